@@ -1,0 +1,1 @@
+"""Sand Scale: measuring, pricing and billing for civil and structural quantity surveyors."""

@@ -1,0 +1,1 @@
+"""Reinforcement: bar sizes, counts, shapes and cut lengths."""

@@ -1,0 +1,1 @@
+"""Make-ups: recipes that turn an element's dimension lines into quantities, kept as data."""

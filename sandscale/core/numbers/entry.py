@@ -1,0 +1,209 @@
+"""Reading what a person types into a number field: units, feet and inches, small sums."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from pint.util import UnitsContainer
+
+from ..refusals import BadEntry
+from .units import NUMBER, is_unit, kind_of, unit
+
+LARGEST = 1e12
+_LONGEST = 120
+_NUMBER = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+)"
+_FRACTION = r"(?:\d+[ -]+)?\d+/\d+"
+_SYMBOL = r"(?:kg/m[²³23]?|[a-zA-Z]+[²³23]?|%)"
+_TOKEN = re.compile(
+    rf"""\s*(?:
+      (?P<feet>{_NUMBER}|{_FRACTION})\s*(?:'|′|ft(?![²³23a-zA-Z])|feet)\s*-?\s*
+          (?P<inches>{_FRACTION}|{_NUMBER})\s*(?:"|″|in(?:ch|ches)?(?![a-zA-Z]))
+    | (?P<fraction>{_FRACTION})\s*(?P<fraction_unit>"|″|'|′|(?:in|ft|yd)(?![²³23a-zA-Z]))
+    | (?P<number>{_NUMBER})\s*(?P<number_unit>{_SYMBOL}|"|″|'|′)?
+    | (?P<sign>[-+*/()×−·])
+    )""",
+    re.VERBOSE,
+)
+_SIGNS = {"×": "*", "·": "*", "−": "-"}
+
+
+@dataclass(frozen=True)
+class _Amount:
+    """A value in SI with its dimension; ``bare`` while no unit has been seen."""
+
+    value: float
+    dimension: UnitsContainer
+    bare: bool
+
+
+def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float | None = None) -> float:
+    """The value in SI of what was typed into a field of a given unit.
+
+    Accepts ``2.5``, ``2500mm``, ``8ft 2in``, ``17'-8"``, ``1/2in``, ``1.2+0.35``, ``2*0.9``. A number
+    without a unit takes the field's unit.
+
+    Args:
+        text: what was typed.
+        symbol: the field's unit.
+        field: the field's name, for the sentence.
+        minimum: the least value allowed, in SI.
+
+    Returns:
+        The value in SI (m, m², m³, kg, h), or a plain number.
+
+    Raises:
+        BadEntry: it can't be read, has another dimension, or is out of bounds; the sentence says which.
+    """
+    target = unit(symbol)
+    amount = _Sum(text, symbol, field).read()
+    if amount.bare:
+        value = amount.value * target.size
+    elif amount.dimension == target.dimension:
+        value = amount.value
+    else:
+        raise BadEntry(
+            f"“{text.strip()}” is {kind_of(amount.dimension)}; {field} takes {kind_of(target.dimension)}.",
+            field=field,
+            remedy=f"Type it in {target.symbol or 'plain numbers'}.",
+        )
+    if not math.isfinite(value) or abs(value) > LARGEST:
+        raise BadEntry(f"“{text.strip()}” is too large for {field}.", field=field, remedy="Check the unit and the zeros.")
+    if minimum is not None and value < minimum:
+        bound = "not below zero" if minimum == 0 else f"at least {minimum / target.size:g} {target.symbol}".strip()
+        raise BadEntry(f"{field.capitalize()} must be {bound}; “{text.strip()}” is below it.", field=field)
+    return value
+
+
+def read_times(text: str, *, field: str = "times") -> float:
+    """The product of nested timesing: ``3/4/`` is 12, ``2+1/4`` is (2 + 1) × 4. Nothing typed is once.
+
+    Raises:
+        BadEntry: a part can't be read or is negative.
+    """
+    product = 1.0
+    for part in text.strip().strip("/").split("/"):
+        if part.strip():
+            product *= read_entry(part, "", field=field, minimum=0)
+    return product
+
+
+class _Sum:
+    """A small sum read by recursive descent: + − × ÷ and brackets over amounts."""
+
+    def __init__(self, text: str, symbol: str, field: str) -> None:
+        self.text, self.field, self.target = text, field, unit(symbol)
+        self.tokens: list[_Amount | str] = self._tokens()
+        self.at = 0
+
+    def read(self) -> _Amount:
+        result = self._terms()
+        if self.at < len(self.tokens):
+            raise self._unreadable()
+        return result
+
+    def _unreadable(self, why: str = "") -> BadEntry:
+        shown = self.text.strip()[:40]
+        example = {"m": "2.5, 2500mm or 1.2+0.35"}.get(self.target.symbol, "12.5 or 2*6.25")
+        return BadEntry(why or f"“{shown}” can't be read as {self.field}.", field=self.field, remedy=f"Type something like {example}.")
+
+    def _tokens(self) -> list[_Amount | str]:
+        text = self.text.strip()
+        if not text:
+            raise self._unreadable(f"{self.field.capitalize()} is empty.")
+        if len(text) > _LONGEST:
+            raise self._unreadable(f"What is typed into {self.field} is longer than {_LONGEST} characters.")
+        if re.search(r"\d,\d", text):
+            raise self._unreadable(f"“{text[:40]}” has a comma in a number; write the decimals after a point.")
+        tokens: list[_Amount | str] = []
+        at = 0
+        while at < len(text):
+            match = _TOKEN.match(text, at)
+            if not match or match.end() == at:
+                raise self._unreadable()
+            tokens.append(self._token(match))
+            at = match.end()
+        return tokens
+
+    def _token(self, match: re.Match[str]) -> _Amount | str:
+        if match["feet"]:
+            feet, inches = _plain(match["feet"]), _plain(match["inches"])
+            return _Amount(feet * unit("ft").size + inches * unit("in").size, unit("ft").dimension, False)
+        if match["fraction"]:
+            return self._with_unit(_plain(match["fraction"]), match["fraction_unit"])
+        if match["number"]:
+            symbol = match["number_unit"]
+            return self._with_unit(_plain(match["number"]), symbol) if symbol else _Amount(_plain(match["number"]), NUMBER, True)
+        return _SIGNS.get(match["sign"], match["sign"])
+
+    def _with_unit(self, value: float, symbol: str) -> _Amount:
+        if not is_unit(symbol):
+            raise self._unreadable(f"“{symbol}” in “{self.text.strip()[:40]}” is not a unit we know.")
+        found = unit(symbol)
+        return _Amount(value * found.size, found.dimension, False)
+
+    def _next(self, *signs: str) -> str:
+        if self.at < len(self.tokens) and self.tokens[self.at] in signs:
+            self.at += 1
+            return str(self.tokens[self.at - 1])
+        return ""
+
+    def _terms(self) -> _Amount:
+        left = self._factors()
+        while sign := self._next("+", "-"):
+            right = self._factors()
+            left, right = self._alike(left, right)
+            left = _Amount(left.value + (right.value if sign == "+" else -right.value), left.dimension, left.bare)
+        return left
+
+    def _alike(self, left: _Amount, right: _Amount) -> tuple[_Amount, _Amount]:
+        if left.bare != right.bare:
+            left, right = (self._in_field_unit(side) if side.bare else side for side in (left, right))
+        if left.dimension != right.dimension:
+            raise BadEntry(
+                f"“{self.text.strip()}” adds {kind_of(left.dimension)} to {kind_of(right.dimension)}.",
+                field=self.field,
+                remedy="Only like can be added to like.",
+            )
+        return left, right
+
+    def _in_field_unit(self, amount: _Amount) -> _Amount:
+        return _Amount(amount.value * self.target.size, self.target.dimension, False)
+
+    def _factors(self) -> _Amount:
+        left = self._signed()
+        while sign := self._next("*", "/"):
+            right = self._signed()
+            if sign == "*":
+                left = _Amount(left.value * right.value, left.dimension * right.dimension, left.bare and right.bare)
+            elif right.value == 0:
+                raise BadEntry(f"“{self.text.strip()}” divides by zero.", field=self.field)
+            else:
+                left = _Amount(left.value / right.value, left.dimension / right.dimension, left.bare and right.bare)
+        return left
+
+    def _signed(self) -> _Amount:
+        if self._next("-"):
+            inner = self._signed()
+            return _Amount(-inner.value, inner.dimension, inner.bare)
+        if self._next("("):
+            inner = self._terms()
+            if not self._next(")"):
+                raise self._unreadable(f"A bracket in “{self.text.strip()}” is not closed.")
+            return inner
+        if self.at < len(self.tokens) and isinstance(token := self.tokens[self.at], _Amount):
+            self.at += 1
+            return token
+        raise self._unreadable()
+
+
+def _plain(digits: str) -> float:
+    """A number, a fraction or a mixed fraction (``5 1/2``) without unit."""
+    if "/" in digits:
+        *whole, fraction = re.split(r"[ -]+", digits.strip())
+        above, below = fraction.split("/")
+        if float(below) == 0:
+            raise BadEntry(f"“{digits}” divides by zero.")
+        return (float(whole[0]) if whole else 0.0) + float(above) / float(below)
+    return float(re.sub(r"[ \u00a0\u202f]", "", digits))

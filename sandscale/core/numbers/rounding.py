@@ -1,0 +1,57 @@
+"""Rounding half up, and guarded up and down to whole steps. Each rule rounds once."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Any
+
+import numpy as np
+
+DEFAULT_PLACES: Mapping[str, int] = {"m": 2, "m²": 2, "m³": 2, "t": 3, "kg": 0, "nr": 0}
+_OTHER_PLACES = 2
+
+# A float that lies within this relative distance of a whole step is that step: 18.0/1.5 is 12.
+STEP_GUARD = 1e-9
+
+
+def exact(value: float) -> Decimal:
+    """A measured float as a Decimal, without the noise of its last binary digits.
+
+    6.4799999999999995 (4 × 1.8 × 1.8 × 0.5 in floats) is 6.48.
+    """
+    return Decimal(f"{value:.12g}")
+
+
+def half_up(value: float | Decimal, places: int) -> Decimal:
+    """A value rounded half up (away from zero) to a number of decimal places."""
+    number = value if isinstance(value, Decimal) else exact(value)
+    return number.quantize(Decimal(1).scaleb(-places), rounding=ROUND_HALF_UP)
+
+
+def billed(value: float, unit: str, places: Mapping[str, int] = DEFAULT_PLACES) -> Decimal:
+    """The one place where a quantity is rounded into a bill.
+
+    Args:
+        value: the quantity, unrounded, in ``unit``.
+        unit: the unit's symbol.
+        places: the project's rounding rules, decimal places per unit.
+    """
+    return half_up(value, places.get(unit, _OTHER_PLACES))
+
+
+def ceil_guarded(value: Any) -> Any:
+    """The next whole number up, where a value a hair above a whole number is that number."""
+    nearest = np.round(value)
+    return np.where(np.abs(value - nearest) <= STEP_GUARD * np.maximum(1.0, np.abs(value)), nearest, np.ceil(value))
+
+
+def floor_guarded(value: Any) -> Any:
+    """The whole number below, where a value a hair under a whole number is that number."""
+    return -ceil_guarded(-value)
+
+
+def up_to_step(value: Any, step: Any) -> Any:
+    """A value rounded up to the next multiple of a step; a step of zero leaves it as it is."""
+    safe = np.where(step == 0, 1.0, step)
+    return np.where(step == 0, value, ceil_guarded(value / safe) * safe)

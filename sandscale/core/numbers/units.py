@@ -1,0 +1,104 @@
+"""Units of the trade: their symbols, their dimension and their size in SI (m, kg, h)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import pint
+from pint.util import UnitsContainer
+
+from ..refusals import BadEntry
+
+_registry: pint.UnitRegistry = pint.UnitRegistry()
+for _definition in (
+    "nr = []",
+    "tonne_mass = 1000 * kilogram = t",
+    "acre_land = 4840 * yard ** 2",
+    "brass_stack = 100 * foot ** 3",
+):
+    _registry.define(_definition)
+
+# Symbols as the trade writes them → how pint reads them. Order is the order shown in menus.
+_SPELLINGS = {
+    "nr": "nr", "m": "m", "m²": "m**2", "m³": "m**3", "mm": "mm", "cm": "cm", "km": "km",
+    "mm²": "mm**2", "l": "liter", "kg": "kg", "t": "t", "h": "hour", "day": "day",
+    "ft": "foot", "in": "inch", "yd": "yard", "ft²": "foot**2", "yd²": "yard**2", "ft³": "foot**3",
+    "yd³": "yard**3", "lb": "pound", "acre": "acre_land", "ha": "hectare", "brass": "brass_stack",
+    "kg/m": "kg/m", "kg/m²": "kg/m**2", "kg/m³": "kg/m**3", "%": "percent", "": "nr",
+}  # fmt: skip
+_ALIASES = {
+    "m2": "m²", "m3": "m³", "mm2": "mm²", "ft2": "ft²", "ft3": "ft³", "yd2": "yd²", "yd3": "yd³",
+    "sqm": "m²", "cum": "m³", "'": "ft", "′": "ft", '"': "in", "″": "in", "hr": "h", "no": "nr",
+    "metre": "m", "metres": "m", "tonne": "t", "feet": "ft", "foot": "ft", "inch": "in",
+    "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³",
+}  # fmt: skip
+
+NUMBER = UnitsContainer()
+_KINDS = {
+    NUMBER: "a number",
+    UnitsContainer({"[length]": 1}): "a length (m)",
+    UnitsContainer({"[length]": 2}): "an area (m²)",
+    UnitsContainer({"[length]": 3}): "a volume (m³)",
+    UnitsContainer({"[mass]": 1}): "a mass (kg)",
+    UnitsContainer({"[time]": 1}): "a time (h)",
+    UnitsContainer({"[mass]": 1, "[length]": -1}): "a mass per length (kg/m)",
+    UnitsContainer({"[mass]": 1, "[length]": -3}): "a density (kg/m³)",
+}
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A unit of measurement.
+
+    Attributes:
+        symbol: as the trade writes it, such as ``m²``.
+        size: how many SI units one of it is (``mm`` is 0.001; time counts in hours).
+        dimension: its dimension, as exponents of length, mass and time.
+    """
+
+    symbol: str
+    size: float
+    dimension: UnitsContainer
+
+    def __str__(self) -> str:
+        return self.symbol
+
+
+@lru_cache(maxsize=256)
+def unit(symbol: str) -> Unit:
+    """The unit a symbol names; ``m2`` and ``m²`` are the same one.
+
+    Raises:
+        BadEntry: the symbol names no unit this trade uses.
+    """
+    written = symbol.strip()
+    written = _ALIASES.get(written.lower(), written)
+    spelling = _SPELLINGS.get(written)
+    if spelling is None:
+        raise BadEntry(f"“{symbol.strip()}” is not a unit we know.", remedy=f"Use one of {', '.join(menu())}.")
+    parsed = _registry.parse_units(spelling)
+    size = float(_registry.Quantity(1, parsed).to_base_units().magnitude)
+    dimension = parsed.dimensionality
+    size /= 3600.0 ** dimension.get("[time]", 0)
+    return Unit(written, size, UnitsContainer(dict(dimension)))
+
+
+def is_unit(symbol: str) -> bool:
+    """Whether a symbol names a unit."""
+    return symbol in _SPELLINGS or symbol.lower() in _ALIASES
+
+
+def menu() -> tuple[str, ...]:
+    """The symbols offered where a person picks a unit, in the order shown."""
+    return tuple(symbol for symbol in _SPELLINGS if symbol)
+
+
+def kind_of(dimension: UnitsContainer) -> str:
+    """A dimension in words for a sentence: “a length (m)”."""
+    known = _KINDS.get(dimension)
+    if known:
+        return known
+    names = {"[length]": "m", "[mass]": "kg", "[time]": "h"}
+    powers = "·".join(f"{names.get(k, k)}^{v:g}" for k, v in sorted(dimension.items()))
+    return f"something in {powers}"

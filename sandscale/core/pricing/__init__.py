@@ -1,0 +1,1 @@
+"""Prices from dated quotes, unit rates from build-ups, and the bill they price. Money is Decimal."""
