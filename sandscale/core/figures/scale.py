@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from itertools import pairwise
 
 from ..refusals import BadEntry
 
@@ -63,4 +64,4 @@ def distance(first: Point, second: Point) -> float:
 
 def run_length(points: Sequence[Point]) -> float:
     """The length of a polyline, in sheet units."""
-    return sum(distance(a, b) for a, b in zip(points, points[1:], strict=False))
+    return sum(distance(a, b) for a, b in pairwise(points))

@@ -150,7 +150,9 @@ class MakeUp:
         keys = [i.key for i in inputs] + [name for i in inputs if i.choices for name in i.choices[0].sets] + [d.key for d in document.derived]
         for key in keys:
             if key in seen or keyword.iskeyword(key):
-                raise BadFormula(f"“{document.name}” names two values “{key}”, or takes a name that is kept.", field=key, remedy="Give one of them another name.")
+                raise BadFormula(
+                    f"“{document.name}” names two values “{key}”, or takes a name that is kept.", field=key, remedy="Give one of them another name."
+                )
             seen.add(key)
         outputs = [o.key for o in document.outputs]
         for key in outputs:

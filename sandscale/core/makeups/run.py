@@ -145,7 +145,9 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
     values = {name: float(np.broadcast_to(value, (len(lines),))[shown_line]) for name, value in result.values.items() if name != "deduct"}
     formula = next(f for o, f in makeup.outputs if o.key == key)
     expression, figures = formula.arithmetic(values, makeup.labels)
-    parts = tuple(_part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS)
+    parts = tuple(
+        _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
+    )
     return Working(name, quantity.net, quantity.output.unit, expression, figures, rows, parts)
 
 
@@ -154,7 +156,9 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
     for derived, formula in makeup.derived:
         if derived.key == name:
             expression, figures = formula.arithmetic(values, makeup.labels)
-            inner = tuple(_part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS)
+            inner = tuple(
+                _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
+            )
             return Working(derived.label, values[name], derived.unit, expression, figures, parts=inner)
     for field in makeup.inputs.values():
         if field.key == name or any(name in choice.sets for choice in field.choices):

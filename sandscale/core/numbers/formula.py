@@ -156,10 +156,10 @@ class Formula:
                 base, power = of(left, scope) or NUMBER, _constant(right)
                 if power is None:
                     raise self._bad("raises to a power that is not a plain number")
-                return base**power
+                return UnitsContainer(base**power)
             case ast.BinOp(left=left, op=ast.Mult() | ast.Div() as op, right=right):
                 one, two = of(left, scope) or NUMBER, of(right, scope) or NUMBER
-                return one * two if isinstance(op, ast.Mult) else one / two
+                return UnitsContainer(one * two if isinstance(op, ast.Mult) else one / two)
             case ast.BinOp(left=left, op=op, right=right):
                 verb = "adds" if isinstance(op, ast.Add) else "subtracts"
                 return self._alike([of(left, scope), of(right, scope)], verb)
@@ -183,7 +183,7 @@ class Formula:
         if name in ("ceil", "floor") and given[0] not in (None, NUMBER):
             raise self._bad(f"rounds {kind_of(given[0])} to whole units", "Use up_to_step(value, step), such as up_to_step(cut, 25*mm).")
         if name == "sqrt":
-            return (given[0] or NUMBER) ** 0.5
+            return UnitsContainer((given[0] or NUMBER) ** 0.5)
         return self._alike(given, "compares")
 
     def _alike(self, sides: list[Dimension], verb: str) -> Dimension:
@@ -307,7 +307,8 @@ class _Inliner(ast.NodeTransformer):
             raise BadFormula(f"The formula of {self.where} calls “{name}”, which is not a function here.", field=self.where, remedy=f"Functions: {offered}.")
         if len(arguments) != len(known.parameters):
             raise BadFormula(
-                f"The formula of {self.where} gives {name} {len(arguments)} values; it takes {len(known.parameters)}: {', '.join(known.parameters)}.", field=self.where
+                f"The formula of {self.where} gives {name} {len(arguments)} values; it takes {len(known.parameters)}: {', '.join(known.parameters)}.",
+                field=self.where,
             )
         return _Substitute(dict(zip(known.parameters, arguments, strict=True))).visit(parse(known.text, name))  # type: ignore[no-any-return]
 
@@ -373,9 +374,9 @@ def _notation(node: ast.AST, of: Callable[[str], str], values: Values) -> tuple[
         case ast.UnaryOp(operand=operand):
             return f"−{wrapped(operand, 3)}", 3
         case ast.BinOp(left=ast.Constant(value=value), op=ast.Mult(), right=ast.Name(id=symbol)) if symbol in CONSTANTS and symbol != "pi":
-            return f"{value:g} {symbol}", 9  # 25*mm reads “25 mm”
+            return f"{shown(float(value), least=0)} {symbol}", 9  # type: ignore[arg-type]  # 25*mm reads “25 mm”
         case ast.BinOp(left=left, op=ast.Pow(), right=right):
-            superscript = {2: "²", 3: "³"}.get(_constant(right) or 0)
+            superscript = {2.0: "²", 3.0: "³"}.get(float(_constant(right) or 0))
             return (f"{wrapped(left, 5)}{superscript}" if superscript else f"{wrapped(left, 5)}^{wrapped(right, 5)}"), 4
         case ast.BinOp(left=left, op=op, right=right):
             _, sign, strength = _BINARY[type(op)]

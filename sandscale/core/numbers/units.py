@@ -10,7 +10,7 @@ from pint.util import UnitsContainer
 
 from ..refusals import BadEntry
 
-_registry: pint.UnitRegistry = pint.UnitRegistry()
+_registry: pint.UnitRegistry[float] = pint.UnitRegistry()
 for _definition in (
     "nr = []",
     "tonne_mass = 1000 * kilogram = t",
@@ -80,7 +80,7 @@ def unit(symbol: str) -> Unit:
     parsed = _registry.parse_units(spelling)
     size = float(_registry.Quantity(1, parsed).to_base_units().magnitude)
     dimension = parsed.dimensionality
-    size /= 3600.0 ** dimension.get("[time]", 0)
+    size /= 3600.0 ** int(str(dimension.get("[time]", 0)))
     return Unit(written, size, UnitsContainer(dict(dimension)))
 
 

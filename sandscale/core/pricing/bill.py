@@ -51,7 +51,9 @@ def in_unit(link: Link, unit: str) -> float:
         return link.net
     theirs, ours = unit_of(link.unit), unit_of(unit)
     if theirs.dimension != ours.dimension:
-        raise Refusal(f"{link.name or 'The quantity'} is in {link.unit}; an item in {unit} can't take it.", field="unit", remedy="Link it to an item of its own unit.")
+        raise Refusal(
+            f"{link.name or 'The quantity'} is in {link.unit}; an item in {unit} can't take it.", field="unit", remedy="Link it to an item of its own unit."
+        )
     return link.net * theirs.size / ours.size
 
 
@@ -118,7 +120,5 @@ def margin(cost: Decimal, percent: Decimal) -> Decimal:
 def quantity_working(name: str, links: Sequence[Link], unit: str, quantity: Decimal) -> Working:
     """How an item's quantity came about."""
     parts = tuple(Working(link.name, link.net, link.unit, link=link.link) for link in links)
-    figures = " + ".join(
-        shown(exact(in_unit(link, unit))) + (f" × {shown(link.factor, least=0)}" if link.factor != 1 else "") for link in links
-    )
+    figures = " + ".join(shown(exact(in_unit(link, unit))) + (f" × {shown(link.factor, least=0)}" if link.factor != 1 else "") for link in links)
     return Working(name, quantity, unit, "sum of its quantity lines, rounded into the bill" if links else "", figures, parts=parts)

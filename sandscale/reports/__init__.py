@@ -1,0 +1,1 @@
+"""Documents for people: built from core objects, without the database."""

@@ -1,0 +1,399 @@
+"""The bill as an XLSX workbook with live formulas.
+
+Four sheets, each linked to the next, so that a reviewer can follow any amount: *Bill* takes its
+quantities from *Dimensions* and its rates from *Rates*, which takes its prices from *Prices*. The
+formulas of *Dimensions* are written from the make-ups' own formulas.
+"""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime, time
+from decimal import Decimal
+from typing import Any
+
+import numpy as np
+import xlsxwriter
+from xlsxwriter.utility import xl_rowcol_to_cell as cell
+from xlsxwriter.worksheet import Worksheet
+
+from ..core.makeups.makeup import MakeUp
+from ..core.makeups.run import Line, Result, run
+from ..core.numbers.entry import read_entry
+from ..core.numbers.units import unit as unit_of
+from ..core.pricing.bill import Summary
+from ..core.pricing.build_up import BuildUpLine, analyse
+from ..core.pricing.quotes import BASES, Basis, Quote
+
+BILL, DIMENSIONS, RATES, PRICES = "Bill", "Dimensions", "Rates", "Prices"
+
+
+@dataclass(frozen=True)
+class ItemRow:
+    """A bill item; ``links`` are (element, output, factor as typed)."""
+
+    ref: str
+    description: str
+    unit: str
+    quantity: Decimal
+    typed_quantity: str
+    typed_reason: str
+    build_up: int | None
+    rate: Decimal | None
+    amount: Decimal
+    links: Sequence[tuple[int, str, str]]
+
+
+@dataclass(frozen=True)
+class SectionRow:
+    """A section with its own items; subsections follow it, one deeper."""
+
+    ref: str
+    depth: int
+    title: str
+    total: Decimal
+    items: Sequence[ItemRow]
+
+
+@dataclass(frozen=True)
+class ElementBlock:
+    """An element with its make-up, its entries and its lines, read."""
+
+    id: int
+    mark: str
+    location: str
+    makeup: MakeUp
+    entries: Mapping[str, str]
+    lines: Sequence[Line]
+
+
+@dataclass(frozen=True)
+class RateBlock:
+    """A build-up; its lines' ``link`` names their resource or build-up."""
+
+    id: int
+    name: str
+    unit: str
+    output: Decimal
+    hours: Decimal
+    lines: Sequence[BuildUpLine]
+    rate: Decimal | None
+
+
+@dataclass(frozen=True)
+class PriceBlock:
+    """A resource with its quotes; ``used`` are the references of those its price is made of."""
+
+    id: int
+    name: str
+    unit: str
+    basis: Basis
+    quotes: Sequence[Quote]
+    used: Sequence[int]
+    price: Decimal | None
+
+
+@dataclass(frozen=True)
+class BillDocument:
+    """All that the workbook is written from."""
+
+    project: str
+    client: str
+    currency: str
+    price_date: date
+    sections: Sequence[SectionRow]
+    summary: Summary
+    elements: Sequence[ElementBlock]
+    rates: Sequence[RateBlock]
+    prices: Sequence[PriceBlock]
+    places: Mapping[str, int]
+
+
+def write(document: BillDocument) -> bytes:
+    """The workbook's bytes."""
+    out = io.BytesIO()
+    workbook = xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
+    workbook.set_calc_mode("auto")
+    writer = _Writer(workbook, document)
+    writer.dimensions()
+    writer.prices()
+    writer.rates()
+    writer.bill()
+    workbook.close()
+    return out.getvalue()
+
+
+@dataclass
+class _Places:
+    """Where the numbers that other sheets draw on stand."""
+
+    quantities: dict[tuple[int, str], str] = field(default_factory=dict)
+    rates: dict[int, str] = field(default_factory=dict)
+    prices: dict[int, str] = field(default_factory=dict)
+
+
+class _Writer:
+    def __init__(self, workbook: Any, document: BillDocument) -> None:
+        self.document, self.at = document, _Places()
+        self.sheets: dict[str, Worksheet] = {name: workbook.add_worksheet(name) for name in (BILL, DIMENSIONS, RATES, PRICES)}
+        base = {"font_name": "Arial", "font_size": 10, "valign": "top"}
+        rule = {"bottom": 1, "bottom_color": "#23211D"}
+        self.plain = workbook.add_format(base)
+        self.wrap = workbook.add_format({**base, "text_wrap": True})
+        self.quiet = workbook.add_format({**base, "font_color": "#6A645A"})
+        self.bold = workbook.add_format({**base, "bold": True})
+        self.title = workbook.add_format({**base, "bold": True, "font_size": 14})
+        self.head = workbook.add_format({**base, **rule, "bold": True, "text_wrap": True})
+        self.number = workbook.add_format({**base, "num_format": "#,##0.00##"})
+        self.money = workbook.add_format({**base, "num_format": "#,##0.00"})
+        self.total = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00"})
+        self.sum = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00##"})
+        self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
+        for name, widths in _WIDTHS.items():
+            for column, width in enumerate(widths):
+                self.sheets[name].set_column(column, column, width)
+            self.sheets[name].set_landscape()
+            self.sheets[name].set_paper(9)
+            self.sheets[name].fit_to_pages(1, 0)
+
+    def _heads(self, sheet: Worksheet, row: int, words: Sequence[str]) -> None:
+        for column, word in enumerate(words):
+            sheet.write_string(row, column, word, self.head)
+
+    def dimensions(self) -> None:
+        """Per element: its inputs, then its lines with every derived value and output as a formula."""
+        sheet, row = self.sheets[DIMENSIONS], 0
+        sheet.write_string(row, 0, f"{self.document.project}: dimension lines and what they come to", self.title)
+        row = 2
+        for block in self.document.elements:
+            row = self._element(sheet, row, block) + 2
+
+    def _element(self, sheet: Worksheet, row: int, block: ElementBlock) -> int:
+        makeup = block.makeup
+        sheet.write_string(row, 0, f"{block.mark}, {makeup.name}", self.bold)
+        sheet.write_string(row, 1, block.location, self.quiet)
+        cells: dict[str, str] = {}
+        row += 1
+        values = makeup.values(block.entries)
+        for name, label, source in _input_rows(makeup, block.entries):
+            sheet.write_string(row, 0, label, self.quiet)
+            sheet.write_number(row, 1, values[name], self.number)
+            sheet.write_string(row, 2, source, self.quiet)
+            cells[name] = cell(row, 1, row_abs=True, col_abs=True)
+            row += 1
+        columns = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
+        columns += [f"{derived.label} {derived.unit}".strip() for derived, _ in makeup.derived]
+        columns += [f"{output.label} {output.unit}" for output, _ in makeup.outputs]
+        self._heads(sheet, row, columns)
+        first = row = row + 1
+        result = run(makeup, block.entries, block.lines)
+        for number, line in enumerate(block.lines):
+            self._line(sheet, row, makeup, cells, line, number, result)
+            row += 1
+        sheet.write_string(row, 0, "Total", self.bold)
+        start = 7 + len(makeup.derived)
+        for offset, quantity in enumerate(result.quantities):
+            column = start + offset
+            span = f"{cell(first, column)}:{cell(row - 1, column)}" if block.lines else "0"
+            sheet.write_formula(row, column, f"=SUM({span})", self.sum, quantity.net)
+            self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!{cell(row, column, row_abs=True, col_abs=True)}"
+        return row
+
+    def _line(self, sheet: Worksheet, row: int, makeup: MakeUp, inputs: Mapping[str, str], line: Line, number: int, result: Result) -> None:
+        cells = {**inputs, "times": f"$B{row + 1}", "length": f"$C{row + 1}", "width": f"$D{row + 1}", "height": f"$E{row + 1}", "area": f"$F{row + 1}"}
+        sheet.write_string(row, 0, line.note, self.wrap)
+        for column, value in ((1, line.times), (2, line.length), (3, line.width), (4, line.height)):
+            if value is not None:
+                sheet.write_number(row, column, value, self.number)
+        if line.area is not None:
+            sheet.write_number(row, 5, line.area, self.number)
+        elif line.length is not None and line.width is not None:
+            sheet.write_formula(row, 5, f"=C{row + 1}*D{row + 1}", self.number, line.length * line.width)
+        sheet.write_number(row, 6, -1 if line.deduct else 1, self.plain)
+        column = 7
+        for derived, formula in makeup.derived:
+            if result.counted[number]:
+                value = float(np.broadcast_to(result.values[derived.key], (len(result.counted),))[number])
+                sheet.write_formula(row, column, f"={formula.in_spreadsheet(cells)}", self.number, value)
+            cells[derived.key] = f"${cell(row, column)}"
+            column += 1
+        for (output, formula), quantity in zip(makeup.outputs, result.quantities, strict=True):
+            if result.counted[number] and not (line.deduct and output.deducts == "ignore"):
+                size = unit_of(output.unit).size
+                scaled = formula.in_spreadsheet(cells) + (f"/{size!r}" if size != 1 else "")
+                sheet.write_formula(row, column, f"=$G{row + 1}*{scaled}", self.number, float(quantity.each[number]))
+            else:
+                sheet.write_number(row, column, 0, self.number)
+            column += 1
+
+    def prices(self) -> None:
+        """Per resource: its quotes, and the price they come to."""
+        sheet, row = self.sheets[PRICES], 2
+        sheet.write_string(0, 0, f"Prices in {self.document.currency} on {self.document.price_date:%d %b %Y}", self.title)
+        for block in self.document.prices:
+            sheet.write_string(row, 0, block.name, self.bold)
+            sheet.write_string(row, 1, f"per {block.unit}, {BASES[block.basis]}", self.quiet)
+            head = row
+            row += 1
+            used = []
+            for quote in block.quotes:
+                sheet.write_string(row, 0, quote.supplier, self.plain)
+                sheet.write_datetime(row, 1, _midnight(quote.quoted_on), self.day)
+                if quote.valid_to:
+                    sheet.write_datetime(row, 2, _midnight(quote.valid_to), self.day)
+                sheet.write_number(row, 3, float(quote.price), self.number)
+                sheet.write_number(row, 4, float(quote.contains), self.number)
+                sheet.write_formula(row, 5, f"=D{row + 1}/E{row + 1}", self.number, float(quote.per_unit))
+                if quote.reference in block.used:
+                    sheet.write_string(row, 6, "used", self.plain)
+                    used.append(f"F{row + 1}")
+                row += 1
+            if used:
+                function = "MEDIAN" if block.basis == "median" else "AVERAGE"
+                sheet.write_formula(head, 5, f"=ROUND({function}({','.join(used)}),6)", self.sum, float(block.price or 0))
+            else:
+                sheet.write_string(head, 5, "no price", self.quiet)
+            self.at.prices[block.id] = f"{PRICES}!{cell(head, 5, row_abs=True, col_abs=True)}"
+            row += 1
+        self._heads(sheet, 1, ["Resource, supplier", "Basis, quoted on", "Valid to", "Price", "Units in it", f"{self.document.currency} per unit", ""])
+
+    def rates(self) -> None:
+        """Per build-up: its lines, worked out, and the rate. Blocks may draw on later ones, so their places come first."""
+        sheet, row = self.sheets[RATES], 1
+        sheet.write_string(0, 0, f"Build-ups in {self.document.currency}", self.title)
+        starts: dict[int, int] = {}
+        for block in self.document.rates:
+            starts[block.id] = row + 1
+            row += len(block.lines) + 5
+            self.at.rates[block.id] = f"{RATES}!$K${starts[block.id] + 3 + len(block.lines)}"
+        for block in self.document.rates:
+            self._rate(sheet, starts[block.id], block)
+
+    def _rate(self, sheet: Worksheet, row: int, block: RateBlock) -> None:
+        sheet.write_string(row, 0, f"{block.name}, per {block.unit}", self.bold)
+        sheet.write_string(row, 1, f"Output {block.unit}", self.quiet)
+        sheet.write_number(row, 2, float(block.output), self.number)
+        sheet.write_string(row, 3, "in hours", self.quiet)
+        sheet.write_number(row, 4, float(block.hours), self.number)
+        output, hours = cell(row, 2, row_abs=True, col_abs=True), cell(row, 4, row_abs=True, col_abs=True)
+        heads = ["Resource", "Group", "Basis", "Quantity", "Unit", "Allowance %", "Price", "Escalation %", "Total quantity", "Amount", f"per {block.unit}"]
+        self._heads(sheet, row + 1, heads)
+        analysis = analyse(block.lines, block.output, block.hours)
+        at = row + 2
+        for worked in analysis.lines:
+            line, r = worked.line, at + 1
+            kind, row_id = line.link.split(":")
+            price = self.at.prices[int(row_id)] if kind == "resource" else self.at.rates[int(row_id)]
+            for column, words in ((0, line.name), (1, line.group), (2, f"by {line.basis}"), (4, line.unit)):
+                sheet.write_string(at, column, words, self.plain)
+            for column, value in ((3, line.quantity), (5, line.allowance), (7, line.escalation)):
+                sheet.write_number(at, column, float(value), self.number)
+            sheet.write_formula(at, 6, f"=N({price})", self.number, float(line.price or 0))
+            by_hours = f"*{hours}" if line.basis == "output" and line.unit == "h" else ""
+            sheet.write_formula(at, 8, f"=D{r}*(1+F{r}/100){by_hours}", self.number, float(worked.total_quantity))
+            sheet.write_formula(at, 9, f"=I{r}*G{r}*(1+H{r}/100)", self.number, float(worked.amount))
+            sheet.write_formula(at, 10, f"=J{r}" + (f"/{output}" if line.basis == "output" else ""), self.number, float(worked.unit_price))
+            at += 1
+        sheet.write_string(at, 0, "Rate", self.bold)
+        span = f"K{row + 3}:K{at}" if block.lines else "0"
+        sheet.write_formula(at, 10, f"=ROUND(SUM({span}),2)", self.total, float(block.rate or 0))
+
+    def bill(self) -> None:
+        """The bill itself, with section totals, adjustments and the total."""
+        sheet, document = self.sheets[BILL], self.document
+        sheet.write_string(0, 0, document.project, self.title)
+        sheet.write_string(1, 0, f"{document.client}. Amounts in {document.currency}, prices on {document.price_date:%d %b %Y}", self.quiet)
+        self._heads(sheet, 3, ["Item", "Description", "Unit", "Quantity", "Rate", "Amount", "Quantity from"])
+        sheet.freeze_panes(4, 0)
+        sheet.repeat_rows(3)
+        row, amounts = 4, []
+        for section in document.sections:
+            sheet.write_string(row, 0, section.ref, self.bold)
+            sheet.write_string(row, 1, section.title, self.bold)
+            row += 1
+            for item in section.items:
+                self._item(sheet, row, item)
+                amounts.append(f"F{row + 1}")
+                row += 1
+            if section.items:
+                sheet.write_string(row, 1, f"{section.title}, total of items", self.bold)
+                total = float(sum(item.amount for item in section.items))
+                sheet.write_formula(row, 5, f"=SUM(F{row + 1 - len(section.items)}:F{row})", self.total, total)
+                row += 2
+        self._foot(sheet, row, amounts)
+
+    def _item(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
+        for column, words, style in ((0, item.ref, self.plain), (1, item.description, self.wrap), (2, item.unit, self.plain)):
+            sheet.write_string(row, column, words, style)
+        places = self.document.places.get(item.unit, 2)
+        if item.typed_quantity:
+            sheet.write_number(row, 3, float(item.quantity), self.number)
+            sheet.write_string(row, 6, f"typed: {item.typed_reason}", self.wrap)
+        else:
+            terms = [self._term(element, output, factor, item.unit) for element, output, factor in item.links]
+            sheet.write_formula(row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity))
+        if item.build_up is not None:
+            sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.money, float(item.rate or 0))
+        else:
+            sheet.write_string(row, 4, "no rate", self.quiet)
+        sheet.write_formula(row, 5, f"=ROUND(D{row + 1}*N(E{row + 1}),2)", self.money, float(item.amount))
+
+    def _term(self, element: int, output: str, factor: str, item_unit: str) -> str:
+        block = next(b for b in self.document.elements if b.id == element)
+        own_unit = next(o.unit for o, _ in block.makeup.outputs if o.key == output)
+        share = read_entry(factor, "") * unit_of(own_unit).size / unit_of(item_unit).size
+        return self.at.quantities[element, output] + (f"*{share!r}" if share != 1 else "")
+
+    def _foot(self, sheet: Worksheet, row: int, amounts: Sequence[str]) -> None:
+        summary = self.document.summary
+        sheet.write_string(row, 1, "Sum of the items", self.bold)
+        runs = _runs(amounts)
+        sheet.write_formula(row, 5, f"=SUM({','.join(runs) or '0'})", self.total, float(summary.items))
+        items = running = f"F{row + 1}"
+        for worked in summary.adjustments:
+            row += 1
+            sheet.write_string(row, 1, worked.adjustment.name, self.plain)
+            sheet.write_number(row, 4, float(worked.adjustment.percent), self.number)
+            sheet.write_string(row, 6, f"% of the {'items' if worked.adjustment.base == 'items' else 'total so far'}", self.quiet)
+            base = items if worked.adjustment.base == "items" else f"({running})"
+            sheet.write_formula(row, 5, f"=ROUND({base}*E{row + 1}/100,2)", self.money, float(worked.adds))
+            running += f"+F{row + 1}"
+        sheet.write_string(row + 1, 1, f"Total, {self.document.currency}", self.bold)
+        sheet.write_formula(row + 1, 5, f"={running}", self.total, float(summary.total))
+
+
+_WIDTHS = {
+    BILL: (8, 52, 7, 12, 12, 15, 30),
+    DIMENSIONS: (34, 12, 12, 10, 10, 10, 12, *([14] * 24)),
+    RATES: (34, 14, 11, 11, 7, 11, 12, 11, 13, 13, 13),
+    PRICES: (34, 30, 12, 12, 12, 14, 8),
+}
+
+
+def _runs(cells: Sequence[str]) -> list[str]:
+    """Cells of one column gathered into ranges, so that a long sum stays short."""
+    numbers, spans = sorted(int(c[1:]) for c in cells), []
+    for number in numbers:
+        if spans and spans[-1][1] == number - 1:
+            spans[-1][1] = number
+        else:
+            spans.append([number, number])
+    return [f"F{low}:F{high}" for low, high in spans]
+
+
+def _input_rows(makeup: MakeUp, entries: Mapping[str, str]) -> list[tuple[str, str, str]]:
+    """Every value the inputs set: its name, its label, and where it comes from."""
+    rows = []
+    for item in makeup.document.inputs:
+        entry = entries.get(item.key, item.default)
+        if item.choices:
+            rows += [(name, f"{name}, by {item.label.lower()}", entry) for name in item.choice(entry).sets]
+        elif not item.words:
+            rows.append((item.key, f"{item.label}, SI", f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry))
+    return rows
+
+
+def _midnight(day: date) -> datetime:
+    return datetime.combine(day, time())

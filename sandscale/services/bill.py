@@ -1,0 +1,265 @@
+"""The bill of quantities: sections, items, what each item draws on, and the adjustments at its foot."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from peewee import fn
+
+from ..core.numbers.entry import read_entry
+from ..core.numbers.units import unit
+from ..core.refusals import BadEntry
+from ..store.models import Adjustment, BuildUp, Element, Item, ItemLink, QuantityLine, Section
+from .acting import Actor, InUse, check_version, find
+from .recompute import core_links, summary_of
+from .recording import Recording, recording
+from .views import AdjustmentView, BillView, ItemView, LinkView, Saved, SectionView
+
+
+def bill_view(actor: Actor) -> BillView:
+    """The whole bill in order, numbered, with section totals and its foot."""
+    sections = _sections(actor.project_id)
+    items: dict[int, list[ItemView]] = {}
+    numbers = {section.id: ref for section, ref, _ in sections}
+    links = dict(_link_counts(actor.project_id))
+    query = Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.project == actor.project_id).order_by(Item.position, Item.id)
+    for item in query:
+        inside = items.setdefault(item.section_id, [])
+        inside.append(
+            ItemView(
+                id=item.id, version=item.version, ref=f"{numbers[item.section_id]}.{len(inside) + 1}", description=item.description,
+                unit=item.unit, quantity=item.quantity, typed_quantity=item.typed_quantity, typed_reason=item.typed_reason,
+                build_up=item.build_up_id, build_up_name=item.build_up.name if item.build_up_id else "", rate=item.rate,
+                amount=item.amount, links=links.get(item.id, 0),
+            )
+        )  # fmt: skip
+    summary = summary_of(actor.project_id)
+    adjustments = Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position, Adjustment.id)
+    own = {section.id: sum((i.amount for i in items.get(section.id, [])), Decimal(0)) for section, _, _ in sections}
+    totals = _with_children(sections, own)
+    return BillView(
+        sections=[
+            SectionView(
+                id=s.id, version=s.version, ref=ref, depth=depth, title=s.title, parent=s.parent_id, total=totals[s.id], items=items.get(s.id, [])
+            )
+            for s, ref, depth in sections
+        ],
+        items_total=summary.items,
+        adjustments=[
+            AdjustmentView(id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base, on=w.on, adds=w.adds)
+            for a, w in zip(adjustments, summary.adjustments, strict=True)
+        ],
+        total=summary.total,
+    )  # fmt: skip
+
+
+def _link_counts(project_id: int) -> list[tuple[int, int]]:
+    return list(ItemLink.select(ItemLink.item, fn.COUNT(ItemLink.id)).where(ItemLink.project == project_id).group_by(ItemLink.item).tuples())
+
+
+def _sections(project_id: int) -> list[tuple[Section, str, int]]:
+    """The sections in bill order, each with its number and depth."""
+    children: dict[int | None, list[Section]] = {}
+    for section in Section.select().where(Section.project == project_id).order_by(Section.position, Section.id):
+        children.setdefault(section.parent_id, []).append(section)
+    ordered: list[tuple[Section, str, int]] = []
+
+    def visit(parent: int | None, before: str, depth: int) -> None:
+        for number, section in enumerate(children.get(parent, []), start=1):
+            ref = f"{before}{number}"
+            ordered.append((section, ref, depth))
+            visit(section.id, f"{ref}.", depth + 1)
+
+    visit(None, "", 0)
+    return ordered
+
+
+def _with_children(sections: list[tuple[Section, str, int]], own: dict[int, Decimal]) -> dict[int, Decimal]:
+    totals = dict(own)
+    for section, _, _ in reversed(sections):
+        if section.parent_id is not None:
+            totals[section.parent_id] += totals[section.id]
+    return totals
+
+
+def refs(project_id: int) -> dict[int, str]:
+    """The number of every item in the bill."""
+    numbers = {section.id: ref for section, ref, _ in _sections(project_id)}
+    counts: dict[int, int] = {}
+    found: dict[int, str] = {}
+    for item_id, section_id in Item.select(Item.id, Item.section).where(Item.project == project_id).order_by(Item.position, Item.id).tuples():
+        counts[section_id] = counts.get(section_id, 0) + 1
+        found[item_id] = f"{numbers[section_id]}.{counts[section_id]}"
+    return found
+
+
+def add_section(actor: Actor, title: str, parent: int | None = None) -> Saved:
+    """A new section at the end, or inside another."""
+    if parent is not None:
+        find(Section, actor, parent)
+    with recording(actor, f"Section {title.strip()}") as log:
+        row = _new_section(log, title, parent)
+    return Saved(label=log.label, id=row.id, version=1, bill_total=log.bill_total)
+
+
+def _new_section(log: Recording, title: str, parent: int | None) -> Section:
+    if not title.strip():
+        raise BadEntry("A section needs a title.", field="title")
+    position = Section.select().where(Section.project == log.project.id).count()
+    return log.insert(Section, title=title.strip()[:120], parent=parent, position=position)
+
+
+def change_section(actor: Actor, section_id: int, version: int, title: str) -> Saved:
+    """Give a section another title."""
+    row = find(Section, actor, section_id)
+    if not title.strip():
+        raise BadEntry("A section needs a title.", field="title")
+    check_version(row, version, {"title": title.strip()})
+    with recording(actor, f"Section {row.title} renamed") as log:
+        log.update(row, title=title.strip()[:120])
+    return Saved(label=log.label, id=row.id, version=row.version, bill_total=log.bill_total)
+
+
+def delete_section(actor: Actor, section_id: int) -> Saved:
+    """Take an empty section out.
+
+    Raises:
+        InUse: it holds items or sections.
+    """
+    row = find(Section, actor, section_id)
+    if row.items.count() or row.children.count():
+        raise InUse(f"Section “{row.title}” is not empty.", remedy="Move or delete what it holds first.")
+    with recording(actor, f"Section {row.title} deleted") as log:
+        log.delete(row)
+    return Saved(label=log.label, bill_total=log.bill_total)
+
+
+def item_for(log: Recording, section_title: str, description: str, unit_symbol: str) -> Item:
+    """The item of those words, unit and section; made, with its section, where the bill has none."""
+    section = Section.select().where((Section.project == log.project.id) & (Section.title == section_title)).order_by(Section.id).first()
+    section = section or _new_section(log, section_title, None)
+    found = Item.select().where((Item.section == section.id) & (Item.description == description) & (Item.unit == unit_symbol)).first()
+    return found or log.insert(Item, section=section.id, description=description, unit=unit_symbol, position=_next_position(section.id))
+
+
+def _next_position(section_id: int) -> int:
+    last = Item.select(Item.position).where(Item.section == section_id).order_by(Item.position.desc()).first()
+    return last.position + 1 if last else 0
+
+
+def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
+    """A new item at the end of a section.
+
+    Raises:
+        BadEntry: the description is empty, the unit unknown, or a typed quantity has no reason.
+    """
+    section = find(Section, actor, section_id)
+    fields = _checked_item(actor, {"typed_quantity": "", "typed_reason": "", **fields}, {})
+    with recording(actor, f"Item {fields['description'][:40]}") as log:
+        row = log.insert(Item, section=section.id, position=_next_position(section.id), **fields)
+    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change an item's words, unit, typed quantity, rate or section.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        Refusal: a quantity line it draws on has no such unit.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(Item, actor, item_id)
+    fields = _checked_item(actor, fields, row.__data__)
+    check_version(row, version, fields)
+    with recording(actor, f"Item {row.description[:40]}: {', '.join(name.replace('_', ' ') for name in fields)}") as log:
+        log.update(row, **fields)
+    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    now = {**kept, **fields}
+    if not now.get("description"):
+        raise BadEntry("An item needs a description.", field="description")
+    fields |= {"unit": unit(fields["unit"]).symbol} if "unit" in fields else {}
+    if now.get("typed_quantity"):
+        read_entry(now["typed_quantity"], now["unit"], field="quantity")
+        if not now.get("typed_reason"):
+            raise BadEntry("A typed quantity needs its reason.", field="typed_reason", remedy="Say where it comes from, such as “clause 2.14”.")
+    if fields.get("section"):
+        find(Section, actor, fields["section"])
+    if fields.get("build_up"):
+        build_up = find(BuildUp, actor, fields["build_up"])
+        if build_up.unit != now.get("unit"):
+            raise BadEntry(
+                f"“{build_up.name}” is a rate per {build_up.unit}; this item is in {now.get('unit')}.",
+                field="build_up",
+                remedy="Choose a rate in the item's unit.",
+            )
+    elif "unit" in fields and kept.get("build_up") and BuildUp.get_by_id(kept["build_up"]).unit != fields["unit"]:
+        raise BadEntry(f"Its rate is per {BuildUp.get_by_id(kept['build_up']).unit}.", field="unit", remedy="Take the rate off first.")
+    return fields
+
+
+def delete_item(actor: Actor, item_id: int) -> Saved:
+    """Take an item out, with its links."""
+    row = find(Item, actor, item_id)
+    with recording(actor, f"Item {row.description[:40]} deleted") as log:
+        for link in row.links:
+            log.delete(link)
+        log.delete(row)
+    return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def links(actor: Actor, item_id: int) -> list[LinkView]:
+    """What an item draws on."""
+    item = find(Item, actor, item_id)
+    rows = list(item.links.order_by(ItemLink.id))
+    worked = core_links([item.id])[item.id]
+    return [
+        LinkView(id=row.id, element=row.element_id, output=row.output, name=link.name, net=link.net, unit=link.unit, factor=row.factor)
+        for row, link in zip(rows, worked, strict=False)
+    ]
+
+
+def add_link(actor: Actor, item_id: int, element_id: int, output: str, factor: str = "1") -> Saved:
+    """Let an item draw on a quantity line.
+
+    Raises:
+        BadEntry: the element has no such quantity line, it is linked already, or the factor can't be read.
+        Refusal: the units are of different kinds.
+    """
+    item, element = find(Item, actor, item_id), find(Element, actor, element_id)
+    read_entry(factor, "", field="factor")
+    if not QuantityLine.select().where((QuantityLine.element == element.id) & (QuantityLine.output == output)).exists():
+        raise BadEntry(f"{element.mark} has no quantity line “{output}”.", field="output")
+    if ItemLink.select().where((ItemLink.item == item.id) & (ItemLink.element == element.id) & (ItemLink.output == output)).exists():
+        raise BadEntry("This item draws on that quantity line already.", field="output")
+    with recording(actor, f"Item {item.description[:40]} draws on {element.mark}") as log:
+        row = log.insert(ItemLink, item=item.id, element=element.id, output=output, factor=factor)
+    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def delete_link(actor: Actor, link_id: int) -> Saved:
+    """Let an item no longer draw on a quantity line."""
+    row = find(ItemLink, actor, link_id)
+    with recording(actor, f"Item {row.item.description[:40]} no longer draws on {row.element.mark}") as log:
+        log.delete(row)
+    return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def change_adjustment(actor: Actor, adjustment_id: int, version: int, percent: str) -> Saved:
+    """Change an adjustment's percentage.
+
+    Raises:
+        BadEntry: it can't be read or is out of −100 to 1000.
+    """
+    row = find(Adjustment, actor, adjustment_id)
+    value = Decimal(str(round(read_entry(percent.strip().rstrip("%"), "", field="percent"), 4)))
+    if not -100 <= value <= 1000:
+        raise BadEntry(f"{value} % is out of range.", field="percent", remedy="Type a percentage between −100 and 1000.")
+    check_version(row, version, {"percent": value})
+    with recording(actor, f"{row.name} {value:f} %") as log:
+        log.update(row, percent=value)
+    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)

@@ -1,0 +1,241 @@
+"""Issuing: the bill as XLSX with live formulas, and the whole project out and in as one file."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import hashlib
+import re
+from decimal import InvalidOperation
+from typing import Any
+
+from peewee import DataError, ForeignKeyField, IntegrityError
+
+from ..core.figures import shapes
+from ..core.makeups.makeup import read_makeup
+from ..core.refusals import Refusal
+from ..formats import pdf, project_json
+from ..formats.project_json import ProjectDocument, UnreadableProject
+from ..reports import bill_xlsx
+from ..reports.bill_xlsx import BillDocument, ElementBlock, ItemRow, PriceBlock, RateBlock, SectionRow
+from ..store.changes import Entry, restored, snapshot
+from ..store.database import database
+from ..store.models import (
+    PROJECT_TABLES,
+    BuildUp,
+    Element,
+    Figure,
+    ItemLink,
+    Membership,
+    OwnMakeUp,
+    Project,
+    Quote,
+    Resource,
+    Revision,
+    Sheet,
+    StoredFile,
+)
+from .acting import Actor
+from .bill import bill_view
+from .recompute import core_lines, core_quote, lines_of, makeup_of, nesting, output_of, places_of, price_of, read_lines, recompute, summary_of
+from .views import ItemView
+
+
+def bill_workbook(actor: Actor) -> tuple[str, bytes]:
+    """The bill as XLSX: bill, dimension lines, build-ups and prices on sheets linked by formulas; with its file name."""
+    project = Project.get_by_id(actor.project_id)
+    document = BillDocument(
+        project=project.name,
+        client=project.client,
+        currency=project.currency,
+        price_date=project.price_date,
+        sections=_section_rows(actor),
+        summary=summary_of(project.id),
+        elements=_element_blocks(project.id),
+        rates=_rate_blocks(project.id),
+        prices=_price_blocks(project),
+        places=places_of(project),
+    )
+    return f"{_file_name(project.name)} bill.xlsx", bill_xlsx.write(document)
+
+
+def _file_name(name: str) -> str:
+    return re.sub(r"[^\w .-]+", "_", name).strip(" .") or "project"
+
+
+def _section_rows(actor: Actor) -> list[SectionRow]:
+    links: dict[int, list[tuple[int, str, str]]] = {}
+    for item, element, output, factor in (
+        ItemLink.select(ItemLink.item, ItemLink.element, ItemLink.output, ItemLink.factor)
+        .where(ItemLink.project == actor.project_id)
+        .order_by(ItemLink.id)
+        .tuples()
+    ):
+        links.setdefault(item, []).append((element, output, factor))
+
+    def row(i: ItemView) -> ItemRow:
+        return ItemRow(i.ref, i.description, i.unit, i.quantity, i.typed_quantity, i.typed_reason, i.build_up, i.rate, i.amount, links.get(i.id, []))
+
+    return [SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items]) for s in bill_view(actor).sections]
+
+
+def _element_blocks(project_id: int) -> list[ElementBlock]:
+    elements = list(Element.select().where(Element.project == project_id).order_by(Element.position, Element.id))
+    lines = lines_of(e.id for e in elements)
+    return [ElementBlock(e.id, e.mark, e.location.name, makeup_of(project_id, e.makeup), e.inputs, read_lines(lines[e.id])) for e in elements]
+
+
+def _rate_blocks(project_id: int) -> list[RateBlock]:
+    return [
+        RateBlock(b.id, b.name, b.unit, *output_of(b), core_lines(b), b.rate)
+        for b in BuildUp.select().where(BuildUp.project == project_id).order_by(BuildUp.heading, BuildUp.id)
+    ]
+
+
+def _price_blocks(project: Project) -> list[PriceBlock]:
+    blocks = []
+    for row in Resource.select().where(Resource.project == project.id).order_by(Resource.name):
+        quotes = list(row.quotes.order_by(Quote.quoted_on.desc(), Quote.id))
+        price = price_of(row, quotes, project)
+        blocks.append(PriceBlock(row.id, row.name, row.unit, row.basis, [core_quote(q) for q in quotes], [q.reference for q in price.used], row.price))
+    return blocks
+
+
+def project_file(actor: Actor) -> tuple[str, bytes]:
+    """The whole project as one JSON file, with its file name."""
+    project = Project.get_by_id(actor.project_id)
+    return f"{_file_name(project.name)}.json", project_json.write(project_document(project.id))
+
+
+def project_document(project_id: int) -> ProjectDocument:
+    """The whole project as a document; its history and its people are not part of it."""
+    numbers: dict[str, dict[int, int]] = {}
+    tables: dict[str, list[dict[str, Any]]] = {}
+    for model in PROJECT_TABLES:
+        table = model._meta.table_name
+        rows = list(_rows_of(model, project_id))
+        numbers[table] = {row.id: number for number, row in enumerate(rows, start=1)}
+        tables[table] = [_numbered(model, snapshot(row) | _content(row), numbers) for row in rows]
+    for row in tables["resource"]:
+        row["chosen"] = numbers["quote"].get(row["chosen"])
+    kept = snapshot(Project.get_by_id(project_id))
+    return ProjectDocument(project=kept, tables=tables)
+
+
+def _rows_of(model: Any, project_id: int) -> Any:
+    """A table's rows in a project; of files only those a drawing uses (an undone upload leaves its file)."""
+    query = model.select().where(model.project == project_id).order_by(model.id)
+    if model is StoredFile:
+        query = query.where(StoredFile.id << Revision.select(Revision.file).where(Revision.project == project_id))
+    return query
+
+
+def _content(row: Any) -> dict[str, str]:
+    return {"content": base64.b64encode(bytes(row.content)).decode()} if isinstance(row, StoredFile) else {}
+
+
+def _numbered(model: Any, kept: dict[str, Any], numbers: dict[str, dict[int, int]]) -> dict[str, Any]:
+    """A row with its references as row numbers instead of ids, and without its project."""
+    kept.pop("project")
+    for name, field in model._meta.fields.items():
+        if isinstance(field, ForeignKeyField) and name in kept and kept[name] is not None:
+            kept[name] = numbers[field.rel_model._meta.table_name][kept[name]]
+    return kept
+
+
+def project_from_file(person_id: int, content: bytes) -> Project:
+    """A new project equal to the one a file was written from, with the person as its owner.
+
+    Raises:
+        UnreadableProject: the file is no project, or something in it doesn't hold; the row is named.
+    """
+    document = project_json.read(content)
+    known = {model._meta.table_name for model in PROJECT_TABLES}
+    for table in set(document.tables) ^ known:
+        raise UnreadableProject(f"The file {'has an unknown' if table in document.tables else 'lacks the'} table “{table}”.", field="file")
+    with database.atomic():
+        try:
+            project = Project.create(**_fields(Project, document.project, "project", 1))
+        except (IntegrityError, DataError, TypeError):
+            raise UnreadableProject("The project's own fields don't hold.", field="file") from None
+        Membership.create(project=project, person=person_id, role="owner")
+        ids: dict[str, list[int]] = {}
+        for model in PROJECT_TABLES:
+            ids[model._meta.table_name] = _insert_rows(model, document.tables[model._meta.table_name], project.id, ids)
+        _restore_chosen(document, ids)
+        _prove(project.id)
+    return project
+
+
+def _insert_rows(model: Any, rows: list[dict[str, Any]], project_id: int, ids: dict[str, list[int]]) -> list[int]:
+    table, made = model._meta.table_name, []
+    for number, kept in enumerate(rows, start=1):
+        fields = _fields(model, kept, table, number)
+        for name, field in model._meta.fields.items():
+            if isinstance(field, ForeignKeyField) and name != "project" and fields.get(name) is not None:
+                fields[name] = _id_of(field, fields[name], ids, made, table, number)
+        try:
+            made.append(model.create(project=project_id, **fields).id)
+        except (IntegrityError, DataError, TypeError):
+            raise UnreadableProject(f"Row {number} of “{table}” doesn't hold.", field="file") from None
+    return made
+
+
+def _id_of(field: Any, number: Any, ids: dict[str, list[int]], made: list[int], table: str, row: int) -> int:
+    target = field.rel_model._meta.table_name
+    known = made if target == table else ids[target]
+    if not isinstance(number, int) or not 1 <= number <= len(known):
+        raise UnreadableProject(f"Row {row} of “{table}” refers to row {str(number)[:20]} of “{target}”, which isn't there.", field="file")
+    return known[number - 1]
+
+
+def _fields(model: Any, kept: dict[str, Any], table: str, number: int) -> dict[str, Any]:
+    """A row's columns as the table takes them; exactly the columns a project file has."""
+    expected = {n for n in model._meta.fields if n not in ("id", "version", "project") and n not in model.derived}
+    if set(kept) != expected:
+        odd = sorted(set(kept) ^ expected)[0]
+        raise UnreadableProject(f"Row {number} of “{table}” {'has an unknown' if odd in kept else 'lacks the'} column “{odd}”.", field="file")
+    try:
+        values = restored(model, kept)
+        if model is StoredFile:
+            values["content"] = base64.b64decode(kept["content"], validate=True)
+        return values
+    except (ValueError, TypeError, InvalidOperation, binascii.Error):
+        raise UnreadableProject(f"Row {number} of “{table}” holds a value that can't be read.", field="file") from None
+
+
+def _restore_chosen(document: ProjectDocument, ids: dict[str, list[int]]) -> None:
+    for row_id, kept in zip(ids["resource"], document.tables["resource"], strict=True):
+        if kept["chosen"] is not None:
+            if kept["chosen"] not in range(1, len(ids["quote"]) + 1):
+                raise UnreadableProject(f"A resource chooses quote {kept['chosen']}, which isn't there.", field="file")
+            Resource.update(chosen=ids["quote"][kept["chosen"] - 1]).where(Resource.id == row_id).execute()
+
+
+def _prove(project_id: int) -> None:
+    """Check what the database can't: files, shapes, make-ups, entries, loops; and compute the whole project.
+
+    Raises:
+        UnreadableProject: something doesn't hold.
+    """
+    try:
+        for file in StoredFile.select().where(StoredFile.project == project_id):
+            pdf.read_pages(bytes(file.content), file.name)
+            if hashlib.sha256(bytes(file.content)).hexdigest() != file.sha256:
+                raise Refusal(f"“{file.name}” is not the file it was.")
+        for own in OwnMakeUp.select().where(OwnMakeUp.project == project_id):
+            read_makeup(own.source)
+        for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.project == project_id):
+            geometry, sheet = figure.geometry, figure.sheet
+            if figure.kind == "count":
+                shapes.count(geometry["points"], sheet.width, sheet.height)
+            else:
+                shapes.area(geometry["outline"], geometry["voids"], sheet.width, sheet.height)
+        nesting(project_id)
+        written = [Entry("element", e.id, None, None) for e in Element.select(Element.id).where(Element.project == project_id)]
+        written += [Entry("build_up", b.id, None, None) for b in BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)]
+        recompute(project_id, [Entry("project", project_id, None, None), *written])
+    except Refusal as error:
+        raise UnreadableProject(f"The project file doesn't hold: {error.sentence}", field="file") from None
+    except (KeyError, TypeError, ValueError, AttributeError):
+        raise UnreadableProject("The project file holds a value of the wrong kind.", field="file") from None

@@ -1,0 +1,82 @@
+"""People signing in and out. Passwords are kept as argon2 hashes, sessions as hashes of their token."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+import secrets
+from datetime import timedelta
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerifyMismatchError
+
+from ..core.refusals import BadEntry, Refusal
+from ..store.database import database
+from ..store.models import Membership, Person, Session, now
+
+LASTS = timedelta(days=14)
+SHORTEST_PASSWORD = 10
+_hasher = PasswordHasher()
+# Checked when no such person exists, so that the answer takes as long as for a wrong password.
+_NOBODY = _hasher.hash(secrets.token_urlsafe(16))
+
+
+class SignInRefused(Refusal):
+    """The address and password don't go together."""
+
+
+def add_person(name: str, email: str, password: str) -> Person:
+    """A new person who can sign in.
+
+    Raises:
+        BadEntry: the address is no e-mail address or taken, or the password too short.
+    """
+    address = email.strip().lower()
+    if not re.fullmatch(r"[^@\s]+@[^@\s]+", address) or len(address) > 200:
+        raise BadEntry(f"“{email.strip()[:60]}” is not an e-mail address.", field="email")
+    if len(password) < SHORTEST_PASSWORD:
+        raise BadEntry(f"A password has at least {SHORTEST_PASSWORD} characters.", field="password")
+    if Person.get_or_none(Person.email == address):
+        raise BadEntry(f"{address} is already known.", field="email", remedy="Sign in, or use another address.")
+    return Person.create(name=name.strip(), email=address, password_hash=_hasher.hash(password))
+
+
+def sign_in(email: str, password: str) -> tuple[str, Session]:
+    """A new session for a person: its secret token, and its row.
+
+    Raises:
+        SignInRefused: the address and password don't go together.
+    """
+    person = Person.get_or_none(Person.email == email.strip().lower())
+    try:
+        _hasher.verify(person.password_hash if person else _NOBODY, password)
+    except (VerifyMismatchError, InvalidHashError):
+        person = None
+    if person is None:
+        raise SignInRefused("That e-mail address and password don't go together.", field="password", remedy="Check both and try again.")
+    token = secrets.token_urlsafe(32)
+    with database.atomic():
+        Session.delete().where(Session.expires < now()).execute()
+        session = Session.create(token_hash=_hash(token), person=person, csrf_token=secrets.token_urlsafe(24), expires=now() + LASTS)
+    return token, session
+
+
+def session_of(token: str | None) -> Session | None:
+    """The running session of a token."""
+    if not token:
+        return None
+    return Session.select(Session, Person).join(Person).where((Session.token_hash == _hash(token)) & (Session.expires > now())).first()
+
+
+def sign_out(token: str) -> None:
+    """End the session of a token."""
+    Session.delete().where(Session.token_hash == _hash(token)).execute()
+
+
+def role_in(person_id: int, project_id: int) -> str | None:
+    """A person's role in a project; None for a project they don't belong to."""
+    return Membership.select(Membership.role).where((Membership.person == person_id) & (Membership.project == project_id)).scalar()
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()

@@ -1,0 +1,329 @@
+"""Bringing derived figures up to date after a write: only what depends on what was touched.
+
+dimension line → element → item → bill;  quote → resource → build-up → item → bill
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from decimal import Decimal
+
+from peewee import fn
+
+from ..core.figures.shapes import Area
+from ..core.makeups.makeup import MakeUp, built_in, read_makeup
+from ..core.makeups.run import Line, Result, run
+from ..core.numbers.entry import read_entry, read_times
+from ..core.numbers.formula import in_order
+from ..core.numbers.rounding import DEFAULT_PLACES, billed, exact
+from ..core.pricing import bill as bill_rules
+from ..core.pricing import build_up as rate_rules
+from ..core.pricing import quotes as price_rules
+from ..core.refusals import BadFormula
+from ..store.changes import Entry
+from ..store.models import (
+    Adjustment,
+    BuildUp,
+    BuildUpLine,
+    DimensionLine,
+    Element,
+    Figure,
+    Item,
+    ItemLink,
+    OwnMakeUp,
+    Project,
+    QuantityLine,
+    Quote,
+    Resource,
+    Sheet,
+)
+
+
+def recompute(project_id: int, entries: Sequence[Entry]) -> Decimal:
+    """Recompute all that depends on the rows touched; gives the bill's new total."""
+    touched = _Touched(entries)
+    elements = touched.ids("element") | touched.fields("dimension_line", "element") | touched.fields("figure", "element")
+    if sheets := touched.ids("sheet"):
+        elements |= _column(Figure.select(Figure.element).where(Figure.sheet << sheets))
+    if keys := touched.fields("own_make_up", "key"):
+        elements |= _column(Element.select(Element.id).where((Element.project == project_id) & (Element.makeup << keys)))
+    whole_project = bool(touched.ids("project"))
+    items = touched.ids("item") | touched.fields("item_link", "item")
+    items |= _measure(project_id, elements)
+    resources = touched.ids("resource") | touched.fields("quote", "resource")
+    if whole_project:
+        resources |= _column(Resource.select(Resource.id).where(Resource.project == project_id))
+        items |= _column(Item.select(Item.id).where(Item.project == project_id))
+    build_ups = touched.ids("build_up") | touched.fields("build_up_line", "build_up")
+    build_ups |= _price(project_id, resources)
+    items |= _rate(project_id, build_ups)
+    _bill(project_id, items)
+    return _total(project_id)
+
+
+class _Touched:
+    """What an action wrote, by table."""
+
+    def __init__(self, entries: Sequence[Entry]) -> None:
+        self.entries = entries
+
+    def ids(self, table: str) -> set[int]:
+        return {entry.row_id for entry in self.entries if entry.table == table}
+
+    def fields(self, table: str, name: str) -> set[int]:
+        """The values a column had or has in the rows touched."""
+        sides = (side for entry in self.entries if entry.table == table for side in (entry.before, entry.after))
+        return {side[name] for side in sides if side and side[name] is not None}
+
+
+def _column(query: object) -> set[int]:
+    return {row[0] for row in query.tuples()}  # type: ignore[attr-defined]
+
+
+def makeup_of(project_id: int, key: str) -> MakeUp:
+    """The make-up of that key: the project's own, or a built-in one.
+
+    Raises:
+        Refusal: there is none.
+    """
+    own = OwnMakeUp.get_or_none((OwnMakeUp.project == project_id) & (OwnMakeUp.key == key))
+    if own:
+        return read_makeup(own.source)
+    if key in built_in():
+        return built_in()[key]
+    raise BadFormula(f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up.")
+
+
+def read_lines(lines: Iterable[DimensionLine]) -> list[Line]:
+    """Dimension lines as the core takes them: entries read, figures measured at their sheet's scale."""
+    return [_read_line(line) for line in lines]
+
+
+def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
+    """The dimension lines of elements, in order, with their figures and sheets."""
+    wanted = list(element_ids)
+    found: dict[int, list[DimensionLine]] = {element_id: [] for element_id in wanted}
+    query = (
+        DimensionLine.select(DimensionLine, Figure, Sheet)
+        .left_outer_join(Figure)
+        .left_outer_join(Sheet)
+        .where(DimensionLine.element << wanted)
+        .order_by(DimensionLine.position, DimensionLine.id)
+    )
+    for line in query:
+        found[line.element_id].append(line)
+    return found
+
+
+def _read_line(line: DimensionLine) -> Line:
+    times, shown_times, area = read_times(line.times), line.times.strip().rstrip("/"), None
+    figure = line.figure if line.figure_id else None
+    if figure is not None:
+        number, area = measured(figure, figure.sheet)
+        if number is not None:
+            times *= number
+            shown_times = f"{shown_times}/{number}" if shown_times else str(number)
+
+    def length(entry: str, name: str) -> float | None:
+        return read_entry(entry, "m", field=name, minimum=0) if entry.strip() else None
+
+    return Line(
+        times,
+        length(line.length, "length"),
+        length(line.width, "width"),
+        length(line.height, "height"),
+        area,
+        line.deduct,
+        f"{shown_times}/" if shown_times else "",
+        line.note,
+        f"figure:{line.figure_id}" if figure is not None else f"line:{line.id}",
+    )
+
+
+def measured(figure: Figure, sheet: Sheet) -> tuple[int | None, float | None]:
+    """What a figure measures at its sheet's scale: a number for a count, m² net of voids for an area."""
+    if figure.kind == "count":
+        return len(figure.geometry["points"]), None
+    return None, as_area(figure).net(sheet.metres_per_unit or 0.0)
+
+
+def as_area(figure: Figure) -> Area:
+    """An area figure as the core takes it."""
+    geometry = figure.geometry
+    return Area(tuple(map(tuple, geometry["outline"])), tuple(tuple(map(tuple, void)) for void in geometry["voids"]))
+
+
+def _measure(project_id: int, element_ids: set[int]) -> set[int]:
+    """Quantity lines of elements; gives the items that draw on those that moved."""
+    moved: set[int] = set()
+    elements = list(Element.select().where(Element.id << list(element_ids))) if element_ids else []
+    lines = lines_of(e.id for e in elements)
+    for element in elements:
+        result = run(makeup_of(project_id, element.makeup), element.inputs, read_lines(lines[element.id]))
+        if _keep_quantities(element, result):
+            moved.add(element.id)
+    if not moved:
+        return set()
+    return _column(ItemLink.select(ItemLink.item).where(ItemLink.element << list(moved)))
+
+
+def _keep_quantities(element: Element, result: Result) -> bool:
+    """Write what a result differs in; tells whether anything moved."""
+    kept = {q.output: q for q in QuantityLine.select().where(QuantityLine.element == element.id)}
+    changed = False
+    for quantity in result.quantities:
+        output = quantity.output
+        fields = {
+            "label": output.label, "unit": output.unit, "family": quantity.family,
+            "net": quantity.net, "waste": quantity.waste, "gross": quantity.gross,
+        }  # fmt: skip
+        row = kept.pop(output.key, None)
+        if row is None:
+            QuantityLine.create(project=element.project_id, element=element.id, output=output.key, **fields)
+        elif any(row.__data__[name] != value for name, value in fields.items()):
+            QuantityLine.update(**fields).where(QuantityLine.id == row.id).execute()
+        else:
+            continue
+        changed = True
+    if kept:
+        QuantityLine.delete().where(QuantityLine.id << [row.id for row in kept.values()]).execute()
+    return changed or bool(kept)
+
+
+def core_quote(quote: Quote) -> price_rules.Quote:
+    """A quote as the core takes it."""
+    return price_rules.Quote(quote.id, quote.supplier, quote.price, quote.contains, quote.quoted_on, quote.valid_to)
+
+
+def price_of(resource: Resource, quotes: Iterable[Quote], project: Project) -> price_rules.Price:
+    """A resource's price on the project's price date."""
+    return price_rules.price([core_quote(q) for q in quotes], resource.basis, project.price_date, resource.chosen)
+
+
+def _price(project_id: int, resource_ids: set[int]) -> set[int]:
+    """Prices of resources; gives the build-ups with a line of one that moved."""
+    if not resource_ids:
+        return set()
+    project = Project.get_by_id(project_id)
+    moved: list[int] = []
+    for resource in Resource.select().where(Resource.id << list(resource_ids)):
+        value = price_of(resource, resource.quotes, project).value
+        value = None if value is None else value.quantize(Decimal("0.000001"))
+        if value != resource.price:
+            Resource.update(price=value).where(Resource.id == resource.id).execute()
+            moved.append(resource.id)
+    return _column(BuildUpLine.select(BuildUpLine.build_up).where(BuildUpLine.resource << moved)) if moved else set()
+
+
+def core_lines(build_up: BuildUp) -> list[rate_rules.BuildUpLine]:
+    """A build-up's lines as the core takes them, with the prices they have now."""
+    nested = BuildUp.alias()
+    query = (
+        BuildUpLine.select(BuildUpLine, Resource, nested)
+        .left_outer_join(Resource)
+        .switch(BuildUpLine)
+        .left_outer_join(nested, on=(BuildUpLine.nested == nested.id), attr="nested")
+        .where(BuildUpLine.build_up == build_up.id)
+        .order_by(BuildUpLine.position, BuildUpLine.id)
+    )
+    return [core_line(line) for line in query]
+
+
+def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
+    """A build-up's line as the core takes it."""
+    source, price = (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.rate)
+    link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
+    quantity = exact(read_entry(line.quantity, source.unit, field="quantity", minimum=0) / _size(source.unit))
+    return rate_rules.BuildUpLine(source.name, line.group, line.basis, quantity, source.unit, line.allowance, price, line.escalation, link)
+
+
+def _size(symbol: str) -> float:
+    return read_entry("1", symbol)
+
+
+def output_of(build_up: BuildUp) -> tuple[Decimal, Decimal]:
+    """A build-up's output and the hours it is done in."""
+    return exact(read_entry(build_up.output, "", field="output")), exact(read_entry(build_up.hours, "", field="hours"))
+
+
+def _rate(project_id: int, build_up_ids: set[int]) -> set[int]:
+    """Rates of build-ups and of those they are nested in, inner first; gives the items priced by one that moved."""
+    if not build_up_ids:
+        return set()
+    uses = nesting(project_id)
+    names = {str(b.id): b for b in BuildUp.select().where(BuildUp.project == project_id)}
+    dirty = {str(i) for i in build_up_ids}
+    moved: list[int] = []
+    for name in in_order(uses, "The build-ups"):
+        if name not in names or (name not in dirty and not dirty.intersection(uses[name])):
+            dirty.discard(name)
+            continue
+        build_up = names[name]
+        rate = rate_rules.analyse(core_lines(build_up), *output_of(build_up)).rate
+        if rate == build_up.rate:
+            dirty.discard(name)
+            continue
+        BuildUp.update(rate=rate).where(BuildUp.id == build_up.id).execute()
+        dirty.add(name)
+        moved.append(build_up.id)
+    return _column(Item.select(Item.id).where(Item.build_up << [*moved, *build_up_ids]))
+
+
+def nesting(project_id: int) -> dict[str, list[str]]:
+    """For each build-up of a project, the build-ups its lines draw on (ids as text)."""
+    uses: dict[str, list[str]] = {str(i): [] for i in sorted(_column(BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)))}
+    lines = BuildUpLine.select(BuildUpLine.build_up, BuildUpLine.nested).where((BuildUpLine.project == project_id) & BuildUpLine.nested.is_null(False))
+    for outer, inner in lines.tuples():
+        uses[str(outer)].append(str(inner))
+    return uses
+
+
+def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
+    """What items draw on, as the core takes it."""
+    wanted = list(item_ids)
+    found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
+    query = (
+        ItemLink.select(ItemLink.item, ItemLink.factor, ItemLink.output, Element.id, Element.mark, QuantityLine.label, QuantityLine.unit, QuantityLine.net)
+        .join(Element)
+        .join(QuantityLine, on=((QuantityLine.element == Element.id) & (QuantityLine.output == ItemLink.output)))
+        .where(ItemLink.item << wanted)
+        .order_by(ItemLink.id)
+    )
+    for item, factor, output, element, mark, label, unit, net in query.tuples():
+        found[item].append(bill_rules.Link(net, unit, read_entry(factor, ""), f"{label} in {mark}", f"quantity:{element}:{output}"))
+    return found
+
+
+def places_of(project: Project) -> dict[str, int]:
+    """A project's rounding rules: decimal places per unit."""
+    return {**DEFAULT_PLACES, **project.rounding}
+
+
+def _bill(project_id: int, item_ids: set[int]) -> None:
+    if not item_ids:
+        return
+    places = places_of(Project.get_by_id(project_id))
+    links = core_links(item_ids)
+    for item in Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << list(item_ids)):
+        if item.typed_quantity.strip():
+            typed = read_entry(item.typed_quantity, item.unit, field="quantity") / _size(item.unit)
+            quantity = billed(typed, item.unit, places)
+        else:
+            quantity = bill_rules.item_quantity(links[item.id], item.unit, places)
+        rate = item.build_up.rate if item.build_up_id else None
+        amount = bill_rules.amount(quantity, rate)
+        if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
+            Item.update(quantity=quantity, rate=rate, amount=amount).where(Item.id == item.id).execute()
+
+
+def summary_of(project_id: int) -> bill_rules.Summary:
+    """The foot of a project's bill."""
+    items = Item.select(fn.COALESCE(fn.SUM(Item.amount), 0)).where(Item.project == project_id).scalar()
+    query = Adjustment.select().where(Adjustment.project == project_id).order_by(Adjustment.position, Adjustment.id)
+    return bill_rules.summary(Decimal(items), [bill_rules.Adjustment(a.name, a.percent, a.base) for a in query])
+
+
+def _total(project_id: int) -> Decimal:
+    total = summary_of(project_id).total
+    Project.update(bill_total=total).where(Project.id == project_id).execute()
+    return total

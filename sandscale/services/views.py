@@ -1,0 +1,385 @@
+"""What is read: the shapes in which services answer. Lengths in m, money as decimal text."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+Point = tuple[float, float]
+
+
+class View(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+
+class Saved(View):
+    """The answer to every write: what it was called, the row written, and the bill's new total."""
+
+    label: str
+    id: int | None = None
+    version: int | None = None
+    change: int | None = None
+    bill_total: Decimal
+
+
+class PersonView(View):
+    id: int
+    name: str
+    email: str
+
+
+class SessionView(View):
+    person: PersonView | None
+    csrf_token: str
+
+
+class ProjectBrief(View):
+    id: int
+    name: str
+    client: str
+    currency: str
+    role: str
+    bill_total: Decimal
+    elements: int
+    sheets: int
+
+
+class StageView(View):
+    """How far a stage of the path is: ``done`` of ``of``."""
+
+    stage: str
+    done: int
+    of: int
+
+
+class ProjectView(View):
+    id: int
+    version: int
+    name: str
+    client: str
+    currency: str
+    price_date: date
+    rounding: dict[str, int]
+    role: str
+    bill_total: Decimal
+    path: list[StageView]
+    units: list[str]
+
+
+class SheetView(View):
+    id: int
+    version: int
+    drawing: int
+    number: str
+    letter: str
+    page: int
+    title: str
+    width: float
+    height: float
+    metres_per_unit: float | None
+    ratio: float | None
+    scale_source: str
+    figures: int
+
+
+class DrawingView(View):
+    id: int
+    version: int
+    number: str
+    title: str
+    letter: str
+    file: str
+    received: date
+    sheets: list[SheetView]
+
+
+class FigureView(View):
+    id: int
+    version: int
+    kind: Literal["count", "area"]
+    element: int
+    mark: str
+    line: int | None
+    family: str
+    points: list[Point]
+    voids: list[list[Point]]
+    shows: str
+
+
+class SheetDetail(SheetView):
+    shapes: list[FigureView]
+
+
+class ElementBrief(View):
+    id: int
+    mark: str
+    description: str
+    makeup: str
+    family: str
+    value: float | None
+    unit: str
+    findings: int
+
+
+class LocationView(View):
+    id: int
+    version: int
+    name: str
+    elements: list[ElementBrief]
+
+
+class InputView(View):
+    """One question of the make-up with what was entered."""
+
+    key: str
+    label: str
+    unit: str
+    hint: str
+    entry: str
+    entered: bool
+    words: bool
+    choices: list[str]
+
+
+class LineView(View):
+    """A dimension line: what was typed, and what it squares to in the make-up's headline output."""
+
+    id: int
+    version: int
+    times: str
+    length: str
+    width: str
+    height: str
+    deduct: bool
+    note: str
+    squared: float
+    counted: bool
+    figure: int | None
+    sheet: int | None
+    figure_shows: str
+    source: str
+    findings: list[str]
+
+
+class QuantityView(View):
+    """A quantity line, and the bill item that draws on it."""
+
+    output: str
+    label: str
+    unit: str
+    family: str
+    net: float
+    waste: float
+    gross: float
+    item: int | None
+    item_ref: str
+
+
+class ElementView(View):
+    id: int
+    version: int
+    location: int
+    mark: str
+    description: str
+    makeup: str
+    makeup_name: str
+    about: str
+    needs: list[str]
+    headline: str
+    unit: str
+    inputs: list[InputView]
+    lines: list[LineView]
+    quantities: list[QuantityView]
+    findings: list[str]
+
+
+class MakeUpView(View):
+    key: str
+    name: str
+    about: str
+    own: int | None
+    version: int | None
+    source: str
+
+
+class QuoteView(View):
+    id: int
+    version: int
+    supplier: str
+    price: Decimal
+    unit: str
+    contains: Decimal
+    per_unit: Decimal
+    quoted_on: date
+    valid_to: date | None
+    source: str
+    used: bool
+    lapsed: bool
+
+
+class ResourceView(View):
+    id: int
+    version: int
+    name: str
+    kind: str
+    unit: str
+    basis: str
+    chosen: int | None
+    price: Decimal | None
+    quotes: list[QuoteView]
+    findings: list[str]
+    used_in: int
+
+
+class BuildUpBrief(View):
+    id: int
+    name: str
+    unit: str
+    heading: str
+    rate: Decimal | None
+
+
+class BuildUpLineView(View):
+    id: int
+    version: int
+    group: str
+    basis: str
+    resource: int | None
+    nested: int | None
+    name: str
+    unit: str
+    quantity: str
+    allowance: Decimal
+    escalation: Decimal
+    price: Decimal | None
+    total_quantity: Decimal
+    amount: Decimal
+    unit_quantity: Decimal
+    unit_price: Decimal
+
+
+class GroupTotal(View):
+    group: str
+    amount: Decimal
+    unit_price: Decimal
+
+
+class BuildUpView(BuildUpBrief):
+    version: int
+    output: str
+    hours: str
+    lines: list[BuildUpLineView]
+    groups: list[GroupTotal]
+    findings: list[str]
+    items: int
+
+
+class LinkView(View):
+    id: int
+    element: int
+    output: str
+    name: str
+    net: float
+    unit: str
+    factor: str
+
+
+class ItemView(View):
+    id: int
+    version: int
+    ref: str
+    description: str
+    unit: str
+    quantity: Decimal
+    typed_quantity: str
+    typed_reason: str
+    build_up: int | None
+    build_up_name: str
+    rate: Decimal | None
+    amount: Decimal
+    links: int
+
+
+class SectionView(View):
+    id: int
+    version: int
+    ref: str
+    depth: int
+    title: str
+    parent: int | None
+    total: Decimal
+    items: list[ItemView]
+
+
+class AdjustmentView(View):
+    id: int
+    version: int
+    name: str
+    percent: Decimal
+    base: str
+    on: Decimal
+    adds: Decimal
+
+
+class BillView(View):
+    sections: list[SectionView]
+    items_total: Decimal
+    adjustments: list[AdjustmentView]
+    total: Decimal
+
+
+class PaperRowView(View):
+    times: str
+    dimensions: list[float]
+    squared: float
+    deduct: bool
+    note: str
+    link: str
+
+
+class WorkingView(View):
+    """One number with its arithmetic; ``parts`` are the numbers it was made from."""
+
+    name: str
+    value: float
+    unit: str
+    expression: str
+    figures: str
+    source: str
+    link: str
+    rows: list[PaperRowView]
+    parts: list[WorkingView]
+
+
+class WalkLink(View):
+    """A step of the walk: where it leads, and the number that stands there."""
+
+    ref: str
+    name: str
+    value: str
+    unit: str
+    stage: str
+    target: int | None
+
+
+class WalkView(View):
+    """The working of a number, and where it comes from and goes to."""
+
+    ref: str
+    working: WorkingView
+    comes_from: list[WalkLink]
+    goes_to: list[WalkLink]
+    findings: list[str]
+
+
+class ChangeView(View):
+    id: int
+    at: datetime
+    person: str
+    label: str
+    kind: str
+    state: str
+    moved: Decimal

@@ -1,0 +1,1 @@
+"""What is kept: the tables, their migrations, the change log and the queries over them."""

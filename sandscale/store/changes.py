@@ -1,0 +1,146 @@
+"""The change log: every write of a person, row by row, what was and what is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Any, TypeVar
+
+from peewee import BlobField, DateField, DecimalField
+
+from .models import Change, ChangeEntry, Project, ProjectRow, Row, table_named
+
+R = TypeVar("R", bound=Row)
+Snapshot = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One row touched: what it was (None: it was not there) and what it is (None: it is gone)."""
+
+    table: str
+    row_id: int
+    before: Snapshot | None
+    after: Snapshot | None
+
+
+class ChangeLog:
+    """Writes rows and keeps what was and what is, for one action in one transaction.
+
+    Args:
+        project: the project written in.
+        person_id: who acts; None for the application itself.
+        label: the action in words, as history and undo show it.
+    """
+
+    def __init__(self, project: Project, person_id: int | None, label: str) -> None:
+        self.project, self.person_id, self.label = project, person_id, label
+        self.entries: list[Entry] = []
+
+    def insert(self, model: type[R], **fields: Any) -> R:
+        """A new row of this project."""
+        row = model.create(project=self.project.id, **fields)
+        self.entries.append(Entry(_table(model), row.id, None, snapshot(row)))
+        return row
+
+    def update(self, row: Row, **fields: Any) -> bool:
+        """Change fields of a row; tells whether anything was different."""
+        before = snapshot(row)
+        for name, value in fields.items():
+            setattr(row, name, value)
+        after = snapshot(row)
+        if before == after:
+            return False
+        row.version += 1
+        row.save()
+        self.entries.append(Entry(_table(type(row)), row.id, before, after))
+        return True
+
+    def delete(self, row: ProjectRow) -> None:
+        """Take a row out."""
+        self.entries.append(Entry(_table(type(row)), row.id, snapshot(row), None))
+        row.delete_instance()
+
+    def apply(self, entry: Entry) -> None:
+        """Bring a row from an entry's ``before`` to its ``after``, for undo and redo.
+
+        Raises:
+            Conflict: the row is no longer as ``before`` says.
+        """
+        model = table_named(entry.table)
+        row = model.get_or_none(model.id == entry.row_id)
+        if (snapshot(row) if row else None) != entry.before:
+            raise Conflict(entry, snapshot(row) if row else None)
+        if entry.after is None:
+            row.delete_instance()
+        elif row is None:
+            model.insert(id=entry.row_id, **restored(model, entry.after)).execute()
+        else:
+            for name, value in restored(model, entry.after).items():
+                setattr(row, name, value)
+            row.version += 1
+            row.save()
+        self.entries.append(entry)
+
+    def write(self, bill_after: Decimal, *, kind: str = "do", of: int | None = None) -> Change:
+        """Keep the change with its entries."""
+        change = Change.create(
+            project=self.project.id,
+            person=self.person_id,
+            label=self.label,
+            kind=kind,
+            of=of,
+            state="done",
+            bill_before=self.project.bill_total,
+            bill_after=bill_after,
+        )
+        rows = [{"change": change.id, "table_name": e.table, "row_id": e.row_id, "before": e.before, "after": e.after} for e in self.entries]
+        for start in range(0, len(rows), 1000):
+            ChangeEntry.insert_many(rows[start : start + 1000]).execute()
+        return change
+
+
+class Conflict(Exception):
+    """A row was changed since by someone else; carries the entry and the row as it is now."""
+
+    def __init__(self, entry: Entry, now: Snapshot | None) -> None:
+        super().__init__(entry.table)
+        self.entry, self.now = entry, now
+
+
+def entries_of(change: Change) -> list[Entry]:
+    """A change's entries, in the order written."""
+    return [Entry(e.table_name, e.row_id, e.before, e.after) for e in change.entries.order_by(ChangeEntry.id)]
+
+
+def snapshot(row: Row) -> Snapshot:
+    """A row's logged columns as JSON values: not its id, version or derived columns."""
+    kept: Snapshot = {}
+    for name, field in row._meta.fields.items():
+        if name in ("id", "version") or name in row.derived or isinstance(field, BlobField):
+            continue
+        value = row.__data__.get(name)
+        if isinstance(field, DecimalField) and value is not None:
+            value = f"{Decimal(value).normalize():f}"
+        elif isinstance(value, date):
+            value = value.isoformat()
+        kept[name] = value
+    return kept
+
+
+def restored(model: type[Row], kept: Snapshot) -> dict[str, Any]:
+    """A snapshot's values as the model's columns take them."""
+    values: dict[str, Any] = {}
+    for name, value in kept.items():
+        field = model._meta.fields[name]
+        if value is not None and isinstance(field, DecimalField):
+            value = Decimal(value)
+        elif value is not None and isinstance(field, DateField):
+            value = date.fromisoformat(value)
+        values[name] = value
+    return values
+
+
+def _table(model: type[Row]) -> str:
+    return str(model._meta.table_name)
