@@ -12,13 +12,18 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from ..core.refusals import BadEntry, Refusal
 from ..store.database import database
-from ..store.models import Membership, Person, Session, now
+from ..store.models import Membership, Person, Session, SignInFailure, now
 
 LASTS = timedelta(days=14)
 SHORTEST_PASSWORD = 10
+MOST_FAILURES, FAILURES_WITHIN = 8, timedelta(minutes=10)
 _hasher = PasswordHasher()
 # Checked when no such person exists, so that the answer takes as long as for a wrong password.
 _NOBODY = _hasher.hash(secrets.token_urlsafe(16))
+
+
+class TooManyTries(Refusal):
+    """Someone is guessing."""
 
 
 class SignInRefused(Refusal):
@@ -46,13 +51,19 @@ def sign_in(email: str, password: str) -> tuple[str, Session]:
 
     Raises:
         SignInRefused: the address and password don't go together.
+        TooManyTries: the address was tried too often of late.
     """
-    person = Person.get_or_none(Person.email == email.strip().lower())
+    address, since = email.strip().lower()[:200], now() - FAILURES_WITHIN
+    if SignInFailure.select().where((SignInFailure.email == address) & (SignInFailure.at > since)).count() >= MOST_FAILURES:
+        raise TooManyTries("Too many wrong passwords for that address.", field="password", remedy="Wait ten minutes and try again.")
+    person = Person.get_or_none(Person.email == address)
     try:
         _hasher.verify(person.password_hash if person else _NOBODY, password)
     except (VerifyMismatchError, InvalidHashError):
         person = None
     if person is None:
+        SignInFailure.delete().where(SignInFailure.at < since).execute()
+        SignInFailure.create(email=address)
         raise SignInRefused("That e-mail address and password don't go together.", field="password", remedy="Check both and try again.")
     token = secrets.token_urlsafe(32)
     with database.atomic():

@@ -21,7 +21,6 @@ from ..store.models import (
     Project,
     QuantityLine,
     Resource,
-    Section,
     Sheet,
 )
 from .acting import Actor, Forbidden, Missing, check_version
@@ -50,7 +49,7 @@ def _counts(model: Any) -> dict[int, int]:
 
 
 def new_project(person_id: int, name: str, client: str, currency: str, price_date: date) -> Project:
-    """A new project with its owner, a first section and the usual adjustments at nothing.
+    """A new project with its owner and the usual adjustments at nothing.
 
     Raises:
         BadEntry: the name is empty or the currency no three-letter code.
@@ -61,7 +60,6 @@ def new_project(person_id: int, name: str, client: str, currency: str, price_dat
         Membership.create(project=project, person=person_id, role="owner")
         for position, (title, base) in enumerate((("Overheads", "items"), ("Profit", "running"))):
             Adjustment.create(project=project, position=position, name=title, percent=0, base=base)
-        Section.create(project=project, title="Substructure", position=0)
     return project
 
 

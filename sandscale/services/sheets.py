@@ -46,16 +46,7 @@ def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Save
 def drawings(actor: Actor) -> list[DrawingView]:
     """The project's drawings with their sheets, in order."""
     figures = dict(Figure.select(Figure.sheet, fn.COUNT(Figure.id)).where(Figure.project == actor.project_id).group_by(Figure.sheet).tuples())
-    columns = [StoredFile.id, StoredFile.name]
-    query = (
-        Sheet.select(Sheet, Revision, Drawing, *columns)
-        .join(Revision)
-        .join(Drawing)
-        .switch(Revision)
-        .join(StoredFile)
-        .where(Sheet.project == actor.project_id)
-        .order_by(Drawing.position, Drawing.id, Sheet.page)
-    )
+    query = _sheets().where(Sheet.project == actor.project_id).order_by(Drawing.position, Drawing.id, Sheet.page)
     found: dict[int, DrawingView] = {}
     for sheet in query:
         drawing, revision = sheet.revision.drawing, sheet.revision
@@ -77,9 +68,14 @@ def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
     return SheetDetail(**_view(sheet, len(shapes)).model_dump(), shapes=shapes)
 
 
+def _sheets() -> Any:
+    """Sheets with their revision, drawing and file, without the file's content."""
+    file = (StoredFile.id, StoredFile.name, StoredFile.sha256)
+    return Sheet.select(Sheet, Revision, Drawing, *file).join(Revision).join(Drawing).switch(Revision).join(StoredFile)
+
+
 def _sheet(actor: Actor, sheet_id: int) -> Sheet:
-    query = Sheet.select(Sheet, Revision, Drawing).join(Revision).join(Drawing)
-    sheet = query.where((Sheet.id == sheet_id) & (Sheet.project == actor.project_id)).first()
+    sheet = _sheets().where((Sheet.id == sheet_id) & (Sheet.project == actor.project_id)).first()
     if sheet is None:
         raise Missing("That sheet is not in this project any more.")
     return sheet
@@ -88,7 +84,7 @@ def _sheet(actor: Actor, sheet_id: int) -> Sheet:
 def _view(sheet: Sheet, figures: int) -> SheetView:
     return SheetView(
         id=sheet.id, version=sheet.version, drawing=sheet.revision.drawing_id, number=sheet.revision.drawing.number,
-        letter=sheet.revision.letter, page=sheet.page, title=sheet.title, width=sheet.width, height=sheet.height,
+        letter=sheet.revision.letter, tile_key=sheet.revision.file.sha256[:12], page=sheet.page, title=sheet.title, width=sheet.width, height=sheet.height,
         metres_per_unit=sheet.metres_per_unit, ratio=scale.ratio_of(sheet.metres_per_unit) if sheet.metres_per_unit else None,
         scale_source=sheet.scale_source, figures=figures,
     )  # fmt: skip

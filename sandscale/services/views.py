@@ -75,6 +75,7 @@ class SheetView(View):
     drawing: int
     number: str
     letter: str
+    tile_key: str
     page: int
     title: str
     width: float

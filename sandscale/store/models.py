@@ -59,6 +59,17 @@ class Session(Row):
     expires = DateTimeField()
 
 
+class SignInFailure(Row):
+    """A wrong password, kept for a while so that guessing is slowed on every server."""
+
+    id = AutoField()
+    email = TextField()
+    at = DateTimeField(default=now)
+
+    class Meta:
+        indexes = ((("email", "at"), False),)
+
+
 class Project(Row):
     derived = frozenset({"bill_total"})
 
@@ -305,7 +316,7 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     StoredFile, Drawing, Revision, Sheet, Location, OwnMakeUp, Element, Figure, DimensionLine, Resource, Quote,
     BuildUp, BuildUpLine, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
-ALL_TABLES: tuple[type[Row], ...] = (Person, Session, Project, Membership, *PROJECT_TABLES, QuantityLine, Change, ChangeEntry)
+ALL_TABLES: tuple[type[Row], ...] = (Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, QuantityLine, Change, ChangeEntry)
 
 
 def table_named(name: str) -> type[Any]:

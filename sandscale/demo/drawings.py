@@ -1,0 +1,209 @@
+"""The demonstration's drawings: a foundation plan at 1:100 and a sheet of sections at 1:20, as one real PDF."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Callable
+from itertools import pairwise
+
+from reportlab.lib.colors import HexColor
+from reportlab.pdfgen.canvas import Canvas
+
+from .plan import FOOTINGS, GRID_X, GRID_Y, MM, SECTION_SCALE, SHEET, SLAB, SLAB_THICK, SUMP, Footing, Point, Ring, on_sheet, ring_on_sheet, square
+
+INK, QUIET, EARTH = HexColor("#23211D"), HexColor("#8A847A"), HexColor("#C9B79A")
+Place = Callable[[Point], Point]  # from m to sheet units
+NOTES = (
+    "All dimensions in millimetres, levels in metres.",
+    "Concrete C30/37, blinding 50 thick with 100 projection.",
+    "Cover to bars in contact with ground 50.",
+    "Bars high yield, shape 21 bobs 350 high, both ways in the bottom.",
+    "Ground slab 200 thick on membrane; sump formed before the slab is cast.",
+    "Formation to be seen by the engineer before blinding.",
+)
+
+
+def foundation_drawing() -> bytes:
+    """The PDF: page 1 the foundation plan, page 2 the sections."""
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=SHEET, pageCompression=1, invariant=1)
+    canvas.setTitle("Ferrin Weir Pumping Station, foundations")
+    canvas.setAuthor("Sandhall Civil")
+    _plan(canvas)
+    canvas.showPage()
+    _sections(canvas)
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _plan(canvas: Canvas) -> None:
+    _frame(canvas, "Pump house, foundation plan", "FW-S-101", "1:100", "1 of 2")
+    _ring(canvas, ring_on_sheet(SLAB), 1.6)
+    _ring(canvas, ring_on_sheet(SUMP), 1.2)
+    corners = ring_on_sheet(SUMP)
+    _lines(canvas, [(corners[0], corners[2]), (corners[1], corners[3])], 0.4)
+    _grid(canvas)
+    for footing in FOOTINGS:
+        for centre in footing.centres():
+            canvas.setDash(5, 3)
+            _ring(canvas, ring_on_sheet(square(centre, footing.length, footing.width)), 1.1)
+            canvas.setDash()
+            _ring(canvas, ring_on_sheet(square(centre, 0.4, 0.4)), 1.4)
+            x, y = on_sheet((centre[0] + footing.length / 2 + 0.12, centre[1] + footing.width / 2 + 0.12))
+            _text(canvas, x, y, footing.mark, 9, bold=True)
+    x, y = on_sheet((13.5, 8.7))
+    _text(canvas, x, y, "Sump 3600 × 2400", 8, middle=True)
+    x, y = on_sheet((4.5, 10.6))
+    _text(canvas, x, y, "GS1  ground slab 200 thick", 8, middle=True)
+    _dimensions(canvas)
+    _schedule(canvas, 560 * MM, 400 * MM)
+    _notes(canvas, 560 * MM, 330 * MM)
+
+
+def _grid(canvas: Canvas) -> None:
+    canvas.setStrokeColor(QUIET)
+    for name, x in GRID_X.items():
+        bottom, top = on_sheet((x, -3.2)), on_sheet((x, 17.6))
+        canvas.setDash([12, 3, 2, 3])
+        _lines(canvas, [(bottom, top)], 0.5)
+        canvas.setDash()
+        _bubble(canvas, (top[0], top[1] + 12), name)
+    for name, y in GRID_Y.items():
+        left, right = on_sheet((-3.2, y)), on_sheet((30.2, y))
+        canvas.setDash([12, 3, 2, 3])
+        _lines(canvas, [(left, right)], 0.5)
+        canvas.setDash()
+        _bubble(canvas, (left[0] - 12, left[1]), name)
+    canvas.setStrokeColor(INK)
+
+
+def _bubble(canvas: Canvas, centre: Point, name: str) -> None:
+    canvas.setLineWidth(0.8)
+    canvas.circle(*centre, 12, stroke=1, fill=0)
+    _text(canvas, centre[0], centre[1] - 4, name, 11, middle=True)
+
+
+def _dimensions(canvas: Canvas) -> None:
+    xs, ys = list(GRID_X.values()), list(GRID_Y.values())
+    for a, b in pairwise(xs):
+        _dimension(canvas, (a, 16.2), (b, 16.2), f"{(b - a) * 1000:.0f}")
+    for a, b in pairwise(ys):
+        _dimension(canvas, (-1.8, a), (-1.8, b), f"{(b - a) * 1000:.0f}")
+    for footing in FOOTINGS[1:]:
+        x, y = footing.centres()[0]
+        _dimension(canvas, (x - footing.length / 2, y - 1.5), (x + footing.length / 2, y - 1.5), f"{footing.length * 1000:.0f}")
+
+
+def _dimension(canvas: Canvas, start: Point, end: Point, words: str) -> None:
+    (x1, y1), (x2, y2) = on_sheet(start), on_sheet(end)
+    _lines(canvas, [((x1, y1), (x2, y2))], 0.4)
+    for x, y in ((x1, y1), (x2, y2)):
+        _lines(canvas, [((x - 3, y - 3), (x + 3, y + 3))], 0.9)
+    canvas.saveState()
+    canvas.translate((x1 + x2) / 2, (y1 + y2) / 2)
+    canvas.rotate(math.degrees(math.atan2(y2 - y1, x2 - x1)))
+    _text(canvas, 0, 4, words, 8, middle=True)
+    canvas.restoreState()
+
+
+def _schedule(canvas: Canvas, x: float, y: float) -> None:
+    _text(canvas, x, y + 10 * MM, "Footing schedule", 12, bold=True)
+    rows = [("Mark", "Nr", "Length", "Width", "Depth", "Bars"), *(_schedule_row(f) for f in FOOTINGS)]
+    widths = [22, 16, 26, 26, 26, 60]
+    for number, row in enumerate(rows):
+        at, top = x, y - number * 8 * MM
+        for words, width in zip(row, widths, strict=True):
+            canvas.setLineWidth(0.6)
+            canvas.rect(at, top - 2.5 * MM, width * MM, 8 * MM, stroke=1, fill=0)
+            _text(canvas, at + 2 * MM, top, words, 9, bold=number == 0)
+            at += width * MM
+
+
+def _schedule_row(f: Footing) -> tuple[str, ...]:
+    return (f.mark, str(len(f.at)), *(f"{size * 1000:.0f}" for size in (f.length, f.width, f.depth)), f.bars)
+
+
+def _notes(canvas: Canvas, x: float, y: float) -> None:
+    _text(canvas, x, y, "Notes", 12, bold=True)
+    for number, note in enumerate(NOTES, start=1):
+        _text(canvas, x, y - number * 7 * MM, f"{number}.  {note}", 9)
+
+
+def _sections(canvas: Canvas) -> None:
+    _frame(canvas, "Pump house, sections", "FW-S-101", "1:20", "2 of 2")
+
+    def place(origin: Point) -> Place:
+        return lambda p: ((origin[0] + p[0] * 1000 / SECTION_SCALE) * MM, (origin[1] + p[1] * 1000 / SECTION_SCALE) * MM)
+
+    pad = FOOTINGS[1]
+    _section_of_pad(canvas, place((120, 280)), pad.length, pad.depth)
+    _text(canvas, 165 * MM, 225 * MM, "Section A, pad footing PF2, 1:20", 12, middle=True, bold=True)
+    at = place((380, 320))
+    slab: Ring = [(0, 0), (4.2, 0), (4.2, -1.1), (4.4, -1.1), (4.4, SLAB_THICK), (0, SLAB_THICK)]
+    _ring(canvas, [at(p) for p in slab], 1.4)
+    _lines(canvas, [(at((0, -0.05)), at((4.15, -0.05)))], 0.5)
+    _text(canvas, 485 * MM, 225 * MM, "Section B, ground slab GS1 at the sump, 1:20", 12, middle=True, bold=True)
+
+
+def _section_of_pad(canvas: Canvas, to: Place, length: float, depth: float) -> None:
+    canvas.setFillColor(EARTH)
+    x, y = to((-0.1, -0.05))
+    x2, y2 = to((length + 0.1, 0))
+    canvas.rect(x, y, x2 - x, y2 - y, stroke=1, fill=1)
+    canvas.setFillColor(INK)
+    corners = [(0, 0), (length, 0), (length, depth), (0, depth)]
+    _ring(canvas, [to(p) for p in corners], 1.6)
+    middle = length / 2
+    for side in (-0.2, 0.2):
+        _lines(canvas, [(to((middle + side, depth)), to((middle + side, depth + 1.2)))], 1.2)
+    cover = 0.05
+    bar = [(cover, cover + 0.35), (cover, cover), (length - cover, cover), (length - cover, cover + 0.35)]
+    _lines(canvas, [(to(a), to(b)) for a, b in pairwise(bar)], 2.0)
+    number = 13
+    for index in range(number):
+        cx, cy = to((cover + 0.008 + index * (length - 2 * cover - 0.016) / (number - 1), cover + 0.024))
+        canvas.circle(cx, cy, 0.008 * 1000 / SECTION_SCALE * MM, stroke=0, fill=1)
+    x, y = to((length + 0.2, depth / 2))
+    _text(canvas, x, y, f"{depth * 1000:.0f} deep", 10)
+    x, y = to((middle, -0.2))
+    _text(canvas, x, y, f"{length * 1000:.0f}", 10, middle=True)
+
+
+def _frame(canvas: Canvas, title: str, number: str, scale: str, page: str) -> None:
+    width, height = SHEET
+    canvas.setStrokeColor(INK)
+    canvas.setFillColor(INK)
+    canvas.setLineWidth(1.6)
+    canvas.rect(10 * MM, 10 * MM, width - 20 * MM, height - 20 * MM)
+    left, bottom, wide = width - 200 * MM, 10 * MM, 190 * MM
+    canvas.rect(left, bottom, wide, 70 * MM)
+    for up in (18, 36, 52):
+        _lines(canvas, [((left, bottom + up * MM), (left + wide, bottom + up * MM))], 0.8)
+    _text(canvas, left + 5 * MM, bottom + 58 * MM, "Ferrin Weir Pumping Station", 18, bold=True)
+    _text(canvas, left + 5 * MM, bottom + 42 * MM, "Marl Valley Water Board", 12)
+    _text(canvas, left + 5 * MM, bottom + 24 * MM, title, 14, bold=True)
+    for offset, label, words in ((5, "Drawing", number), (65, "Scale at A1", scale), (115, "Revision", "A"), (150, "Sheet", page)):
+        _text(canvas, left + offset * MM, bottom + 12 * MM, label, 7)
+        _text(canvas, left + offset * MM, bottom + 4 * MM, words, 12, bold=True)
+
+
+def _ring(canvas: Canvas, points: Ring, width: float) -> None:
+    canvas.setLineWidth(width)
+    path = canvas.beginPath()
+    path.moveTo(*points[0])
+    for point in points[1:]:
+        path.lineTo(*point)
+    path.close()
+    canvas.drawPath(path, stroke=1, fill=0)
+
+
+def _lines(canvas: Canvas, segments: list[tuple[Point, Point]], width: float) -> None:
+    canvas.setLineWidth(width)
+    canvas.lines([(*a, *b) for a, b in segments])
+
+
+def _text(canvas: Canvas, x: float, y: float, words: str, size: float, *, middle: bool = False, bold: bool = False) -> None:
+    canvas.setFont("Helvetica-Bold" if bold else "Helvetica", size)
+    (canvas.drawCentredString if middle else canvas.drawString)(x, y, words)

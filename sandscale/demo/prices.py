@@ -1,0 +1,108 @@
+"""The demonstration's resources, quotes and build-ups. Every firm and price is made up."""
+
+from __future__ import annotations
+
+# name, kind, unit, basis, quotes (supplier, price, quoted unit, contains, quoted on, valid to)
+RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, str], ...]], ...] = (
+    ("Labourer", "labour", "h", "latest", (("Sandhall Civil, own staff", "27.20", "h", "1", "2026-09-01", ""),)),
+    ("Concreter", "labour", "h", "latest", (("Sandhall Civil, own staff", "31.80", "h", "1", "2026-09-01", ""),)),
+    ("Formwork carpenter", "labour", "h", "latest", (("Sandhall Civil, own staff", "35.60", "h", "1", "2026-09-01", ""),)),
+    ("Steel fixer", "labour", "h", "latest", (("Sandhall Civil, own staff", "34.10", "h", "1", "2026-09-01", ""),)),
+    ("Mason", "labour", "h", "latest", (("Sandhall Civil, own staff", "34.50", "h", "1", "2026-09-01", ""),)),
+    ("Mixer 350 l with fuel", "plant", "h", "latest", (("Weirside Plant Hire", "9.80", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Mixer 150 l with fuel", "plant", "h", "latest", (("Weirside Plant Hire", "6.20", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Poker vibrator", "plant", "h", "latest", (("Weirside Plant Hire", "4.40", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Cutting and bending bench", "plant", "h", "latest", (("Weirside Plant Hire", "7.10", "h", "1", "2026-10-06", "2027-01-31"),)),
+    (
+        "Cement", "material", "kg", "mean",
+        (
+            ("Quayside Merchants", "5.35", "bag 25 kg", "25", "2026-10-12", "2026-12-31"),
+            ("Marl Builders' Supply", "5.10", "bag 25 kg", "25", "2026-10-14", "2026-12-15"),
+            ("Tern Aggregates", "6.05", "bag 25 kg", "25", "2026-02-03", "2026-03-31"),
+        ),
+    ),
+    (
+        "Sharp sand", "material", "m³", "lowest",
+        (
+            ("Tern Aggregates", "24.60", "t", "0.625", "2026-10-09", "2026-12-31"),
+            ("Quayside Merchants", "27.90", "t", "0.625", "2026-10-12", "2026-12-31"),
+        ),
+    ),
+    (
+        "Coarse aggregate 20 mm", "material", "m³", "lowest",
+        (
+            ("Tern Aggregates", "22.80", "t", "0.667", "2026-10-09", "2026-12-31"),
+            ("Quayside Merchants", "26.10", "t", "0.667", "2026-10-12", "2026-12-31"),
+        ),
+    ),
+    (
+        "Bars 16, high yield, cut and bent", "material", "kg", "latest",
+        (
+            ("Ostrey Steel Yard", "1085.00", "t", "1000", "2026-10-20", "2026-12-20"),
+            ("Quayside Merchants", "1142.00", "t", "1000", "2026-10-12", "2026-12-31"),
+        ),
+    ),
+    ("Tying wire", "material", "kg", "latest", (("Ostrey Steel Yard", "38.00", "coil 20 kg", "20", "2026-10-20", "2026-12-20"),)),
+    ("Formwork ply 18 mm", "material", "m²", "latest", (("Marl Builders' Supply", "61.20", "sheet", "2.977", "2026-10-14", "2026-12-15"),)),
+    ("Sawn timber", "material", "m³", "latest", (("Marl Builders' Supply", "498.00", "m³", "1", "2026-10-14", "2026-12-15"),)),
+    ("Membrane 300 µm", "material", "m²", "latest", (("Marl Builders' Supply", "96.00", "roll 100 m²", "100", "2026-10-14", "2026-12-15"),)),
+    (
+        "Block 390 × 190 × 140", "material", "nr", "mean",
+        (
+            ("Marl Builders' Supply", "1.61", "nr", "1", "2026-10-14", "2026-12-15"),
+            ("Ostrey Block Works", "1.55", "nr", "1", "2026-10-15", "2026-12-31"),
+            ("Quayside Merchants", "1.70", "nr", "1", "2026-10-12", "2026-12-31"),
+            ("Tern Aggregates", "1.98", "nr", "1", "2026-02-03", "2026-03-31"),
+        ),
+    ),
+    ("Nails, release agent", "sundries", "m²", "latest", (("Marl Builders' Supply", "1.15", "m²", "1", "2026-10-14", "2026-12-15"),)),
+    ("Hand tools, cutting discs", "sundries", "m²", "latest", (("Sandhall Civil, own estimate", "0.85", "m²", "1", "2026-09-01", ""),)),
+    ("Excavator 8 t with driver", "plant", "h", "latest", (("Weirside Plant Hire", "58.00", "h", "1", "2026-10-06", "2027-01-31"),)),
+)  # fmt: skip
+
+# name, unit, heading, output, hours, lines (resource or “=build-up”, quantity, allowance); labour and plant go by output.
+BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]], ...] = (
+    (
+        "Concrete C30/37, mixed on site", "m³", "Mixes", "2.4", "1",
+        (("Labourer", "2", "0"), ("Mixer 350 l with fuel", "1", "0"), ("Cement", "365", "2"), ("Sharp sand", "0.46", "8"), ("Coarse aggregate 20 mm", "0.78", "8")),
+    ),
+    (
+        "Concrete C12/15 for blinding", "m³", "Mixes", "2.6", "1",
+        (("Labourer", "2", "0"), ("Mixer 350 l with fuel", "1", "0"), ("Cement", "220", "2"), ("Sharp sand", "0.52", "8"), ("Coarse aggregate 20 mm", "0.84", "8")),
+    ),
+    ("Mortar 1:4", "m³", "Mixes", "0.6", "1", (("Labourer", "1", "0"), ("Mixer 150 l with fuel", "1", "0"), ("Cement", "383", "2"), ("Sharp sand", "1.064", "5"))),
+    (
+        "Concrete placed in footings", "m³", "Substructure", "3.2", "1",
+        (("Concreter", "1", "0"), ("Labourer", "2", "0"), ("Poker vibrator", "1", "0"), ("=Concrete C30/37, mixed on site", "1", "5")),
+    ),
+    (
+        "Concrete placed in ground slab", "m³", "Substructure", "30", "8",
+        (("Concreter", "2", "0"), ("Labourer", "3", "0"), ("Poker vibrator", "2", "0"), ("=Concrete C30/37, mixed on site", "1", "4"), ("Membrane 300 µm", "1/0.2", "15")),
+    ),
+    ("Blinding placed", "m³", "Substructure", "2.5", "1", (("Labourer", "2", "0"), ("=Concrete C12/15 for blinding", "1", "10"))),
+    (
+        "Formwork to sides of footings", "m²", "Substructure", "1.3", "1",
+        (("Formwork carpenter", "1", "0"), ("Labourer", "0.5", "0"), ("Formwork ply 18 mm", "1/4", "10"), ("Sawn timber", "0.035/4", "10"), ("Nails, release agent", "1", "0")),
+    ),
+    (
+        "Bars fixed in footings", "kg", "Substructure", "420", "8",
+        (("Steel fixer", "1", "0"), ("Labourer", "0.5", "0"), ("Bars 16, high yield, cut and bent", "1", "3"), ("Tying wire", "0.012", "5")),
+    ),
+    ("Trial pit to 2 m, backfilled", "nr", "Substructure", "4", "8", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "1", "0"))),
+    (
+        "Blockwork 140 in walls", "m²", "Masonry", "1.9", "1",
+        (
+            ("Mason", "2", "0"), ("Labourer", "1", "0"), ("Mixer 150 l with fuel", "0.5", "0"),
+            ("Block 390 × 190 × 140", "1/((0.390+0.010)*(0.190+0.010))", "5"), ("=Mortar 1:4", "0.0103", "10"), ("Hand tools, cutting discs", "1", "0"),
+        ),
+    ),
+)  # fmt: skip
+
+# bill item words → build-up
+RATES_OF_ITEMS = {
+    "Concrete C30/37 in pad footings": "Concrete placed in footings",
+    "Formwork to sides of pad footings": "Formwork to sides of footings",
+    "Blinding concrete 50 thick below footings": "Blinding placed",
+    "Bars 16 mm, high yield, bent, in footings": "Bars fixed in footings",
+    "Concrete C30/37 in ground slab, 200 thick": "Concrete placed in ground slab",
+}

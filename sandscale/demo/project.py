@@ -1,0 +1,117 @@
+"""Building the demonstration project through the same services a person uses."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+from ..services import bill, figures, measure, people, prices, projects, rates, sheets
+from ..services.acting import Actor
+from ..store.database import connect, connected, database, migrate
+from ..store.models import Adjustment, BuildUp, Drawing, Item, Person, Project, Revision, Sheet
+from . import plan
+from .drawings import foundation_drawing
+from .prices import BUILD_UPS, RATES_OF_ITEMS, RESOURCES
+
+NAME, CLIENT = "Ferrin Weir Pumping Station", "Marl Valley Water Board"
+PASSWORD = "ferrin-weir-2026"
+PEOPLE = (("Asta Venn", "asta@sandhall.example", "owner"), ("Ilo Marsh", "ilo@sandhall.example", "editor"), ("Bram Tolly", "bram@marlvalley.example", "viewer"))
+PRICE_DATE = date(2026, 11, 2)
+
+
+def main() -> None:
+    """Migrate the database, and load the demonstration unless it was loaded before."""
+    connect()
+    migrate()
+    with connected():
+        if not Person.select().exists():
+            with database.atomic():
+                load()
+    print(f"Demonstration sign-in: {PEOPLE[0][1]}  password: {PASSWORD}")
+
+
+def load() -> Project:
+    """The people and the project; gives the project."""
+    for name, email, _ in PEOPLE:
+        people.add_person(name, email, PASSWORD)
+    owner = Person.get(Person.email == PEOPLE[0][1])
+    project = projects.new_project(owner.id, NAME, CLIENT, "EUR", PRICE_DATE)
+    actor = Actor(owner.id, project.id, "owner")
+    for _, email, role in PEOPLE[1:]:
+        projects.share(actor, email, role)
+    ground = bill.add_section(actor, "Ground investigation").id or 0
+    _measure(actor, _drawings(actor))
+    _prices(actor)
+    _rates(actor)
+    _bill(actor, ground)
+    return project
+
+
+def _drawings(actor: Actor) -> int:
+    drawing = sheets.add_drawing(actor, "FW-S-101.pdf", foundation_drawing(), date(2026, 10, 5))
+    sheets.change_drawing(actor, drawing.id or 0, 1, {"title": "Pump house, foundations"})
+    found = list(Sheet.select().join(Revision).join(Drawing).where(Drawing.id == drawing.id).order_by(Sheet.page))
+    for sheet, title in zip(found, ("Foundation plan", "Sections A and B"), strict=True):
+        sheets.rename_sheet(actor, sheet.id, 1, title)
+    first, second = (plan.on_sheet((plan.GRID_X[name], plan.GRID_Y["C"])) for name in ("1", "2"))
+    sheets.set_scale_by_length(actor, found[0].id, 2, first, second, "9.00")
+    sheets.set_scale_by_ratio(actor, found[1].id, 2, "1:20")
+    return found[0].id
+
+
+def _measure(actor: Actor, sheet: int) -> None:
+    foundations = measure.add_location(actor, "Pump house, foundations").id or 0
+    ground_floor = measure.add_location(actor, "Pump house, ground floor").id or 0
+    for footing in plan.FOOTINGS:
+        element = measure.add_element(actor, foundations, footing.mark, "pad-footing", "Pad footing").id or 0
+        size = {"length": f"{footing.length:.2f}", "width": f"{footing.width:.2f}", "height": f"{footing.depth:.2f}"}
+        line = measure.add_line(actor, element, {**size, "note": f"Grid {', '.join(f'{c[0]}/{c[1]}' for c in footing.at)}"}).id
+        figures.draw_figure(actor, sheet, element, "count", [plan.on_sheet(p) for p in footing.centres()], line)
+        measure.link_to_bill(actor, element)
+    words = {"what": "Concrete C30/37 in ground slab, 200 thick", "part": "Concrete", "kind": "concrete"}
+    slab = measure.add_element(actor, ground_floor, "GS1", "plain-volume", "Ground slab", words).id or 0
+    line = measure.add_line(actor, slab, {"height": f"{plan.SLAB_THICK:.2f}", "note": "To outside of ground beams, sump ddt"}).id
+    figures.draw_figure(actor, sheet, slab, "area", plan.ring_on_sheet(plan.SLAB), line)
+    figures.add_void(actor, sheet, slab, plan.ring_on_sheet(plan.SUMP))
+    measure.link_to_bill(actor, slab)
+
+
+def _prices(actor: Actor) -> None:
+    for name, kind, unit, basis, quotes in RESOURCES:
+        resource = prices.add_resource(actor, {"name": name, "kind": kind, "unit": unit, "basis": basis}).id or 0
+        for supplier, price, quoted_unit, contains, quoted_on, valid_to in quotes:
+            fields = {
+                "supplier": supplier, "price": Decimal(price), "unit": quoted_unit, "contains": Decimal(contains),
+                "quoted_on": date.fromisoformat(quoted_on), "valid_to": date.fromisoformat(valid_to) if valid_to else None,
+                "source": "Written quotation" if valid_to else "Office list",
+            }  # fmt: skip
+            prices.add_quote(actor, resource, fields)
+
+
+def _rates(actor: Actor) -> None:
+    resources = {r.name: r.id for r in prices.resources(actor)}
+    made: dict[str, int] = {}
+    for name, unit, heading, output, hours, lines in BUILD_UPS:
+        made[name] = rates.add_build_up(actor, {"name": name, "unit": unit, "heading": heading, "output": output, "hours": hours}).id or 0
+        for source, quantity, allowance in lines:
+            drawn = {"nested": made[source[1:]]} if source.startswith("=") else {"resource": resources[source]}
+            rates.add_build_up_line(actor, made[name], {**drawn, "quantity": quantity, "allowance": Decimal(allowance)})
+
+
+def _bill(actor: Actor, ground: int) -> None:
+    named = {b.name: b.id for b in BuildUp.select().where(BuildUp.project == actor.project_id)}
+    for item in Item.select().where(Item.project == actor.project_id):
+        bill.change_item(actor, item.id, item.version, {"build_up": named[RATES_OF_ITEMS[item.description]]})
+    pits = {
+        "description": "Trial pits to prove the formation, 2 m deep",
+        "unit": "nr",
+        "typed_quantity": "3",
+        "typed_reason": "Client's specification, clause 2.14",
+    }
+    bill.add_item(actor, ground, {**pits, "build_up": named["Trial pit to 2 m, backfilled"]})
+    for adjustment, percent in zip(Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position), ("8.5", "5"), strict=True):
+        bill.change_adjustment(actor, adjustment.id, 1, percent)
+
+
+if __name__ == "__main__":
+    main()

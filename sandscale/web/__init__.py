@@ -1,0 +1,1 @@
+"""The web application: one blueprint per stage, thin over the services."""

@@ -1,0 +1,119 @@
+"""What every blueprint shares: the API document, who acts, and how a refusal is answered."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint, Flask, Response, g, jsonify, request
+from spectree import Response as Answer
+from spectree import SpecTree
+
+from ..core.refusals import BadEntry, BadFormula, BadShape, Refusal
+from ..formats.pdf import UnreadablePdf
+from ..formats.project_json import UnreadableProject
+from ..services.acting import Actor, Forbidden, InUse, Missing, Stale
+from ..services.people import SignInRefused, TooManyTries, role_in, session_of
+
+COOKIE = "sandscale_session"
+CSRF_HEADER = "X-Sandscale-Token"
+_STATUS: tuple[tuple[type[Refusal], int], ...] = (
+    (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409), (UnreadablePdf, 422), (UnreadableProject, 422),
+    (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (Refusal, 409),
+)  # fmt: skip
+
+
+class NotSignedIn(Refusal):
+    """Nobody is signed in in this browser."""
+
+
+def _refuse_invalid(_request: Any, _response: Any, error: Any, _instance: Any, _adapter: Any) -> None:
+    """A request that doesn't fit its schema is refused like any other bad entry, with a sentence."""
+    if error is not None:
+        first = error.errors()[0]
+        field = ".".join(str(part) for part in first["loc"])
+        raise BadEntry(f"{(field.replace('_', ' ') or 'The request').capitalize()}: {first['msg'].lower()}.", field=field)
+
+
+api = SpecTree(
+    "flask",
+    title="Sand Scale",
+    version="1",
+    path="api/document",
+    page_templates={},
+    naming_strategy=lambda model: model.__name__,
+    nested_naming_strategy=lambda _parent, child: child,
+    before=_refuse_invalid,
+)
+
+
+def answers(model: Any) -> Answer:
+    """The answer of a route: this model, or a problem."""
+    return Answer(HTTP_200=model)
+
+
+def stage(name: str) -> Blueprint:
+    """A blueprint for a stage of a project; its routes find the person's role in ``g.actor``.
+
+    A project the person doesn't belong to is answered like one that doesn't exist.
+    """
+    blueprint = Blueprint(name, __name__, url_prefix="/api/projects/<int:project_id>")
+
+    @blueprint.url_value_preprocessor
+    def into_project(_endpoint: str | None, values: dict[str, Any] | None) -> None:
+        project_id = (values or {}).pop("project_id")
+        person_id = signed_in()
+        role = role_in(person_id, project_id)
+        if role is None:
+            raise Missing("There is no such project, or it is not shared with you.")
+        g.actor = Actor(person_id, project_id, role)
+
+    return blueprint
+
+
+def signed_in() -> int:
+    """The id of the person signed in; a write must also carry the session's token.
+
+    Raises:
+        NotSignedIn: nobody is.
+        Forbidden: a write without the session's token.
+    """
+    session = current_session()
+    if session is None:
+        raise NotSignedIn("You are not signed in.", remedy="Sign in again; what you typed is still here.")
+    if request.method not in ("GET", "HEAD") and request.headers.get(CSRF_HEADER) != session.csrf_token:
+        raise Forbidden("This request didn't come from the application.", remedy="Reload the page.")
+    return int(session.person_id)
+
+
+def current_session() -> Any:
+    """The browser's running session, or None."""
+    if "session" not in g:
+        g.session = session_of(request.cookies.get(COOKIE))
+    return g.session
+
+
+def problem(refusal: Refusal) -> tuple[Response, int]:
+    """A refusal as one JSON shape (RFC 9457): the sentence, the field, the remedy; both values of a clash."""
+    status = 401 if isinstance(refusal, NotSignedIn) else next(code for kind, code in _STATUS if isinstance(refusal, kind))
+    body: dict[str, Any] = {"type": type(refusal).__name__, "status": status, "title": refusal.sentence, "field": refusal.field, "remedy": refusal.remedy}
+    if isinstance(refusal, Stale):
+        body |= {"yours": refusal.yours, "theirs": refusal.theirs, "version": refusal.version}
+    answer = jsonify(body)
+    answer.mimetype = "application/problem+json"
+    return answer, status
+
+
+def handle_refusals(app: Flask) -> None:
+    """Answer every refusal, and what Flask itself refuses, in the problem shape."""
+    app.register_error_handler(Refusal, problem)
+
+    @app.errorhandler(413)
+    def too_large(_error: Exception) -> tuple[Response, int]:
+        answer, _ = problem(BadEntry("The file is too large to send.", field="file", remedy="Split it, or print it to a smaller PDF."))
+        return answer, 413
+
+    @app.errorhandler(500)
+    def broken(_error: Exception) -> tuple[Response, int]:
+        sentence = "The server could not finish this; nothing was changed."
+        answer, _ = problem(Refusal(sentence, remedy="Try again; if it happens again, tell whoever runs the server what you did."))
+        return answer, 500

@@ -1,0 +1,80 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from flask import Flask, Response, request, send_from_directory
+
+from ..services.acting import Missing
+from ..store.database import connect, database
+from . import bill, issue, measure, prices, projects, rates, sheets, sign_in
+from .api import api, handle_refusals
+
+FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
+LARGEST_REQUEST = 4 * 1024 * 1024
+# Styles may be inline: the component library writes its own at run time. Scripts may not.
+CONTENT_POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; "
+    "connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+
+
+def create_app(database_url: str | None = None) -> Flask:
+    """The web application, over the database of that address or of the setting."""
+    app = Flask(__name__, static_folder=None)
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
+    app.config["SECURE_COOKIES"] = os.environ.get("SANDSCALE_SECURE_COOKIES") == "1"
+    connect(database_url)
+    handle_refusals(app)
+    for module in (sign_in, projects, sheets, measure, prices, rates, bill, issue):
+        app.register_blueprint(module.blueprint)
+    app.register_blueprint(projects.one)
+    api.register(app)
+
+    @app.before_request
+    def open_connection() -> None:
+        if request.path.startswith("/api/"):
+            database.connect(reuse_if_open=True)
+
+    @app.teardown_request
+    def close_connection(_error: BaseException | None) -> None:
+        if not database.is_closed():
+            database.close()
+
+    @app.after_request
+    def harden(answer: Response) -> Response:
+        answer.headers["Content-Security-Policy"] = CONTENT_POLICY
+        answer.headers["X-Content-Type-Options"] = "nosniff"
+        answer.headers["Referrer-Policy"] = "same-origin"
+        if request.path.startswith("/api/"):
+            answer.headers.setdefault("Cache-Control", "no-store")
+        return answer
+
+    @app.get("/", defaults={"path": ""})
+    @app.get("/<path:path>")
+    def front_end(path: str) -> Response:
+        """The interface; its own router finds the view of any path that is no file."""
+        if path.startswith("api/"):
+            raise Missing(f"There is nothing at /{path}.")
+        if path.startswith("assets/"):
+            answer = send_from_directory(FRONT_END, path)
+            answer.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+            return answer
+        answer = send_from_directory(FRONT_END, path if (FRONT_END / path).is_file() else "index.html")
+        answer.headers["Cache-Control"] = "no-cache"
+        return answer
+
+    return app
+
+
+def api_document() -> dict[str, object]:
+    """The OpenAPI document of the application, from which the interface's types are made."""
+    app = Flask("document")
+    for module in (sign_in, projects, sheets, measure, prices, rates, bill):
+        app.register_blueprint(module.blueprint)
+    app.register_blueprint(projects.one)
+    api.register(app)
+    with app.app_context():
+        return dict(api.spec)

@@ -1,0 +1,175 @@
+"""The measure stage: locations, elements, dimension lines, figures and make-ups."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import g
+from pydantic import RootModel
+
+from ..services import figures, makeups, measure
+from ..services.views import ElementView, LocationView, MakeUpView, Saved
+from .api import answers, api, stage
+from .schemas import (
+    ElementChange,
+    FigureChange,
+    LineChange,
+    MakeUpChange,
+    MakeUpText,
+    Named,
+    NewElement,
+    NewFigure,
+    NewLine,
+    NewVoid,
+    Renamed,
+)
+
+blueprint = stage("measure")
+
+
+class Locations(RootModel[list[LocationView]]):
+    """The project's locations with their elements."""
+
+
+class MakeUps(RootModel[list[MakeUpView]]):
+    """The make-ups of a project."""
+
+
+@blueprint.get("/locations")
+@api.validate(resp=answers(Locations))
+def locations() -> Any:
+    """The locations with their elements."""
+    return Locations(measure.locations(g.actor))
+
+
+@blueprint.post("/locations")
+@api.validate(resp=answers(Saved))
+def add_location(json: Named) -> Saved:
+    """Add a location."""
+    return measure.add_location(g.actor, json.name)
+
+
+@blueprint.patch("/locations/<int:location>")
+@api.validate(resp=answers(Saved))
+def rename_location(location: int, json: Renamed) -> Saved:
+    """Rename a location."""
+    return measure.rename_location(g.actor, location, json.version, json.name)
+
+
+@blueprint.delete("/locations/<int:location>")
+@api.validate(resp=answers(Saved))
+def delete_location(location: int) -> Saved:
+    """Delete an empty location."""
+    return measure.delete_location(g.actor, location)
+
+
+@blueprint.post("/elements")
+@api.validate(resp=answers(Saved))
+def add_element(json: NewElement) -> Saved:
+    """Add an element."""
+    return measure.add_element(g.actor, json.location, json.mark, json.makeup, json.description, json.inputs)
+
+
+@blueprint.get("/elements/<int:element>")
+@api.validate(resp=answers(ElementView))
+def element(element: int) -> ElementView:
+    """An element with its dimension sheet and quantities."""
+    return measure.element_view(g.actor, element)
+
+
+@blueprint.patch("/elements/<int:element>")
+@api.validate(resp=answers(Saved))
+def change_element(element: int, json: ElementChange) -> Saved:
+    """Change an element."""
+    return measure.change_element(g.actor, element, json.version, json.given())
+
+
+@blueprint.delete("/elements/<int:element>")
+@api.validate(resp=answers(Saved))
+def delete_element(element: int) -> Saved:
+    """Delete an element with its lines and figures."""
+    return measure.delete_element(g.actor, element)
+
+
+@blueprint.post("/elements/<int:element>/bill")
+@api.validate(resp=answers(Saved))
+def into_bill(element: int) -> Saved:
+    """Make or link the bill items the element needs."""
+    return measure.link_to_bill(g.actor, element)
+
+
+@blueprint.post("/elements/<int:element>/lines")
+@api.validate(resp=answers(Saved))
+def add_line(element: int, json: NewLine) -> Saved:
+    """Add a dimension line."""
+    return measure.add_line(g.actor, element, json.model_dump(exclude={"after"}), json.after)
+
+
+@blueprint.patch("/lines/<int:line>")
+@api.validate(resp=answers(Saved))
+def change_line(line: int, json: LineChange) -> Saved:
+    """Change a dimension line."""
+    return measure.change_line(g.actor, line, json.version, json.given())
+
+
+@blueprint.delete("/lines/<int:line>")
+@api.validate(resp=answers(Saved))
+def delete_line(line: int) -> Saved:
+    """Delete a dimension line."""
+    return measure.delete_line(g.actor, line)
+
+
+@blueprint.post("/figures")
+@api.validate(resp=answers(Saved))
+def draw(json: NewFigure) -> Saved:
+    """Draw a figure."""
+    return figures.draw_figure(g.actor, json.sheet, json.element, json.kind, json.points, json.line)
+
+
+@blueprint.post("/voids")
+@api.validate(resp=answers(Saved))
+def add_void(json: NewVoid) -> Saved:
+    """Take a void off an area."""
+    return figures.add_void(g.actor, json.sheet, json.element, json.points)
+
+
+@blueprint.patch("/figures/<int:figure>")
+@api.validate(resp=answers(Saved))
+def reshape(figure: int, json: FigureChange) -> Saved:
+    """Reshape a figure."""
+    return figures.reshape_figure(g.actor, figure, json.version, json.points, json.voids)
+
+
+@blueprint.delete("/figures/<int:figure>")
+@api.validate(resp=answers(Saved))
+def delete_figure(figure: int) -> Saved:
+    """Delete a figure with its line."""
+    return figures.delete_figure(g.actor, figure)
+
+
+@blueprint.get("/makeups")
+@api.validate(resp=answers(MakeUps))
+def makeups_listed() -> Any:
+    """The make-ups."""
+    return MakeUps(makeups.makeups(g.actor))
+
+
+@blueprint.post("/makeups")
+@api.validate(resp=answers(Saved))
+def add_makeup(json: MakeUpText) -> Saved:
+    """Keep a make-up of the project's own."""
+    return makeups.add_makeup(g.actor, json.source)
+
+
+@blueprint.patch("/makeups/<int:makeup>")
+@api.validate(resp=answers(Saved))
+def change_makeup(makeup: int, json: MakeUpChange) -> Saved:
+    """Change a make-up of the project's own."""
+    return makeups.change_makeup(g.actor, makeup, json.version, json.source)
+
+
+@blueprint.delete("/makeups/<int:makeup>")
+@api.validate(resp=answers(Saved))
+def delete_makeup(makeup: int) -> Saved:
+    """Delete a make-up of the project's own."""
+    return makeups.delete_makeup(g.actor, makeup)

@@ -1,0 +1,246 @@
+"""What requests carry. Typed entries stay text: the core reads them and says what is wrong."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+Text = Annotated[str, StringConstraints(max_length=500)]
+Source = Annotated[str, StringConstraints(max_length=60_000)]
+Coordinate = Annotated[float, Field(allow_inf_nan=False)]
+Point = tuple[Coordinate, Coordinate]
+Ring = Annotated[list[Point], Field(max_length=5_000)]
+Role = Literal["owner", "editor", "viewer"]
+
+
+class Body(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    def given(self) -> dict[str, Any]:
+        """The fields the request named, without the version."""
+        return self.model_dump(exclude_unset=True, exclude={"version"})
+
+
+class Versioned(Body):
+    """A change of a row; ``version`` is the one it was read at."""
+
+    version: int
+
+
+class SignIn(Body):
+    email: Text
+    password: Annotated[str, StringConstraints(max_length=1000)]
+
+
+class NewProject(Body):
+    name: Text
+    client: Text = ""
+    currency: Text = "EUR"
+    price_date: date
+
+
+class ProjectChange(Versioned):
+    name: Text = ""
+    client: Text = ""
+    currency: Text = ""
+    price_date: date = date.min
+    rounding: dict[str, int] = {}
+
+
+class Share(Body):
+    email: Text
+    role: Role
+
+
+class Named(Body):
+    name: Text
+
+
+class Renamed(Versioned):
+    name: Text
+
+
+class Titled(Versioned):
+    title: Text
+
+
+class DrawingChange(Versioned):
+    number: Text = ""
+    title: Text = ""
+
+
+class ScaleByRatio(Versioned):
+    ratio: Text
+
+
+class ScaleByLength(Versioned):
+    first: Point
+    second: Point
+    length: Text
+
+
+class NewElement(Body):
+    location: int
+    mark: Text
+    makeup: Text
+    description: Text = ""
+    inputs: dict[str, Text] = {}
+
+
+class ElementChange(Versioned):
+    location: int = 0
+    mark: Text = ""
+    makeup: Text = ""
+    description: Text = ""
+    inputs: dict[str, Text] = {}
+
+
+class NewLine(Body):
+    times: Text = ""
+    length: Text = ""
+    width: Text = ""
+    height: Text = ""
+    deduct: bool = False
+    note: Text = ""
+    after: int | None = None
+
+
+class LineChange(Versioned):
+    times: Text = ""
+    length: Text = ""
+    width: Text = ""
+    height: Text = ""
+    deduct: bool = False
+    note: Text = ""
+
+
+class NewFigure(Body):
+    sheet: int
+    element: int
+    kind: Literal["count", "area"]
+    points: Ring
+    line: int | None = None
+
+
+class NewVoid(Body):
+    sheet: int
+    element: int
+    points: Ring
+
+
+class FigureChange(Versioned):
+    points: Ring
+    voids: Annotated[list[Ring], Field(max_length=200)] = []
+
+
+class MakeUpText(Body):
+    source: Source
+
+
+class MakeUpChange(Versioned):
+    source: Source
+
+
+class NewResource(Body):
+    name: Text
+    kind: Text
+    unit: Text
+    basis: Text = "latest"
+
+
+class ResourceChange(Versioned):
+    name: Text = ""
+    kind: Text = ""
+    unit: Text = ""
+    basis: Text = ""
+    chosen: int | None = None
+
+
+class NewQuote(Body):
+    supplier: Text
+    price: Decimal
+    unit: Text = ""
+    contains: Decimal = Decimal(1)
+    quoted_on: date
+    valid_to: date | None = None
+    source: Text = ""
+
+
+class QuoteChange(Versioned):
+    supplier: Text = ""
+    price: Decimal = Decimal(0)
+    unit: Text = ""
+    contains: Decimal = Decimal(1)
+    quoted_on: date = date.min
+    valid_to: date | None = None
+    source: Text = ""
+
+
+class NewBuildUp(Body):
+    name: Text
+    unit: Text
+    heading: Text = ""
+    output: Text = "1"
+    hours: Text = "1"
+
+
+class BuildUpChange(Versioned):
+    name: Text = ""
+    unit: Text = ""
+    heading: Text = ""
+    output: Text = ""
+    hours: Text = ""
+
+
+class NewBuildUpLine(Body):
+    resource: int | None = None
+    nested: int | None = None
+    group: Text = ""
+    basis: Text = ""
+    quantity: Text = "1"
+    allowance: Decimal = Decimal(0)
+    escalation: Decimal = Decimal(0)
+
+
+class BuildUpLineChange(Versioned):
+    group: Text = ""
+    basis: Text = ""
+    quantity: Text = ""
+    allowance: Decimal = Decimal(0)
+    escalation: Decimal = Decimal(0)
+
+
+class NewSection(Body):
+    title: Text
+    parent: int | None = None
+
+
+class NewItem(Body):
+    section: int
+    description: Text
+    unit: Text
+    typed_quantity: Text = ""
+    typed_reason: Text = ""
+    build_up: int | None = None
+
+
+class ItemChange(Versioned):
+    section: int = 0
+    description: Text = ""
+    unit: Text = ""
+    typed_quantity: Text = ""
+    typed_reason: Text = ""
+    build_up: int | None = None
+
+
+class NewLink(Body):
+    element: int
+    output: Text
+    factor: Text = "1"
+
+
+class AdjustmentChange(Versioned):
+    percent: Text

@@ -1,0 +1,90 @@
+"""The sheets stage: drawings, tiles, scales."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from flask import Response, g, request
+from pydantic import RootModel
+
+from ..core.refusals import BadEntry
+from ..formats.pdf import LARGEST_FILE
+from ..services import sheets
+from ..services.views import DrawingView, Saved, SheetDetail
+from .api import answers, api, stage
+from .schemas import DrawingChange, ScaleByLength, ScaleByRatio, Titled
+
+blueprint = stage("sheets")
+
+
+class Drawings(RootModel[list[DrawingView]]):
+    """The project's drawings."""
+
+
+@blueprint.get("/drawings")
+@api.validate(resp=answers(Drawings))
+def listed() -> Any:
+    """The drawings with their sheets."""
+    return Drawings(sheets.drawings(g.actor))
+
+
+@blueprint.post("/drawings")
+@api.validate(resp=answers(Saved))
+def bring_in() -> Saved:
+    """Bring a PDF in, sent as a form with one file."""
+    request.max_content_length = LARGEST_FILE + 64 * 1024
+    file = request.files.get("file")
+    if file is None:
+        raise BadEntry("No file was sent.", field="file")
+    return sheets.add_drawing(g.actor, file.filename or "drawing.pdf", file.read(), date.today())
+
+
+@blueprint.patch("/drawings/<int:drawing>")
+@api.validate(resp=answers(Saved))
+def change_drawing(drawing: int, json: DrawingChange) -> Saved:
+    """Change a drawing's number or title."""
+    return sheets.change_drawing(g.actor, drawing, json.version, json.given())
+
+
+@blueprint.delete("/drawings/<int:drawing>")
+@api.validate(resp=answers(Saved))
+def delete_drawing(drawing: int) -> Saved:
+    """Take a drawing out."""
+    return sheets.delete_drawing(g.actor, drawing)
+
+
+@blueprint.get("/sheets/<int:sheet>")
+@api.validate(resp=answers(SheetDetail))
+def one(sheet: int) -> SheetDetail:
+    """A sheet with its figures."""
+    return sheets.sheet_detail(g.actor, sheet)
+
+
+@blueprint.patch("/sheets/<int:sheet>")
+@api.validate(resp=answers(Saved))
+def title(sheet: int, json: Titled) -> Saved:
+    """Give a sheet a title."""
+    return sheets.rename_sheet(g.actor, sheet, json.version, json.title)
+
+
+@blueprint.put("/sheets/<int:sheet>/scale/ratio")
+@api.validate(resp=answers(Saved))
+def scale_by_ratio(sheet: int, json: ScaleByRatio) -> Saved:
+    """Set the scale by its ratio."""
+    return sheets.set_scale_by_ratio(g.actor, sheet, json.version, json.ratio)
+
+
+@blueprint.put("/sheets/<int:sheet>/scale/length")
+@api.validate(resp=answers(Saved))
+def scale_by_length(sheet: int, json: ScaleByLength) -> Saved:
+    """Set the scale by two picks and the length between them."""
+    return sheets.set_scale_by_length(g.actor, sheet, json.version, json.first, json.second, json.length)
+
+
+@blueprint.get("/sheets/<int:sheet>/tiles/<int:zoom>/<int:column>/<int:row>.png")
+def tile(sheet: int, zoom: int, column: int, row: int) -> Response:
+    """A tile of a sheet. A sheet's page never changes, so a browser may keep it."""
+    answer = Response(sheets.tile(g.actor, sheet, zoom, column, row), mimetype="image/png")
+    answer.headers["Cache-Control"] = "private, max-age=604800, immutable"
+    return answer

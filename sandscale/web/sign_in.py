@@ -1,0 +1,48 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, current_app, g, jsonify, request
+
+from ..services import people
+from ..services.views import PersonView, SessionView
+from .api import COOKIE, answers, api, current_session, signed_in
+from .schemas import SignIn
+
+blueprint = Blueprint("sign_in", __name__, url_prefix="/api/session")
+
+
+def _view() -> SessionView:
+    session = current_session()
+    if session is None:
+        return SessionView(person=None, csrf_token="")
+    return SessionView(person=PersonView.model_validate(session.person), csrf_token=session.csrf_token)
+
+
+@blueprint.get("")
+@api.validate(resp=answers(SessionView))
+def who() -> SessionView:
+    """Who is signed in in this browser."""
+    return _view()
+
+
+@blueprint.post("")
+@api.validate(resp=answers(SessionView))
+def sign_in(json: SignIn) -> Response:
+    """Sign in. No token is asked for: there is no session yet that a foreign page could ride on."""
+    token, g.session = people.sign_in(json.email, json.password)
+    answer = jsonify(_view().model_dump(mode="json"))
+    secure = bool(current_app.config["SECURE_COOKIES"])
+    answer.set_cookie(COOKIE, token, max_age=people.LASTS, httponly=True, samesite="Strict", secure=secure)
+    return answer
+
+
+@blueprint.delete("")
+@api.validate(resp=answers(SessionView))
+def sign_out() -> Response:
+    """Sign out."""
+    signed_in()
+    people.sign_out(request.cookies.get(COOKIE, ""))
+    answer = jsonify(SessionView(person=None, csrf_token="").model_dump())
+    answer.delete_cookie(COOKIE)
+    return answer
