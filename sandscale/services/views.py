@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-Point = tuple[float, float]
+Point = list[float]  # x, y in sheet units
 
 
 class View(BaseModel):

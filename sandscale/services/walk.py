@@ -52,7 +52,7 @@ def _working(working: Working) -> WorkingView:
 
 
 def _link(ref: str, name: str, value: Number | str | None, unit: str, stage: str, target: int | None) -> WalkLink:
-    text = value if isinstance(value, str) else "" if value is None else shown(value, least=2, most=2)
+    text = value if isinstance(value, str) else "" if value is None else shown(value, most=4 if "/" in unit else 2)
     return WalkLink(ref=ref, name=name, value=text, unit=unit, stage=stage, target=target)
 
 

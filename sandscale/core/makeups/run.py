@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..numbers.units import unit
-from ..numbers.working import PaperRow, Working
+from ..numbers.working import PaperRow, Working, shown
 from .makeup import DIMENSIONS, MakeUp, Output
 
 Column = NDArray[np.float64]
@@ -136,14 +136,12 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
     """
     result = run(makeup, entries, lines)
     quantity = next(q for q in result.quantities if q.output.key == key)
-    rows = tuple(
-        PaperRow(line.times_shown, _dimensions(line), float(each), line.deduct, line.note, line.link) for line, each in zip(lines, quantity.each, strict=True)
-    )
+    formula = next(f for o, f in makeup.outputs if o.key == key)
+    rows = tuple(_paper_row(line, float(each), squares=formula.is_product) for line, each in zip(lines, quantity.each, strict=True))
     shown_line = next((at for at in range(len(lines)) if result.counted[at] and quantity.each[at]), None)
     if shown_line is None:
         return Working(name, quantity.net, quantity.output.unit, rows=rows)
     values = {name: float(np.broadcast_to(value, (len(lines),))[shown_line]) for name, value in result.values.items() if name != "deduct"}
-    formula = next(f for o, f in makeup.outputs if o.key == key)
     expression, figures = formula.arithmetic(values, makeup.labels)
     parts = tuple(
         _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
@@ -173,10 +171,17 @@ def _paper_order(name: str) -> tuple[int, str]:
     return (list(DIMENSIONS).index(name) if name in DIMENSIONS else len(DIMENSIONS), name)
 
 
-def _dimensions(line: Line) -> tuple[float, ...]:
-    """What dimension paper shows for a line: the measured area, or its length and width; then its height."""
+def _paper_row(line: Line, amount: float, *, squares: bool) -> PaperRow:
+    """A line on dimension paper: the measured area, or its length and width; then its height.
+
+    Where the amount is not the product of those, they are told in the note instead of set out.
+    """
     given = [line.area] if line.area is not None else [line.length, line.width]
-    return tuple(value for value in (*given, line.height) if value is not None)
+    dimensions = tuple(value for value in (*given, line.height) if value is not None)
+    if squares:
+        return PaperRow(line.times_shown, dimensions, amount, line.deduct, line.note, line.link)
+    size = " × ".join(shown(value) for value in dimensions)
+    return PaperRow(line.times_shown, (), amount, line.deduct, ", ".join(filter(None, (size, line.note))), line.link)
 
 
 def _columns(lines: Sequence[Line]) -> dict[str, Any]:

@@ -103,6 +103,12 @@ class Formula:
         self.dimension = self._dimension(self._tree, scope)
         self._run = _compiled(self._tree)
 
+    @property
+    def is_product(self) -> bool:
+        """Whether it only multiplies names, as dimension paper squares a line."""
+        allowed = (ast.Name, ast.Mult, ast.Load, ast.BinOp)
+        return all(isinstance(node, allowed) for node in ast.walk(self._tree))
+
     def value(self, values: Values) -> Any:
         """The result in SI for values in SI: numbers, or arrays of one length computed in bulk."""
         with np.errstate(all="ignore"):

@@ -59,9 +59,9 @@ class Working:
 
 
 def shown(value: Number, least: int = 2, most: int = 4) -> str:
-    """A number as it is set in a working: between ``least`` and ``most`` decimals, half up."""
+    """A number as it is set in a working: between ``least`` and ``most`` decimals, half up, thousands apart."""
     rounded = half_up(value, most)
-    text = f"{rounded:f}"
+    text = f"{rounded:,f}".replace(",", "\u00a0")
     if "." in text:
         whole, decimals = text.split(".")
         decimals = decimals.rstrip("0").ljust(least, "0")

@@ -1,0 +1,70 @@
+# What bin/start and bin/test share: installing what the application needs, in this folder. Sourced, not run.
+set -euo pipefail
+cd "$(dirname "${BASH_SOURCE[0]}")/.."
+
+say() { printf '\n\033[1m%s\033[0m\n' "$*"; }
+fail() { printf '%s\n' "$*" >&2; exit 1; }
+
+# As root a database can't live under /root, where its own user can't go; otherwise it stays in this folder.
+data_folder() {
+  if [ -n "${SANDSCALE_DATA:-}" ]; then echo "$SANDSCALE_DATA/$1"
+  elif [ "$(id -u)" = 0 ]; then echo "/var/lib/sandscale/$(pwd -P | sha256sum | cut -c1-12)/$1"
+  else echo "$PWD/var/$1"; fi
+}
+
+as_root() {
+  if [ "$(id -u)" = 0 ]; then "$@"
+  elif command -v sudo >/dev/null; then sudo "$@"
+  else fail "These Debian packages are missing and you are neither root nor have sudo: run as root: $*"; fi
+}
+
+# debian PACKAGE... : install those that are missing.
+debian() {
+  local missing=()
+  for package in "$@"; do
+    dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || missing+=("$package")
+  done
+  [ ${#missing[@]} = 0 ] && return
+  command -v apt-get >/dev/null || fail "This needs Debian's packages ${missing[*]}, and there is no apt-get here."
+  say "Installing ${missing[*]} from Debian"
+  # The application has a cluster of its own; Debian's is not made.
+  if [[ " ${missing[*]} " == *" postgresql "* ]] && [ ! -e /etc/postgresql-common/createcluster.conf ]; then
+    as_root mkdir -p /etc/postgresql-common
+    echo 'create_main_cluster = false' | as_root tee /etc/postgresql-common/createcluster.conf >/dev/null
+  fi
+  as_root apt-get -o DPkg::Lock::Timeout=300 update -qq
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get -o DPkg::Lock::Timeout=300 install -y -qq --no-install-recommends "${missing[@]}" >/dev/null \
+    || fail "Debian's packages ${missing[*]} could not be installed; the lines above say why."
+}
+
+# python_packages FILE : a virtual environment with the pinned packages of a file.
+python_packages() {
+  command -v python3 >/dev/null || fail "Python 3.11 is missing: apt-get install python3 python3-venv."
+  python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || fail "Python 3.11 or newer is needed; this is $(python3 --version)."
+  [ -x .venv/bin/python ] || { python3 -c 'import ensurepip' 2>/dev/null || debian python3-venv; python3 -m venv .venv; }
+  local stamp=".venv/$1.sum"
+  if ! sha256sum --status -c "$stamp" 2>/dev/null; then
+    say "Installing Python packages of $1"
+    .venv/bin/python -m pip install -q --disable-pip-version-check -r "$1" || fail "The Python packages of $1 could not be installed."
+    sha256sum requirements*.txt >"$stamp"
+  fi
+  export PATH="$PWD/.venv/bin:$PATH"
+}
+
+node_packages() {
+  command -v node >/dev/null || fail "Node 20 is missing, with npm."
+  [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || fail "Node 20 or newer is needed; this is $(node --version)."
+  local stamp="frontend/node_modules/.lock.sum"
+  if ! sha256sum --status -c "$stamp" 2>/dev/null; then
+    say "Installing the front end's packages"
+    (cd frontend && npm ci --no-progress --loglevel=error) || fail "npm ci failed in frontend/."
+    sha256sum frontend/package-lock.json >"$stamp"
+  fi
+}
+
+front_end() {
+  if [ ! -e frontend/dist/index.html ] || [ -n "$(find frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json -newer frontend/dist/index.html -print -quit)" ]; then
+    say "Building the front end"
+    (cd frontend && npx --no-install vite build --logLevel warn) || fail "The front end could not be built."
+  fi
+}

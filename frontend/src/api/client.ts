@@ -1,0 +1,73 @@
+// The typed client of the API, and refusals as values the interface can show.
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+/** A refusal of the server: a sentence, the field at fault, a remedy; both values when a write was stale. */
+export class Problem extends Error {
+  constructor(
+    readonly sentence: string,
+    readonly remedy: string = '',
+    readonly field: string = '',
+    readonly status: number = 0,
+    readonly clash: Clash | null = null,
+  ) {
+    super(remedy ? `${sentence} ${remedy}` : sentence)
+  }
+}
+
+export interface Clash {
+  yours: Record<string, unknown>
+  theirs: Record<string, unknown>
+  version: number
+}
+
+let csrfToken = ''
+
+export function setToken(token: string): void {
+  csrfToken = token
+}
+
+export const client = createClient<paths>({ baseUrl: '/' })
+client.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-Sandscale-Token', csrfToken)
+    return request
+  },
+})
+
+interface Outcome<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** The answer of a call, or a Problem thrown. */
+export async function ask<T>(call: Promise<Outcome<T>>): Promise<T> {
+  let outcome: Outcome<T>
+  try {
+    outcome = await call
+  } catch {
+    throw new Problem('The server can’t be reached.', 'What you typed is kept; try again in a moment.')
+  }
+  if (outcome.data !== undefined) return outcome.data
+  throw problemOf(outcome.error, outcome.response.status)
+}
+
+function problemOf(body: unknown, status: number): Problem {
+  const said = (typeof body === 'object' && body !== null ? body : {}) as Record<string, unknown>
+  const title = typeof said.title === 'string' ? said.title : 'The server could not finish this; nothing was changed.'
+  const clash = said.yours ? ({ yours: said.yours, theirs: said.theirs, version: said.version } as Clash) : null
+  return new Problem(title, String(said.remedy ?? ''), String(said.field ?? ''), status, clash)
+}
+
+/** Send a file: as a form for a drawing, as the body for a project. */
+export async function sendFile<T>(url: string, body: FormData | Blob): Promise<T> {
+  return ask<T>(
+    fetch(url, { method: 'POST', body, headers: { 'X-Sandscale-Token': csrfToken } }).then(async (response) => {
+      const read = await response.json().catch(() => undefined)
+      return response.ok ? { data: read as T, response } : { error: read, response }
+    }),
+  )
+}

@@ -1,0 +1,137 @@
+// The open project: what is read of it, and the one way to write to it.
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
+import { useRoute } from 'vue-router'
+import { useNotices } from '../desk/notices'
+import { useTally } from '../desk/tally'
+import { ask, client, Problem, type Schemas } from './client'
+
+export type Saved = Schemas['Saved']
+
+/** The id of the project in the address. */
+export function useProjectId() {
+  const route = useRoute()
+  return computed(() => Number(route.params.project))
+}
+
+interface Read<T> {
+  data: Ref<T | undefined>
+  error: Ref<Error | null>
+}
+
+function useRead<T>(
+  key: MaybeRefOrGetter<unknown[]>,
+  read: (project: number) => Promise<T>,
+  enabled: MaybeRefOrGetter<boolean> = true,
+): Read<T> {
+  const id = useProjectId()
+  return useQuery({
+    queryKey: computed(() => ['project', id.value, ...toValue(key)]),
+    queryFn: () => read(id.value),
+    enabled: computed(() => Number.isFinite(id.value) && toValue(enabled)),
+    placeholderData: keepPreviousData,
+  }) as unknown as Read<T>
+}
+
+const at = (project_id: number) => ({ params: { path: { project_id } } })
+
+export const useProject = () => useRead(['whole'], (p) => ask(client.GET('/api/projects/{project_id}', at(p))))
+export const useDrawings = () => useRead(['drawings'], (p) => ask(client.GET('/api/projects/{project_id}/drawings', at(p))))
+export const useLocations = () => useRead(['locations'], (p) => ask(client.GET('/api/projects/{project_id}/locations', at(p))))
+export const useMakeUps = () => useRead(['makeups'], (p) => ask(client.GET('/api/projects/{project_id}/makeups', at(p))))
+export const useResources = () => useRead(['resources'], (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
+export const useBuildUps = () => useRead(['build-ups'], (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
+export const useBill = () => useRead(['bill'], (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
+export const useHistory = () => useRead(['history'], (p) => ask(client.GET('/api/projects/{project_id}/history', at(p))))
+
+export const useSheet = (sheet: MaybeRefOrGetter<number | null>) =>
+  useRead(
+    () => ['sheet', toValue(sheet)],
+    (project_id) =>
+      ask(client.GET('/api/projects/{project_id}/sheets/{sheet}', { params: { path: { project_id, sheet: toValue(sheet)! } } })),
+    () => toValue(sheet) !== null,
+  )
+export const useElement = (element: MaybeRefOrGetter<number | null>) =>
+  useRead(
+    () => ['element', toValue(element)],
+    (project_id) =>
+      ask(client.GET('/api/projects/{project_id}/elements/{element}', { params: { path: { project_id, element: toValue(element)! } } })),
+    () => toValue(element) !== null,
+  )
+export const useBuildUp = (build_up: MaybeRefOrGetter<number | null>) =>
+  useRead(
+    () => ['build-up', toValue(build_up)],
+    (project_id) =>
+      ask(
+        client.GET('/api/projects/{project_id}/build-ups/{build_up}', { params: { path: { project_id, build_up: toValue(build_up)! } } }),
+      ),
+    () => toValue(build_up) !== null,
+  )
+export const useWalk = (ref: MaybeRefOrGetter<string>) =>
+  useRead(
+    () => ['walk', toValue(ref)],
+    (project_id) => ask(client.GET('/api/projects/{project_id}/walk/{ref}', { params: { path: { project_id, ref: toValue(ref) } } })),
+    () => toValue(ref) !== '',
+  )
+
+/** A write: given the version to write over when a clash was answered with “write mine”. */
+export type Send = (version?: number) => Promise<Saved>
+
+/**
+ * The one way to write. Tells the tally, refreshes what is on screen, and shows a refusal or a clash.
+ * `save` answers what was saved, or null when it was refused; `trySave` answers the refusal's sentence instead.
+ */
+export function useSave() {
+  const queries = useQueryClient()
+  const notices = useNotices()
+  const tally = useTally()
+  const id = useProjectId()
+
+  async function refresh(): Promise<void> {
+    await queries.invalidateQueries({ queryKey: ['project', id.value] })
+  }
+
+  async function attempt(send: Send): Promise<Saved> {
+    tally.begin()
+    try {
+      let saved: Saved
+      try {
+        saved = await send()
+      } catch (error) {
+        if (!(error instanceof Problem) || !error.clash) throw error
+        if (!(await notices.decide(error))) {
+          await refresh()
+          throw new Problem('Their value was kept.', '', '', 0)
+        }
+        saved = await send(error.clash.version)
+      }
+      tally.moved(id.value, saved)
+      notices.clear()
+      await refresh()
+      return saved
+    } finally {
+      tally.end()
+    }
+  }
+
+  async function save(send: Send): Promise<Saved | null> {
+    try {
+      return await attempt(send)
+    } catch (error) {
+      notices.show(error)
+      return null
+    }
+  }
+
+  async function trySave(send: Send): Promise<string | null> {
+    try {
+      await attempt(send)
+      return null
+    } catch (error) {
+      notices.show(error)
+      return error instanceof Error ? error.message : String(error)
+    }
+  }
+
+  return { save, trySave, refresh, projectId: id }
+}

@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ask, client } from '../api/client'
+import { useProject, useSave } from '../api/project'
+import { useSession } from '../api/session'
+import ClashDialog from './ClashDialog.vue'
+import FindDialog from './FindDialog.vue'
+import KeysDialog from './KeysDialog.vue'
+import NoticeBar from './NoticeBar.vue'
+import TallyStrip from './TallyStrip.vue'
+import { useTally } from './tally'
+import { useWalkStore } from './walk'
+import WorkingPanel from './WorkingPanel.vue'
+
+const names: Record<string, string> = {
+  sheets: 'Sheets',
+  measure: 'Measure',
+  prices: 'Prices',
+  rates: 'Rates',
+  bill: 'Bill',
+  issue: 'Issue',
+}
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const tally = useTally()
+const walk = useWalkStore()
+const { data: project, error } = useProject()
+const { save, projectId } = useSave()
+const finding = ref(false)
+const keys = ref(false)
+
+const path = computed(() =>
+  (project.value?.path ?? []).map((stage) => ({
+    ...stage,
+    name: names[stage.stage],
+    share: stage.of ? stage.done / stage.of : 0,
+    here: route.meta.stage === stage.stage,
+  })),
+)
+const initials = computed(() =>
+  (session.person?.name ?? '')
+    .split(' ')
+    .map((word) => word[0])
+    .join(''),
+)
+
+watch(project, (now) => now && tally.open(now.id, now.bill_total), { immediate: true })
+watch(
+  () => route.query.at,
+  (at) => typeof at === 'string' && walk.look(at),
+  { immediate: true },
+)
+watch(projectId, () => (walk.focus = ''))
+
+useEventListener('keydown', (event) => {
+  const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement
+  const control = event.ctrlKey || event.metaKey
+  if (control && event.key.toLowerCase() === 'k') {
+    event.preventDefault()
+    finding.value = true
+  } else if (control && event.key.toLowerCase() === 'z' && !typing) {
+    event.preventDefault()
+    void step(event.shiftKey ? 'redo' : 'undo')
+  } else if (event.key === '?' && !typing) {
+    keys.value = true
+  }
+})
+
+function step(which: 'undo' | 'redo') {
+  const params = { params: { path: { project_id: projectId.value } } }
+  return save(() =>
+    ask(which === 'undo' ? client.POST('/api/projects/{project_id}/undo', params) : client.POST('/api/projects/{project_id}/redo', params)),
+  )
+}
+async function leave() {
+  await session.signOut()
+  await router.push('/sign-in')
+}
+</script>
+
+<template>
+  <div v-if="error" class="empty" role="alert">
+    <h2>{{ error.message }}</h2>
+    <p><RouterLink to="/projects">To your projects</RouterLink></p>
+  </div>
+  <div v-else-if="project" class="frame" :class="{ folded: walk.folded, 'list-folded': walk.listFolded }">
+    <header>
+      <RouterLink to="/projects" class="wordmark" title="All projects"
+        ><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</RouterLink
+      >
+      <span class="project" :title="project.client">{{ project.name }}</span>
+      <nav aria-label="Stages">
+        <RouterLink
+          v-for="stage in path"
+          :key="stage.stage"
+          :to="`/projects/${project.id}/${stage.stage}`"
+          :class="{ here: stage.here }"
+          :aria-current="stage.here ? 'page' : undefined"
+          :title="`${stage.done} of ${stage.of} done`"
+        >
+          {{ stage.name }}<i><b :style="{ width: `${stage.share * 100}%` }"></b></i>
+        </RouterLink>
+      </nav>
+      <div class="right">
+        <span v-if="project.role === 'viewer'" class="quiet">looking only</span>
+        <button class="plain quiet" title="Undo your last change (Ctrl+Z)" aria-label="Undo" @click="step('undo')">Undo</button>
+        <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
+        <button class="plain quiet" aria-label="Keys of this screen" @click="keys = true"><kbd>?</kbd></button>
+        <button class="person" :title="`${session.person?.name}. Sign out`" :aria-label="`Sign out ${session.person?.name}`" @click="leave">
+          {{ initials }}
+        </button>
+      </div>
+    </header>
+    <main><RouterView :key="project.id" /></main>
+    <WorkingPanel />
+    <NoticeBar />
+    <TallyStrip :currency="project.currency" />
+    <FindDialog v-if="finding" @close="finding = false" />
+    <KeysDialog v-if="keys" @close="keys = false" />
+    <ClashDialog />
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid: 44px minmax(0, 1fr) auto 30px / minmax(0, 1fr) 340px;
+  grid-template-areas: 'head head' 'desk working' 'notice notice' 'tally tally';
+  height: 100%;
+}
+.frame.folded {
+  grid-template-columns: minmax(0, 1fr) 28px;
+}
+header {
+  grid-area: head;
+  display: flex;
+  align-items: stretch;
+  gap: 14px;
+  padding: 0 14px;
+  background: var(--panel);
+  border-bottom: 1px solid var(--rule);
+  white-space: nowrap;
+}
+header > * {
+  display: flex;
+  align-items: center;
+}
+.wordmark {
+  gap: 8px;
+  color: var(--ink);
+  font-weight: 600;
+  text-decoration: none;
+}
+.project {
+  padding-left: 14px;
+  margin: 12px 0;
+  border-left: 1px solid var(--rule);
+  color: var(--quiet);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  min-width: 60px;
+}
+nav {
+  gap: 4px;
+}
+nav a {
+  position: relative;
+  display: flex;
+  align-items: center;
+  height: 44px;
+  padding: 0 10px;
+  color: var(--quiet);
+  text-decoration: none;
+}
+nav a:hover {
+  color: var(--ink);
+}
+nav i {
+  position: absolute;
+  inset: auto 10px 5px;
+  height: 2px;
+  background: var(--rule);
+}
+nav b {
+  display: block;
+  height: 100%;
+  background: var(--main);
+}
+nav a.here {
+  color: var(--ink);
+  font-weight: 600;
+  box-shadow: inset 0 -3px var(--accent);
+}
+.right {
+  gap: 16px;
+  margin-left: auto;
+}
+.person {
+  width: 26px;
+  height: 26px;
+  padding: 0;
+  border: 1px solid var(--rule);
+  border-radius: 50%;
+  background: var(--main-soft);
+  color: var(--main);
+  font-size: 11px;
+  font-weight: 600;
+  cursor: pointer;
+}
+main {
+  grid-area: desk;
+  min-height: 0;
+  min-width: 0;
+}
+</style>

@@ -1,0 +1,516 @@
+<script setup lang="ts" generic="T">
+// A table for typing, as in a spreadsheet: arrows, Enter, Tab, type to replace, F2, block select, copy and
+// paste, fill down. What is typed stays in its cell until it is saved, and also when it is refused.
+import { computed, nextTick, reactive, ref, watch } from 'vue'
+import { readBlock, writeBlock, type Column, type Row } from './ledger'
+
+const props = defineProps<{
+  label: string
+  columns: Column<T>[]
+  rows: Row<T>[]
+  /** Save a cell; answers the sentence of a refusal, or null. */
+  commit?: (data: T, key: string, text: string) => Promise<string | null>
+  /** Save the first cell of a new line; answers its id, or null when refused. */
+  add?: (key: string, text: string) => Promise<number | null>
+  remove?: (data: T) => Promise<unknown>
+  readonly?: boolean
+}>()
+const emit = defineEmits<{ look: [row: Row<T>, column: Column<T>]; select: [cells: { row: Row<T>; column: Column<T> }[]] }>()
+
+interface Kept {
+  text: string
+  sentence: string
+}
+const grid = ref<HTMLElement>()
+const input = ref<(HTMLInputElement | HTMLSelectElement)[]>([])
+const active = reactive({ row: '' as number | string, column: 0 })
+const anchor = ref<{ row: number; column: number } | null>(null)
+const editing = ref<{ row: number | string; column: number; text: string; typed: boolean } | null>(null)
+const kept = reactive(new Map<string, Kept>())
+let queue: Promise<unknown> = Promise.resolve()
+let adding: Promise<number | null> | null = null
+
+const places = computed(() => props.rows.filter((row) => row.kind === 'line' || row.kind === 'ghost'))
+const at = computed(() => places.value.findIndex((row) => row.id === active.row))
+const block = computed(() => {
+  if (at.value < 0) return null
+  const from = anchor.value ?? { row: at.value, column: active.column }
+  return {
+    top: Math.min(from.row, at.value),
+    bottom: Math.max(from.row, at.value),
+    left: Math.min(from.column, active.column),
+    right: Math.max(from.column, active.column),
+  }
+})
+
+watch(block, (b) => {
+  if (!b) return
+  const cells = []
+  for (let r = b.top; r <= b.bottom; r++)
+    for (let c = b.left; c <= b.right; c++) cells.push({ row: places.value[r], column: props.columns[c] })
+  emit('select', cells)
+})
+
+const keyOf = (row: Row<T>, column: Column<T>) => `${row.id}:${column.key}`
+const choicesOf = (row: Row<T>, column: Column<T>) =>
+  typeof column.choices === 'function' ? column.choices(row.data ?? null) : column.choices
+const editable = (row: Row<T>, column: Column<T>) =>
+  !props.readonly &&
+  (row.kind === 'ghost'
+    ? Boolean(column.text && props.add)
+    : Boolean(column.text && props.commit && (column.editable?.(row.data!) ?? true)))
+function textOf(row: Row<T>, column: Column<T>): string {
+  return kept.get(keyOf(row, column))?.text ?? (row.data ? (column.text ?? column.show)?.(row.data) : '') ?? ''
+}
+function shownIn(row: Row<T>, column: Column<T>): string {
+  const waiting = kept.get(keyOf(row, column))
+  if (waiting) return choicesOf(row, column)?.find((c) => c.value === waiting.text)?.label ?? waiting.text
+  if (row.cells) return row.cells[column.key] ?? ''
+  if (!row.data) return ''
+  return column.show ? column.show(row.data) : (column.text?.(row.data) ?? '')
+}
+
+function activate(row: Row<T>, column: number, extend = false) {
+  if (extend && at.value >= 0) anchor.value ??= { row: at.value, column: active.column }
+  else anchor.value = null
+  active.row = row.id
+  active.column = column
+  emit('look', row, props.columns[column])
+}
+function click(event: MouseEvent, row: Row<T>, column: number) {
+  if (row.kind !== 'line' && row.kind !== 'ghost') {
+    if (row.ref) emit('look', row, props.columns[column])
+    return
+  }
+  if (editing.value && (editing.value.row !== row.id || editing.value.column !== column)) finish()
+  activate(row, column, event.shiftKey)
+  grid.value?.focus()
+}
+function move(down: number, across: number, extend = false) {
+  let row = at.value < 0 ? 0 : at.value + down
+  let column = active.column + across
+  if (!extend && column >= props.columns.length) [column, row] = [0, row + 1]
+  if (!extend && column < 0) [column, row] = [props.columns.length - 1, row - 1]
+  const target = places.value[Math.min(Math.max(row, 0), places.value.length - 1)]
+  if (!target) return
+  activate(target, Math.min(Math.max(column, 0), props.columns.length - 1), extend)
+  void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
+}
+
+function edit(text?: string) {
+  const row = places.value[at.value]
+  const column = props.columns[active.column]
+  if (!row || !editable(row, column)) return
+  editing.value = { row: row.id, column: active.column, text: text ?? textOf(row, column), typed: text !== undefined }
+  focusInput()
+}
+function focusInput() {
+  void nextTick(() => {
+    const field = input.value[0]
+    field?.focus()
+    if (field instanceof HTMLInputElement) field.setSelectionRange(field.value.length, field.value.length)
+  })
+}
+/** Leave the cell being edited and save it. */
+function finish() {
+  const now = editing.value
+  if (!now) return
+  editing.value = null
+  const row = places.value.find((each) => each.id === now.row)
+  if (row && (now.text !== textOf(row, props.columns[now.column]) || kept.get(keyOf(row, props.columns[now.column]))?.sentence))
+    write(row, props.columns[now.column], now.text)
+  grid.value?.focus()
+}
+function write(row: Row<T>, column: Column<T>, text: string) {
+  if (row.kind === 'ghost') return writeNew(row, column, text)
+  const key = keyOf(row, column)
+  kept.set(key, { text, sentence: '' })
+  queue = queue.then(async () => {
+    const fresh = props.rows.find((each) => each.id === row.id)
+    if (!fresh?.data || !props.commit) return
+    const sentence = await props.commit(fresh.data, column.key, text)
+    settle(key, text, sentence)
+  })
+}
+function settle(key: string, text: string, sentence: string | null) {
+  if (kept.get(key)?.text !== text) return
+  if (sentence === null) kept.delete(key)
+  else kept.set(key, { text, sentence })
+}
+/** The first cell of a new line makes the line; cells typed meanwhile follow it there. */
+function writeNew(row: Row<T>, column: Column<T>, text: string) {
+  if (!text.trim() || !props.add) return
+  const key = keyOf(row, column)
+  kept.set(key, { text, sentence: '' })
+  if (adding) {
+    const made = adding
+    queue = queue.then(async () => {
+      const id = await made
+      const fresh = props.rows.find((each) => each.id === id)
+      const sentence = fresh?.data && props.commit ? await props.commit(fresh.data, column.key, text) : 'Not saved: its line was refused.'
+      settle(key, text, sentence)
+    })
+    return
+  }
+  const mine = (adding = queue.then(() => props.add!(column.key, text)))
+  queue = mine.then((id) => {
+    settle(key, text, id === null ? 'Not saved.' : null)
+    if (adding !== mine) return
+    adding = null
+    if (id === null || active.row !== row.id) return
+    active.row = id
+    if (editing.value?.row === row.id) {
+      editing.value.row = id
+      focusInput()
+    }
+  })
+}
+function leaveNew() {
+  adding = null
+}
+
+function keydown(event: KeyboardEvent) {
+  const control = event.ctrlKey || event.metaKey
+  const key = event.key
+  if (editing.value) return editKeydown(event)
+  const arrows: Record<string, [number, number]> = {
+    ArrowUp: [-1, 0],
+    ArrowDown: [1, 0],
+    ArrowLeft: [0, -1],
+    ArrowRight: [0, 1],
+    PageDown: [12, 0],
+    PageUp: [-12, 0],
+  }
+  if (arrows[key] && !control) move(...arrows[key], event.shiftKey)
+  else if (key === 'Tab') {
+    const last = at.value === places.value.length - 1 && active.column === props.columns.length - 1
+    if ((last && !event.shiftKey) || (at.value <= 0 && active.column === 0 && event.shiftKey)) return
+    move(0, event.shiftKey ? -1 : 1)
+  } else if (key === 'Enter') {
+    leaveNew()
+    move(event.shiftKey ? -1 : 1, 0)
+  } else if (key === 'Home') move(control ? -places.value.length : 0, -active.column)
+  else if (key === 'End') move(control ? places.value.length : 0, props.columns.length)
+  else if (key === 'F2') edit()
+  else if (key === 'Delete' && control) void removeLine()
+  else if (key === 'Delete' || key === 'Backspace') clearBlock()
+  else if (control && key.toLowerCase() === 'd') fillDown()
+  else if (key.length === 1 && !control && !event.altKey && key !== '?')
+    edit(choicesOf(places.value[at.value], props.columns[active.column]) ? undefined : key)
+  else return
+  event.preventDefault()
+  event.stopPropagation()
+}
+function editKeydown(event: KeyboardEvent) {
+  const key = event.key
+  event.stopPropagation()
+  if (key === 'Escape') editing.value = null
+  else if (key === 'Enter' || key === 'Tab') finish()
+  else if (editing.value?.typed && (key === 'ArrowUp' || key === 'ArrowDown')) finish()
+  else return
+  event.preventDefault()
+  grid.value?.focus()
+  if (key === 'Enter' || key === 'ArrowDown') leaveNewAnd(() => move(event.shiftKey ? -1 : 1, 0))
+  else if (key === 'ArrowUp') move(-1, 0)
+  else if (key === 'Tab') move(0, event.shiftKey ? -1 : 1)
+}
+function leaveNewAnd(then: () => void) {
+  const ghost = places.value[at.value]?.kind === 'ghost'
+  if (!ghost) return then()
+  leaveNew()
+  activate(places.value[at.value], 0)
+}
+
+function eachInBlock(act: (row: Row<T>, column: Column<T>, r: number, c: number) => void) {
+  const b = block.value
+  if (!b) return
+  for (let r = b.top; r <= b.bottom; r++)
+    for (let c = b.left; c <= b.right; c++) act(places.value[r], props.columns[c], r - b.top, c - b.left)
+}
+function clearBlock() {
+  eachInBlock(
+    (row, column) => row.kind === 'line' && editable(row, column) && !column.choices && textOf(row, column) && write(row, column, ''),
+  )
+}
+function fillDown() {
+  const b = block.value
+  if (!b) return
+  const source = b.top === b.bottom ? b.top - 1 : b.top
+  const from = places.value[source]
+  if (!from) return
+  for (let r = source + 1; r <= b.bottom; r++)
+    for (let c = b.left; c <= b.right; c++)
+      if (editable(places.value[r], props.columns[c])) write(places.value[r], props.columns[c], textOf(from, props.columns[c]))
+}
+function copy(event: ClipboardEvent) {
+  if (editing.value || !block.value) return
+  const cells: string[][] = []
+  eachInBlock((row, column, r, c) => {
+    cells[r] ??= []
+    cells[r][c] = textOf(row, column)
+  })
+  event.clipboardData?.setData('text/plain', writeBlock(cells))
+  event.preventDefault()
+}
+function paste(event: ClipboardEvent) {
+  if (editing.value || !block.value) return
+  event.preventDefault()
+  const { top, left } = block.value
+  readBlock(event.clipboardData?.getData('text/plain') ?? '').forEach((cells, r) => {
+    const row = places.value[Math.min(top + r, places.value.length - 1)]
+    if (row.kind === 'ghost') leaveNew()
+    cells.forEach((text, c) => {
+      const column = props.columns[left + c]
+      if (column && editable(row, column)) write(row, column, text.trim())
+    })
+    if (row.kind === 'ghost') leaveNew()
+  })
+}
+async function removeLine() {
+  const row = places.value[at.value]
+  if (!row?.data || !props.remove || props.readonly) return
+  const next = places.value[at.value + 1]
+  await props.remove(row.data)
+  if (next) active.row = next.id
+}
+function focusIn() {
+  if (at.value < 0 && places.value.length) activate(places.value[0], 0)
+}
+function activateRow(id: number | string, column = 0) {
+  const row = places.value.find((each) => each.id === id)
+  if (row) activate(row, column)
+  void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest' }))
+}
+/** Drop what waits in a cell, once it was saved another way. */
+const forget = (id: number | string, column: string) => kept.delete(`${id}:${column}`)
+defineExpose({ activateRow, forget, focus: () => grid.value?.focus() })
+
+const inBlock = (row: Row<T>, column: number) => {
+  const b = block.value
+  if (!b || (b.top === b.bottom && b.left === b.right)) return false
+  const r = places.value.indexOf(row)
+  return r >= b.top && r <= b.bottom && column >= b.left && column <= b.right
+}
+</script>
+
+<template>
+  <div
+    ref="grid"
+    class="ledger scroll"
+    role="grid"
+    tabindex="0"
+    :aria-label="label"
+    @keydown="keydown"
+    @copy="copy"
+    @paste="paste"
+    @focus="focusIn"
+  >
+    <table role="presentation">
+      <colgroup>
+        <col v-for="column in columns" :key="column.key" :style="{ width: column.width }" />
+        <col v-if="remove" style="width: 26px" />
+      </colgroup>
+      <thead>
+        <tr role="row">
+          <th v-for="column in columns" :key="column.key" role="columnheader" :class="{ number: column.number }">{{ column.label }}</th>
+          <th v-if="remove" role="columnheader"><span class="unseen">Delete</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.id" role="row" :class="[row.kind, { here: row.id === active.row, struck: row.struck }]">
+          <td
+            v-for="(column, c) in columns"
+            :key="column.key"
+            role="gridcell"
+            :class="{
+              number: column.number,
+              wrap: column.wrap,
+              active: row.id === active.row && c === active.column,
+              block: inBlock(row, c),
+              refused: kept.get(keyOf(row, column))?.sentence,
+              waiting: kept.has(keyOf(row, column)),
+              fixed: row.kind === 'line' && !editable(row, column),
+            }"
+            :title="kept.get(keyOf(row, column))?.sentence || (row.data && column.title?.(row.data)) || (c === 0 ? row.warn : undefined)"
+            :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
+            @mousedown="click($event, row, c)"
+            @dblclick="edit()"
+          >
+            <template v-if="editing && editing.row === row.id && editing.column === c">
+              <select
+                v-if="choicesOf(row, column)"
+                ref="input"
+                v-model="editing.text"
+                :aria-label="column.label"
+                @change="finish()"
+                @blur="finish()"
+                @mousedown.stop
+              >
+                <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">{{ choice.label }}</option>
+              </select>
+              <input
+                v-else
+                ref="input"
+                v-model="editing.text"
+                :class="{ number: column.number }"
+                :aria-label="column.label"
+                @blur="finish()"
+                @mousedown.stop
+                @dblclick.stop
+              />
+            </template>
+            <template v-else>
+              <slot :name="column.key" :row="row">
+                {{ c === 0 && row.label !== undefined ? row.label : shownIn(row, column) }}
+                <span v-if="row.data && column.unit && shownIn(row, column)" class="quiet">{{ column.unit(row.data) }}</span>
+                <span v-if="row.kind === 'ghost' && column.hint && !kept.has(keyOf(row, column))" class="hint">{{ column.hint }}</span>
+              </slot>
+            </template>
+          </td>
+          <td v-if="remove" class="side">
+            <button
+              v-if="row.kind === 'line' && !readonly"
+              class="plain"
+              tabindex="-1"
+              title="Delete this line (Ctrl+Delete)"
+              aria-label="Delete this line"
+              @click="remove(row.data!)"
+            >
+              ×
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.ledger {
+  position: relative;
+  flex: 1;
+}
+.ledger:focus {
+  outline: none;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+thead th {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  height: 30px;
+  padding: 0 7px;
+  background: var(--panel);
+  box-shadow: inset 0 -1px var(--ink);
+  color: var(--quiet);
+  font-weight: 500;
+  text-align: left;
+  white-space: nowrap;
+}
+td {
+  position: relative;
+  height: var(--row);
+  padding: 0 7px;
+  border-bottom: 1px solid var(--rule);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  cursor: cell;
+}
+th.number,
+td.number {
+  text-align: right;
+}
+td.number {
+  font-family: var(--mono);
+}
+.fixed {
+  cursor: default;
+}
+td.wrap {
+  white-space: normal;
+  padding-block: 4px;
+}
+tr.here td {
+  background: var(--accent-soft);
+}
+td.block {
+  background: var(--main-soft) !important;
+}
+.ledger:focus td.active,
+.ledger:focus-within td.active {
+  outline: 2px solid var(--main);
+  outline-offset: -2px;
+}
+.head td,
+.total td {
+  font-weight: 600;
+}
+.head td,
+.step td,
+.total td {
+  cursor: default;
+}
+.head td {
+  background: var(--ground);
+  overflow: visible;
+}
+.head td:not(.number) {
+  text-overflow: clip;
+}
+.total td {
+  border-top: 1px solid var(--ink);
+}
+.struck td {
+  color: var(--quiet);
+}
+.waiting {
+  color: var(--quiet);
+}
+.refused {
+  color: var(--bad);
+  background: var(--bad-soft) !important;
+  text-decoration: underline wavy;
+}
+.hint {
+  color: #756f64;
+}
+input,
+select {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  border: 0;
+  outline: 2px solid var(--main);
+  outline-offset: -2px;
+  padding: 0 8px;
+  background: var(--panel);
+  color: var(--ink);
+  font: inherit;
+}
+input.number {
+  text-align: right;
+}
+.side {
+  padding: 0;
+  text-align: center;
+}
+.side button {
+  visibility: hidden;
+  padding: 0 6px;
+  color: var(--quiet);
+}
+tr:hover .side button,
+tr.here .side button {
+  visibility: visible;
+}
+.unseen {
+  position: absolute;
+  clip-path: inset(50%);
+  width: 1px;
+}
+</style>

@@ -1,0 +1,119 @@
+<script setup lang="ts">
+// What a stage holds, in groups, found as one types.
+import { computed, ref } from 'vue'
+
+export interface Entry {
+  id: number | string
+  mark?: string
+  name: string
+  value?: string
+  unit?: string
+  to: string
+  warn?: boolean
+}
+export interface Group {
+  key: string | number
+  title: string
+  entries: Entry[]
+  empty?: string
+}
+
+const props = defineProps<{ find: string; groups: Group[]; chosen: number | string | null }>()
+const wanted = ref('')
+const found = computed(() => {
+  const words = wanted.value.trim().toLowerCase()
+  if (!words) return props.groups
+  return props.groups
+    .map((group) => ({ ...group, entries: group.entries.filter((e) => `${e.mark ?? ''} ${e.name}`.toLowerCase().includes(words)) }))
+    .filter((group) => group.entries.length)
+})
+</script>
+
+<template>
+  <input v-model="wanted" class="find" type="search" :placeholder="find" :aria-label="find" />
+  <div class="scroll">
+    <section v-for="group in found" :key="group.key">
+      <h3>
+        <span>{{ group.title }}</span><slot name="group" :group="group" />
+      </h3>
+      <RouterLink
+        v-for="entry in group.entries"
+        :key="entry.id"
+        :to="entry.to"
+        :class="{ chosen: entry.id === chosen, marked: entry.mark }"
+        :title="entry.name"
+      >
+        <b v-if="entry.mark">{{ entry.mark }}</b>
+        <span class="name" :class="{ warn: entry.warn }">{{ entry.name }}</span>
+        <span v-if="entry.value" class="num"
+          >{{ entry.value }} <span class="quiet">{{ entry.unit }}</span></span
+        >
+      </RouterLink>
+      <p v-if="!group.entries.length" class="quiet nothing">{{ group.empty ?? 'nothing yet' }}</p>
+    </section>
+    <p v-if="!found.length && wanted" class="quiet nothing">Nothing by that name.</p>
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.find {
+  margin: 10px 26px 6px 12px;
+  padding: 5px 2px;
+  border: 0;
+  border-bottom: 1px solid var(--rule);
+  background: none;
+  font: inherit;
+  color: inherit;
+}
+.scroll {
+  flex: 1;
+  padding-bottom: 16px;
+}
+h3 {
+  display: flex;
+  justify-content: space-between;
+  padding: 9px 12px 4px;
+  color: var(--quiet);
+}
+a {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  height: var(--row);
+  padding: 0 12px 0 9px;
+  border-left: 3px solid transparent;
+  color: var(--ink);
+  text-decoration: none;
+}
+a:hover {
+  background: #f3eee4;
+}
+a.chosen {
+  border-left-color: var(--accent);
+  background: var(--panel);
+  box-shadow:
+    0 1px var(--rule),
+    0 -1px var(--rule);
+}
+b {
+  flex: 0 0 42px;
+  font-weight: 600;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.name {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.warn {
+  color: var(--accent-ink);
+}
+.nothing {
+  margin: 0;
+  padding: 4px 12px;
+}
+</style>

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+// A stage of the path: the list on the left, folding away, and the desk.
+import { useWalkStore } from './walk'
+
+defineProps<{ label: string }>()
+const walk = useWalkStore()
+</script>
+
+<template>
+  <div class="stage" :class="{ folded: walk.listFolded }">
+    <aside :aria-label="label">
+      <button
+        class="plain fold"
+        :aria-expanded="!walk.listFolded"
+        :title="walk.listFolded ? `Show ${label}` : `Fold ${label}`"
+        @click="walk.listFolded = !walk.listFolded"
+      >
+        {{ walk.listFolded ? '›' : '‹' }}
+      </button>
+      <div v-show="!walk.listFolded" class="inside"><slot name="list" /></div>
+    </aside>
+    <section class="desk"><slot /></section>
+  </div>
+</template>
+
+<style scoped>
+.stage {
+  display: grid;
+  grid-template-columns: 264px minmax(0, 1fr);
+  height: 100%;
+}
+.stage.folded {
+  grid-template-columns: 22px minmax(0, 1fr);
+}
+aside {
+  position: relative;
+  display: flex;
+  min-height: 0;
+  border-right: 1px solid var(--rule);
+}
+.fold {
+  position: absolute;
+  top: 8px;
+  right: 4px;
+  z-index: 1;
+  width: 16px;
+  text-align: center;
+  color: var(--quiet);
+}
+.inside {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-width: 0;
+}
+.desk {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  min-width: 0;
+  background: var(--panel);
+}
+</style>

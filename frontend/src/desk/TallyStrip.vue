@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { money, signed } from './numbers'
+import { useTally } from './tally'
+import { useWalkStore } from './walk'
+
+defineProps<{ currency: string }>()
+const tally = useTally()
+const walk = useWalkStore()
+</script>
+
+<template>
+  <footer aria-label="Tally">
+    <span v-for="each in tally.selected" :key="each.label"
+      >{{ each.label }} <b class="num">{{ each.value }} {{ each.unit }}</b></span
+    >
+    <button class="plain" title="Show how the bill total comes about" @click="walk.look('bill')">
+      Bill <b class="num" data-test="bill-total">{{ money(tally.total) }} {{ currency }}</b>
+    </button>
+    <span class="push"></span>
+    <span v-if="tally.lastLabel" class="last">{{ tally.lastLabel }}</span>
+    <span class="num moved" data-test="moved">{{ tally.movement ? signed(tally.movement) : 'unmoved' }} since {{ tally.opened?.at }}</span>
+    <span class="saved" role="status">{{ tally.writing ? 'saving' : 'saved' }}</span>
+  </footer>
+</template>
+
+<style scoped>
+footer {
+  grid-area: tally;
+  display: flex;
+  align-items: center;
+  gap: 24px;
+  padding: 0 14px;
+  background: var(--foot);
+  color: var(--foot-quiet);
+  white-space: nowrap;
+  overflow: hidden;
+}
+b {
+  color: var(--foot-ink);
+  font-weight: 400;
+}
+.push {
+  flex: 1;
+}
+.last {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.moved {
+  color: var(--foot-accent);
+}
+.saved {
+  width: 42px;
+}
+</style>

@@ -1,0 +1,32 @@
+// Sentences shown to the person: refusals, and clashes that wait for a decision.
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+import { Problem } from '../api/client'
+
+export const useNotices = defineStore('notices', () => {
+  const notice = ref<{ sentence: string; remedy: string } | null>(null)
+  const clash = ref<Problem | null>(null)
+  let answer: ((mine: boolean) => void) | null = null
+
+  function show(error: unknown): void {
+    if (error instanceof Problem) notice.value = { sentence: error.sentence, remedy: error.remedy }
+    else {
+      console.error(error)
+      notice.value = { sentence: 'The page could not finish this.', remedy: 'Reload it; everything saved is safe.' }
+    }
+  }
+  function clear(): void {
+    notice.value = null
+  }
+  /** Ask whether to write one's own value over another person's. */
+  function decide(problem: Problem): Promise<boolean> {
+    clash.value = problem
+    return new Promise((resolve) => (answer = resolve))
+  }
+  function decided(mine: boolean): void {
+    clash.value = null
+    answer?.(mine)
+    answer = null
+  }
+  return { notice, clash, show, clear, decide, decided }
+})

@@ -1,0 +1,38 @@
+// The bottom strip: the bill total, what it has moved since the project was opened, and whether all is saved.
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+
+interface Opened {
+  total: number
+  at: string
+}
+
+export const useTally = defineStore('tally', () => {
+  const total = ref(0)
+  const opened = ref<Opened | null>(null)
+  const writing = ref(0)
+  const lastLabel = ref('')
+  const selected = ref<{ label: string; value: string; unit: string }[]>([])
+
+  /** What the total stood at when this tab first opened the project. */
+  function open(project: number, billTotal: string): void {
+    const key = `opened:${project}`
+    const kept = sessionStorage.getItem(key)
+    total.value = Number(billTotal)
+    opened.value = kept ? (JSON.parse(kept) as Opened) : { total: total.value, at: new Date().toTimeString().slice(0, 5) }
+    if (!kept) sessionStorage.setItem(key, JSON.stringify(opened.value))
+  }
+  function begin(): void {
+    writing.value += 1
+  }
+  function end(): void {
+    writing.value -= 1
+  }
+  function moved(_project: number, saved: Schemas['Saved']): void {
+    total.value = Number(saved.bill_total)
+    lastLabel.value = saved.label
+  }
+  const movement = computed(() => (opened.value ? total.value - opened.value.total : 0))
+  return { total, opened, writing, lastLabel, selected, movement, open, begin, end, moved }
+})

@@ -1,0 +1,25 @@
+// Walking a number: the one in focus, and going to where another stands.
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Schemas } from '../api/client'
+
+export const useWalkStore = defineStore('walk', () => {
+  const router = useRouter()
+  const focus = ref('')
+  const folded = ref(false)
+  const listFolded = ref(false)
+
+  /** Put a number into the working column. */
+  function look(ref_: string): void {
+    focus.value = ref_
+  }
+  /** Go to where a number stands, and put it into the working column. */
+  async function go(project: number, link: Schemas['WalkLink']): Promise<void> {
+    focus.value = link.ref
+    const target = link.target === null ? '' : `/${link.target}`
+    const path = link.stage === 'bill' ? `/projects/${project}/bill` : `/projects/${project}/${link.stage}${target}`
+    await router.push({ path, query: { at: link.ref } })
+  }
+  return { focus, folded, listFolded, look, go }
+})

@@ -1,0 +1,353 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { ask, client, type Schemas } from '../../api/client'
+import { useBill, useBuildUps, useProject, useSave } from '../../api/project'
+import LedgerTable from '../../desk/LedgerTable.vue'
+import ListPane from '../../desk/ListPane.vue'
+import Stage from '../../desk/Stage.vue'
+import type { Column, Ledger, Row } from '../../desk/ledger'
+import { money, quantity, shown } from '../../desk/numbers'
+import { useTally } from '../../desk/tally'
+import { useWalkStore } from '../../desk/walk'
+import ItemQuantity from './ItemQuantity.vue'
+
+type Item = Schemas['ItemView']
+const route = useRoute()
+const walk = useWalkStore()
+const tally = useTally()
+const { save, trySave, projectId } = useSave()
+const { data: project } = useProject()
+const { data: bill } = useBill()
+const { data: rates } = useBuildUps()
+const table = ref<Ledger>()
+const chosen = ref<number | null>(null)
+const section = ref<number | null>(null)
+const title = ref('')
+const readonly = computed(() => project.value?.role === 'viewer')
+const items = computed(() => bill.value?.sections.flatMap((s) => s.items) ?? [])
+const item = computed(() => items.value.find((i) => i.id === chosen.value) ?? null)
+
+const groups = computed(() => [
+  {
+    key: 'sections',
+    title: 'Sections',
+    empty: 'none yet',
+    entries: (bill.value?.sections ?? []).map((s) => ({
+      id: s.id,
+      mark: s.ref,
+      name: s.title,
+      value: money(s.total),
+      unit: '',
+      to: `/projects/${projectId.value}/bill?at=section:${s.id}`,
+    })),
+  },
+])
+const ratesFor = (data: Item | null) => [
+  { value: '', label: 'no rate' },
+  ...(rates.value ?? [])
+    .filter((r) => !data || r.unit === data.unit)
+    .map((r) => ({ value: String(r.id), label: `${r.name}, ${money(r.rate)}` })),
+]
+const columns = computed<Column<Item>[]>(() => [
+  { key: 'ref', label: 'Item', width: '46px', show: (i) => i.ref },
+  {
+    key: 'description',
+    label: 'Description',
+    wrap: true,
+    text: (i) => i.description,
+    title: (i) => i.description,
+    hint: 'type a description to add an item',
+  },
+  { key: 'unit', label: 'Unit', width: '42px', text: (i) => i.unit },
+  {
+    key: 'typed_quantity',
+    label: 'Quantity',
+    number: true,
+    width: '88px',
+    text: (i) => i.typed_quantity,
+    show: (i) => `${i.typed_quantity ? '✎ ' : ''}${quantity(i.quantity, i.unit)}`,
+    title: (i) => (i.typed_quantity ? `Typed: ${i.typed_reason}` : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`),
+    editable: (i) => i.links === 0,
+    ref: (i) => `item-quantity:${i.id}`,
+  },
+  {
+    key: 'build_up',
+    label: 'Rate',
+    number: true,
+    width: '82px',
+    text: (i) => (i.build_up ? String(i.build_up) : ''),
+    show: (i) => (i.rate === null ? 'no rate' : money(i.rate)),
+    title: (i) => i.build_up_name || 'F2 picks a rate',
+    choices: ratesFor,
+    ref: (i) => (i.build_up ? `build-up:${i.build_up}` : `item:${i.id}`),
+  },
+  {
+    key: 'amount',
+    label: `Amount ${project.value?.currency ?? ''}`,
+    number: true,
+    width: '106px',
+    show: (i) => money(i.amount),
+    ref: (i) => `item:${i.id}`,
+  },
+])
+const rows = computed<Row<Item>[]>(() => {
+  if (!bill.value) return []
+  const last = section.value ?? bill.value.sections.at(-1)?.id
+  const body = bill.value.sections.flatMap((s): Row<Item>[] => [
+    {
+      id: `section-${s.id}`,
+      kind: 'head',
+      label: s.ref,
+      cells: { description: s.title, amount: money(s.total) },
+      ref: `section:${s.id}`,
+      level: s.depth,
+    },
+    ...s.items.map((i): Row<Item> => ({
+      id: i.id,
+      kind: 'line',
+      data: i,
+      warn: i.rate === null ? 'No rate yet, so it adds nothing.' : '',
+    })),
+    ...(s.id === last && !readonly.value ? [{ id: 'new', kind: 'ghost' } as Row<Item>] : []),
+  ])
+  const foot: Row<Item>[] = [
+    {
+      id: 'items',
+      kind: 'total',
+      label: '',
+      cells: { description: 'Sum of the items', amount: money(bill.value.items_total) },
+      ref: 'bill',
+    },
+    ...bill.value.adjustments.map((a): Row<Item> => ({
+      id: `adjustment-${a.id}`,
+      kind: 'step',
+      label: '',
+      cells: { description: a.name, build_up: `${shown(a.percent, 0, 4)} %`, amount: money(a.adds) },
+      ref: 'bill',
+    })),
+    {
+      id: 'total',
+      kind: 'total',
+      label: '',
+      cells: { description: `Total, ${project.value?.currency ?? ''}`, amount: money(bill.value.total) },
+      ref: 'bill',
+    },
+  ]
+  return [...body, ...foot]
+})
+
+// Walking to an item or section: put the cursor there.
+watch(
+  [() => route.query.at, () => Boolean(bill.value), table],
+  () => {
+    const [kind, id] = String(route.query.at ?? '').split(':')
+    const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3 }
+    if (kind in columnOf) table.value?.activateRow(Number(id), columnOf[kind])
+    if (kind === 'section') section.value = Number(id)
+  },
+  { immediate: true, flush: 'post' },
+)
+
+const body = (key: string, text: string) => (key === 'build_up' ? { build_up: text ? Number(text) : null } : { [key]: text })
+const commit = (i: Item, key: string, text: string) => {
+  if (key === 'typed_quantity' && text && !i.typed_reason) {
+    reasonFor.value = { item: i, text }
+    return Promise.resolve('Say below where this quantity comes from.')
+  }
+  return trySave((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/items/{item}', {
+        params: { path: { project_id: projectId.value, item: i.id } },
+        body: { version: version ?? i.version, ...body(key, text) },
+      }),
+    ),
+  )
+}
+const reasonFor = ref<{ item: Item; text: string } | null>(null)
+const reason = ref('')
+async function typeQuantity() {
+  const now = reasonFor.value
+  if (!now) return
+  const done = await save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/items/{item}', {
+        params: { path: { project_id: projectId.value, item: now.item.id } },
+        body: { version: version ?? now.item.version, typed_quantity: now.text, typed_reason: reason.value },
+      }),
+    ),
+  )
+  if (!done) return
+  reasonFor.value = null
+  reason.value = ''
+  table.value?.forget(now.item.id, 'typed_quantity')
+  table.value?.activateRow(now.item.id, 3)
+  table.value?.focus()
+}
+async function add(key: string, text: string): Promise<number | null> {
+  const into = section.value ?? bill.value?.sections.at(-1)?.id
+  if (!into) return null
+  const saved = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/items', {
+        params: { path: { project_id: projectId.value } },
+        body: { section: into, description: 'New item', unit: 'nr', ...body(key, text) },
+      }),
+    ),
+  )
+  return saved?.id ?? null
+}
+const remove = (i: Item) =>
+  save(() =>
+    ask(client.DELETE('/api/projects/{project_id}/items/{item}', { params: { path: { project_id: projectId.value, item: i.id } } })),
+  )
+function look(row: Row<Item>, column: Column<Item>) {
+  if (row.data) {
+    chosen.value = row.data.id
+    walk.look(column.ref?.(row.data) ?? `item:${row.data.id}`)
+  } else if (row.ref) walk.look(row.ref)
+}
+function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
+  const sum = cells.reduce((total, { row, column }) => total + (row.data && column.key === 'amount' ? Number(row.data.amount) : 0), 0)
+  tally.selected = sum ? [{ label: 'Selected', value: money(sum), unit: project.value?.currency ?? '' }] : []
+}
+async function addSection() {
+  const saved = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/sections', {
+        params: { path: { project_id: projectId.value } },
+        body: { title: title.value },
+      }),
+    ),
+  )
+  if (!saved) return
+  title.value = ''
+  section.value = saved.id ?? null
+}
+const adjust = (a: Schemas['AdjustmentView'], event: Event) =>
+  save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/adjustments/{adjustment}', {
+        params: { path: { project_id: projectId.value, adjustment: a.id } },
+        body: { version: version ?? a.version, percent: (event.target as HTMLInputElement).value },
+      }),
+    ),
+  )
+</script>
+
+<template>
+  <Stage label="Sections">
+    <template #list>
+      <ListPane find="Find a section" :groups="groups" :chosen="section">
+        <form v-if="!readonly" class="new" @submit.prevent="addSection">
+          <input v-model="title" aria-label="Title of a new section" placeholder="A new section" /><NButton
+            size="small"
+            attr-type="submit"
+            :disabled="!title.trim()"
+            >Add</NButton
+          >
+        </form>
+        <div v-if="bill" class="foot">
+          <h3>At the foot</h3>
+          <label v-for="a in bill.adjustments" :key="a.id"
+            >{{ a.name
+            }}<span
+              ><input
+                class="num"
+                :value="Number(a.percent)"
+                :disabled="readonly"
+                :aria-label="`${a.name} percent`"
+                @change="adjust(a, $event)"
+              />
+              %</span
+            ></label
+          >
+        </div>
+      </ListPane>
+    </template>
+    <div v-if="bill && !bill.sections.length" class="empty">
+      <h2>The bill is empty</h2>
+      <p>
+        Measure an element and press “Into the bill”: the items it needs are made here and draw on its quantities. Or add a section at the
+        left and type items.
+      </p>
+    </div>
+    <template v-else-if="bill">
+      <LedgerTable
+        ref="table"
+        label="Bill of quantities"
+        :columns="columns"
+        :rows="rows"
+        :commit="commit"
+        :add="add"
+        :remove="remove"
+        :readonly="readonly"
+        @look="look"
+        @select="select"
+      />
+      <form v-if="reasonFor" class="reason" @submit.prevent="typeQuantity">
+        <label
+          >Quantity {{ reasonFor.text }} {{ reasonFor.item.unit }} is typed. It comes from
+          <input v-model="reason" autofocus required aria-label="Reason for the typed quantity" placeholder="specification, clause 2.14"
+        /></label>
+        <NButton type="primary" size="small" attr-type="submit">Keep it</NButton>
+      </form>
+      <ItemQuantity v-else-if="item" :item="item" :readonly="readonly" />
+    </template>
+  </Stage>
+</template>
+
+<style scoped>
+.new {
+  display: flex;
+  gap: 6px;
+  padding: 8px 12px;
+}
+.new input,
+.foot input {
+  min-width: 0;
+  height: 26px;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
+  background: var(--panel);
+  color: inherit;
+  font-size: 13px;
+}
+.new input {
+  flex: 1;
+}
+.foot {
+  margin-top: 12px;
+  padding: 0 12px;
+}
+.foot h3 {
+  padding-bottom: 4px;
+  color: var(--quiet);
+}
+.foot label {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 2px 0;
+}
+.foot input {
+  width: 70px;
+  text-align: right;
+}
+.reason {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 8px 12px;
+  border-top: 2px solid var(--accent);
+  background: var(--accent-soft);
+}
+.reason input {
+  width: 280px;
+  height: 26px;
+  padding: 0 6px;
+  border: 1px solid #b9b1a3;
+  font: inherit;
+}
+</style>

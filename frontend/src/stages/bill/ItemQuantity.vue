@@ -1,0 +1,106 @@
+<script setup lang="ts">
+// What the item in focus draws on, and letting it draw on more.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { ask, client, type Schemas } from '../../api/client'
+import { useElement, useLocations, useSave } from '../../api/project'
+import { quantity } from '../../desk/numbers'
+import { useWalkStore } from '../../desk/walk'
+
+const props = defineProps<{ item: Schemas['ItemView']; readonly: boolean }>()
+const { save, projectId } = useSave()
+const walk = useWalkStore()
+const { data: locations } = useLocations()
+const element = ref<number | null>(null)
+const { data: drawn } = useElement(element)
+const { data: links } = useQuery({
+  queryKey: computed(() => ['project', projectId.value, 'links', props.item.id]),
+  queryFn: () =>
+    ask(
+      client.GET('/api/projects/{project_id}/items/{item}/links', {
+        params: { path: { project_id: projectId.value, item: props.item.id } },
+      }),
+    ),
+})
+const elements = computed(() => locations.value?.flatMap((l) => l.elements.map((e) => ({ ...e, place: l.name }))) ?? [])
+const outputs = computed(() => (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []))
+
+async function link(output: string) {
+  const done = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/items/{item}/links', {
+        params: { path: { project_id: projectId.value, item: props.item.id } },
+        body: { element: element.value!, output },
+      }),
+    ),
+  )
+  if (done) element.value = null
+}
+const unlink = (id: number) =>
+  save(() => ask(client.DELETE('/api/projects/{project_id}/links/{link}', { params: { path: { project_id: projectId.value, link: id } } })))
+function go(each: Schemas['LinkView']) {
+  void walk.go(projectId.value, {
+    ref: `quantity:${each.element}:${each.output}`,
+    name: each.name,
+    value: '',
+    unit: '',
+    stage: 'measure',
+    target: each.element,
+  })
+}
+const text = (event: Event) => (event.target as HTMLSelectElement).value
+</script>
+
+<template>
+  <div class="draws">
+    <b>{{ item.ref }} draws on</b>
+    <span v-if="!links?.length" class="quiet">{{ item.typed_quantity ? `a typed quantity: ${item.typed_reason}` : 'nothing yet' }}</span>
+    <span v-for="each in links" :key="each.id" class="each">
+      <button class="plain link" @click="go(each)">{{ each.name }}</button>
+      <span class="num">{{ quantity(each.net, each.unit) }} {{ each.unit }}{{ each.factor === '1' ? '' : ` × ${each.factor}` }}</span>
+      <button
+        v-if="!readonly"
+        class="plain quiet"
+        :aria-label="`No longer draw on ${each.name}`"
+        title="No longer draw on it"
+        @click="unlink(each.id)"
+      >
+        ×
+      </button>
+    </span>
+    <template v-if="!readonly && !item.typed_quantity">
+      <select :value="element ?? ''" aria-label="Draw on an element" @change="element = Number(text($event)) || null">
+        <option value="">+ an element…</option>
+        <option v-for="e in elements" :key="e.id" :value="e.id">{{ e.mark }}, {{ e.place }}</option>
+      </select>
+      <select v-if="outputs.length" value="" aria-label="Which quantity" @change="link(text($event))">
+        <option value="">which quantity…</option>
+        <option v-for="q in outputs" :key="q.output" :value="q.output">{{ q.label }}, {{ quantity(q.net, q.unit) }} {{ q.unit }}</option>
+      </select>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.draws {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 16px;
+  min-height: 36px;
+  padding: 5px 12px;
+  border-top: 1px solid var(--ink);
+}
+.each {
+  display: flex;
+  gap: 6px;
+  white-space: nowrap;
+}
+select {
+  height: 24px;
+  border: 1px solid var(--rule);
+  background: var(--panel);
+  font: inherit;
+  color: inherit;
+}
+</style>

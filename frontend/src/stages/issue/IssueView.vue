@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed } from 'vue'
+import { useBill, useHistory, useProject } from '../../api/project'
+import Stage from '../../desk/Stage.vue'
+import { money, signed } from '../../desk/numbers'
+
+const { data: project } = useProject()
+const { data: bill } = useBill()
+const { data: history } = useHistory()
+const missing = computed(
+  () => bill.value?.sections.flatMap((s) => s.items).filter((i) => i.rate === null || Number(i.quantity) === 0) ?? [],
+)
+const time = (at: string) =>
+  new Date(`${at}Z`).toLocaleString('en-GB', { day: '2-digit', month: 'short', hour: '2-digit', minute: '2-digit' })
+</script>
+
+<template>
+  <Stage label="Issue">
+    <template #list>
+      <div class="out">
+        <h2>Issue</h2>
+        <p class="quiet">
+          Bill total <b class="num">{{ money(bill?.total) }} {{ project?.currency }}</b>
+        </p>
+        <template v-if="missing.length">
+          <p class="warn">{{ missing.length }} item{{ missing.length > 1 ? 's' : '' }} without a quantity or a rate:</p>
+          <p v-for="item in missing.slice(0, 8)" :key="item.id">
+            <RouterLink :to="`/projects/${project?.id}/bill?at=item:${item.id}`">{{ item.ref }} {{ item.description }}</RouterLink>
+          </p>
+        </template>
+        <p v-else class="quiet">Every item has a quantity and a rate.</p>
+        <NButton tag="a" type="primary" :href="`/api/projects/${project?.id}/issue/bill.xlsx`" download>Bill as XLSX</NButton>
+        <p class="quiet">
+          With live formulas: bill, dimension lines, build-ups and prices on sheets of their own, linked so that a reviewer can follow.
+        </p>
+        <NButton tag="a" :href="`/api/projects/${project?.id}/issue/project.json`" download>Whole project as one file</NButton>
+        <p class="quiet">Drawings included. “Take in a project file” on the projects page makes an equal project from it.</p>
+      </div>
+    </template>
+    <div class="desk-head"><b>What was done, and what it moved</b></div>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th>When</th>
+            <th>Who</th>
+            <th>What</th>
+            <th class="number">Moved the bill by</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="change in history" :key="change.id" :class="{ gone: change.state !== 'done' }">
+            <td class="num">{{ time(change.at) }}</td>
+            <td>{{ change.person }}</td>
+            <td>{{ change.label }}{{ change.state === 'undone' ? ' (undone)' : '' }}</td>
+            <td class="num number">{{ Number(change.moved) ? signed(Number(change.moved)) : '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </Stage>
+</template>
+
+<style scoped>
+.out {
+  padding: 12px;
+  overflow: auto;
+}
+.out p {
+  margin: 6px 0 10px;
+}
+.warn {
+  color: var(--accent-ink);
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  position: sticky;
+  top: 0;
+  height: 30px;
+  background: var(--panel);
+  box-shadow: inset 0 -1px var(--ink);
+  text-align: left;
+  color: var(--quiet);
+  font-weight: 500;
+}
+th,
+td {
+  padding: 0 12px;
+}
+td {
+  height: var(--row);
+  border-bottom: 1px solid var(--rule);
+}
+.number {
+  text-align: right;
+}
+.gone td {
+  color: var(--quiet);
+}
+</style>

@@ -1,0 +1,326 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ask, client } from '../../api/client'
+import { useDrawings, useElement, useLocations, useProject, useSave, useSheet } from '../../api/project'
+import ListPane from '../../desk/ListPane.vue'
+import SheetViewer, { type Tool } from '../../desk/SheetViewer.vue'
+import Stage from '../../desk/Stage.vue'
+import { useNotices } from '../../desk/notices'
+import { quantity, shown } from '../../desk/numbers'
+import { useWalkStore } from '../../desk/walk'
+import ScaleBar from '../sheets/ScaleBar.vue'
+import DimensionSheet from './DimensionSheet.vue'
+import NewElement from './NewElement.vue'
+
+const route = useRoute()
+const router = useRouter()
+const walk = useWalkStore()
+const notices = useNotices()
+const { save, projectId } = useSave()
+const { data: project } = useProject()
+const { data: locations } = useLocations()
+const { data: drawings } = useDrawings()
+const firstElement = computed(() => locations.value?.flatMap((l) => l.elements)[0]?.id ?? null)
+const chosen = computed(() => (route.params.element ? Number(route.params.element) : firstElement.value))
+const { data: element } = useElement(chosen)
+const sheetId = ref<number | null>(null)
+const { data: sheet } = useSheet(sheetId)
+const tool = ref<Tool>('pick')
+const figure = ref<number | null>(null)
+const line = ref<number | null>(null)
+const picks = ref<[number, number][]>([])
+const making = ref<number | null | undefined>(undefined)
+const viewer = ref<InstanceType<typeof SheetViewer>>()
+const share = ref(0.48)
+const viewerOnly = computed(() => project.value?.role === 'viewer')
+const sheets = computed(() => drawings.value?.flatMap((d) => d.sheets) ?? [])
+const needsScale = computed(() => sheet.value?.ratio === null)
+const scaling = computed(() => tool.value === 'scale' || (needsScale.value && tool.value !== 'pick'))
+const effectiveTool = computed<Tool>(() => (scaling.value ? (picks.value.length < 2 ? 'scale' : 'pick') : tool.value))
+const tools: { tool: Tool; name: string; key: string }[] = [
+  { tool: 'count', name: 'Count', key: 'C' },
+  { tool: 'area', name: 'Area', key: 'A' },
+  { tool: 'void', name: 'Void', key: 'V' },
+]
+
+const groups = computed(() =>
+  (locations.value ?? []).map((location) => ({
+    key: location.id,
+    title: location.name,
+    empty: 'no elements yet',
+    entries: location.elements.map((e) => ({
+      id: e.id,
+      mark: e.mark,
+      name: e.description || e.makeup,
+      value: e.value === null ? 'none yet' : quantity(e.value, e.unit),
+      unit: e.unit,
+      to: `/projects/${projectId.value}/measure/${e.id}`,
+    })),
+  })),
+)
+
+// The sheet shown: the one asked for, else the one the element is measured on, else the first.
+watch(
+  [() => element.value?.id, sheets, () => route.query.sheet],
+  () => {
+    const asked = Number(route.query.sheet) || null
+    const measured = element.value?.lines.find((l) => l.sheet !== null)?.sheet ?? null
+    const known = sheets.value.map((s) => s.id)
+    sheetId.value = [asked, measured, sheetId.value, known[0]].find((id) => id && known.includes(id)) ?? null
+  },
+  { immediate: true },
+)
+watch(chosen, () => {
+  figure.value = null
+  line.value = null
+})
+// Walking to a figure or line: light it, and show its sheet.
+watch(
+  [() => route.query.at, element],
+  () => {
+    const [kind, id] = String(route.query.at ?? '').split(':')
+    if (kind === 'figure') showFigure(Number(id))
+    if (kind === 'line') line.value = Number(id)
+  },
+  { immediate: true },
+)
+function showFigure(id: number) {
+  const fed = element.value?.lines.find((l) => l.figure === id)
+  if (!fed) return
+  figure.value = id
+  line.value = fed.id
+  if (fed.sheet !== null) sheetId.value = fed.sheet
+}
+
+function use(next: Tool) {
+  if (viewerOnly.value) return
+  picks.value = []
+  if (next !== 'pick' && next !== 'scale' && !element.value) {
+    making.value = null
+    return
+  }
+  tool.value = next
+}
+async function drawn(what: Tool, points: [number, number][]) {
+  if (scaling.value) {
+    picks.value = points
+    return
+  }
+  if (!element.value || !sheet.value) return
+  const params = { params: { path: { project_id: projectId.value } } }
+  const [on, of] = [sheet.value.id, element.value.id]
+  const saved = await save(() =>
+    what === 'void'
+      ? ask(client.POST('/api/projects/{project_id}/voids', { ...params, body: { sheet: on, element: of, points } }))
+      : ask(
+          client.POST('/api/projects/{project_id}/figures', {
+            ...params,
+            body: { sheet: on, element: of, kind: what as 'count' | 'area', points, line: freeLine() },
+          }),
+        ),
+  )
+  if (saved?.id) pick(saved.id)
+  if (saved) tool.value = 'pick'
+}
+/** The line in focus takes the figure when it has none yet. */
+function freeLine(): number | null {
+  const lines = element.value?.lines ?? []
+  const focused = lines.find((l) => l.id === line.value)
+  return focused && focused.figure === null ? focused.id : lines.length === 1 && lines[0].figure === null ? lines[0].id : null
+}
+function pick(id: number | null) {
+  figure.value = id
+  if (id === null) return
+  walk.look(`figure:${id}`)
+  const shape = sheet.value?.shapes.find((each) => each.id === id)
+  if (shape && shape.element !== chosen.value)
+    void router.push({ path: `/projects/${projectId.value}/measure/${shape.element}`, query: { at: `figure:${id}` } })
+  else line.value = shape?.line ?? line.value
+}
+function look(id: number | null) {
+  line.value = id
+  const fed = element.value?.lines.find((l) => l.id === id)
+  figure.value = fed?.figure ?? null
+  if (fed?.sheet) sheetId.value = fed.sheet
+}
+async function removeFigure(id: number) {
+  await save(() =>
+    ask(client.DELETE('/api/projects/{project_id}/figures/{figure}', { params: { path: { project_id: projectId.value, figure: id } } })),
+  )
+  figure.value = null
+}
+async function removeElement() {
+  const id = chosen.value
+  if (id === null) return
+  const done = await save(() =>
+    ask(client.DELETE('/api/projects/{project_id}/elements/{element}', { params: { path: { project_id: projectId.value, element: id } } })),
+  )
+  if (done) await router.push(`/projects/${projectId.value}/measure`)
+}
+function made(id: number) {
+  making.value = undefined
+  notices.clear()
+  void router.push(`/projects/${projectId.value}/measure/${id}`)
+}
+function dragSplit(event: PointerEvent) {
+  const box = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect()
+  const moveTo = (e: PointerEvent) => (share.value = Math.min(0.85, Math.max(0.12, (e.clientY - box.top) / box.height)))
+  const stop = () => removeEventListener('pointermove', moveTo)
+  addEventListener('pointermove', moveTo)
+  addEventListener('pointerup', stop, { once: true })
+}
+</script>
+
+<template>
+  <Stage label="Elements">
+    <template #list>
+      <ListPane find="Find an element" :groups="groups" :chosen="chosen">
+        <template #group="{ group }">
+          <button
+            v-if="!viewerOnly"
+            class="plain link add"
+            :title="`New element in ${group.title}`"
+            :aria-label="`New element in ${group.title}`"
+            @click="making = Number(group.key)"
+          >
+            +
+          </button>
+        </template>
+        <p class="new">
+          <NButton v-if="!viewerOnly" :type="locations?.length ? 'default' : 'primary'" size="small" @click="making = null"
+            >New element</NButton
+          >
+          <RouterLink :to="`/projects/${projectId}/make-ups`">Make-ups</RouterLink>
+        </p>
+      </ListPane>
+    </template>
+    <div class="split" :style="{ gridTemplateRows: `minmax(90px, ${share}fr) 5px minmax(120px, ${1 - share}fr)` }">
+      <div class="upper">
+        <div class="desk-head">
+          <select
+            v-if="sheets.length"
+            :value="sheetId"
+            class="sheet"
+            aria-label="Sheet"
+            @change="sheetId = Number(($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="s in sheets" :key="s.id" :value="s.id">{{ s.number }} {{ s.letter }}, {{ s.title || `p. ${s.page}` }}</option>
+          </select>
+          <button
+            v-for="each in tools"
+            :key="each.tool"
+            class="plain tool"
+            :class="{ on: tool === each.tool }"
+            :disabled="viewerOnly || !sheet"
+            @click="use(tool === each.tool ? 'pick' : each.tool)"
+          >
+            {{ each.name }} <kbd>{{ each.key }}</kbd>
+          </button>
+          <button class="plain quiet" :disabled="!sheet" title="Show all that is measured on this sheet" @click="viewer?.overview()">
+            Measured
+          </button>
+          <button class="plain quiet" :disabled="!sheet" @click="viewer?.wholeSheet()">Whole</button>
+          <button v-if="sheet" class="plain push num" :title="sheet.scale_source || 'Set the scale'" @click="use('scale')">
+            {{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale' }}
+          </button>
+        </div>
+        <SheetViewer
+          v-if="sheet"
+          ref="viewer"
+          :project="projectId"
+          :sheet="sheet"
+          :tool="effectiveTool"
+          :element="chosen"
+          :figure="figure"
+          @drawn="drawn"
+          @picked="pick"
+          @tool="use"
+          @remove="removeFigure"
+        >
+          <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" @close="use('pick')" />
+        </SheetViewer>
+        <div v-else class="empty">
+          <p>
+            No sheet to measure on. Dimensions can be typed below, or
+            <RouterLink :to="`/projects/${projectId}/sheets`">bring in a drawing</RouterLink>.
+          </p>
+        </div>
+      </div>
+      <div
+        class="bar"
+        role="separator"
+        aria-label="Drag to share the space between sheet and dimensions"
+        @pointerdown.prevent="dragSplit"
+      ></div>
+      <DimensionSheet
+        v-if="element"
+        :key="element.id"
+        :element="element"
+        :line="line"
+        :readonly="viewerOnly"
+        @look="look"
+        @remove="removeElement"
+      />
+      <div v-else class="empty">
+        <h2>No elements yet</h2>
+        <p>
+          An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions from the sheet or typed, and
+          its make-up turns them into quantities.
+        </p>
+        <p v-if="!viewerOnly"><NButton type="primary" @click="making = null">New element</NButton></p>
+      </div>
+    </div>
+    <NewElement v-if="making !== undefined" :location="making" @close="making = undefined" @made="made" />
+  </Stage>
+</template>
+
+<style scoped>
+.split {
+  display: grid;
+  height: 100%;
+  min-height: 0;
+}
+.upper {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.bar {
+  border-top: 1px solid var(--ink);
+  cursor: row-resize;
+}
+.bar:hover {
+  background: var(--rule);
+}
+.sheet {
+  max-width: 210px;
+  height: 26px;
+  border: 1px solid var(--rule);
+  background: var(--panel);
+  font: inherit;
+  color: inherit;
+}
+.tool {
+  padding: 3px 9px;
+}
+.tool.on {
+  background: var(--main-soft);
+  color: var(--main);
+  font-weight: 600;
+}
+.tool:disabled {
+  opacity: 0.5;
+}
+.add {
+  padding: 0 4px;
+}
+.new {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  margin: 8px 0 0;
+  padding: 0 12px;
+}
+</style>

@@ -1,0 +1,167 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { NButton } from 'naive-ui'
+import { reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ask, client, sendFile, type Schemas } from '../../api/client'
+import { useSession } from '../../api/session'
+import Dialog from '../../desk/Dialog.vue'
+import { money } from '../../desk/numbers'
+
+const session = useSession()
+const router = useRouter()
+const queries = useQueryClient()
+const { data: projects } = useQuery({ queryKey: ['projects'], queryFn: () => ask(client.GET('/api/projects')), staleTime: 0 })
+const making = ref(false)
+const refused = ref('')
+const fresh = reactive({ name: '', client: '', currency: 'EUR', price_date: new Date().toISOString().slice(0, 10) })
+const file = ref<HTMLInputElement>()
+
+async function open(make: () => Promise<Schemas['ProjectView']>) {
+  refused.value = ''
+  try {
+    const project = await make()
+    await queries.invalidateQueries({ queryKey: ['projects'] })
+    await router.push(`/projects/${project.id}/sheets`)
+  } catch (error) {
+    refused.value = error instanceof Error ? error.message : String(error)
+  }
+}
+const make = () => open(() => ask(client.POST('/api/projects', { body: { ...fresh } })))
+function takeIn(event: Event) {
+  const chosen = (event.target as HTMLInputElement).files?.[0]
+  if (chosen) void open(() => sendFile('/api/projects/from-file', chosen))
+  if (file.value) file.value.value = ''
+}
+async function leave() {
+  await session.signOut()
+  await router.push('/sign-in')
+}
+</script>
+
+<template>
+  <div class="page">
+    <header>
+      <h1><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</h1>
+      <span class="quiet">{{ session.person?.name }} <button class="plain link" @click="leave">Sign out</button></span>
+    </header>
+    <main>
+      <div class="head">
+        <h2>Projects</h2>
+        <span class="push"></span>
+        <NButton @click="file?.click()">Take in a project file</NButton>
+        <NButton type="primary" @click="making = true">New project</NButton>
+        <input ref="file" type="file" accept=".json,application/json" hidden data-test="project-file" @change="takeIn" />
+      </div>
+      <p v-if="refused && !making" class="bad" role="alert">{{ refused }}</p>
+      <table v-if="projects?.length">
+        <thead>
+          <tr>
+            <th>Project</th>
+            <th>Client</th>
+            <th class="number">Sheets</th>
+            <th class="number">Elements</th>
+            <th class="number">Bill total</th>
+            <th>Your role</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="project in projects" :key="project.id" @click="router.push(`/projects/${project.id}/sheets`)">
+            <td>
+              <RouterLink :to="`/projects/${project.id}/sheets`" @click.stop>{{ project.name }}</RouterLink>
+            </td>
+            <td>{{ project.client }}</td>
+            <td class="number num">{{ project.sheets }}</td>
+            <td class="number num">{{ project.elements }}</td>
+            <td class="number num">
+              {{ money(project.bill_total) }} <span class="quiet">{{ project.currency }}</span>
+            </td>
+            <td>{{ project.role }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <div v-else-if="projects" class="empty">
+        <h2>No projects yet</h2>
+        <p>A project is one job: its drawings, what is measured on them, the rates and the bill.</p>
+        <p><NButton type="primary" @click="making = true">Make the first one</NButton></p>
+      </div>
+    </main>
+    <Dialog v-if="making" title="New project" @close="making = false">
+      <form class="form" @submit.prevent="make">
+        <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
+        <label class="field"><span>Client</span><input v-model="fresh.client" /></label>
+        <label class="field"><span>Currency, three letters</span><input v-model="fresh.currency" required maxlength="3" /></label>
+        <label class="field"
+          ><span>Price date: quotes are judged on this day</span><input v-model="fresh.price_date" type="date" required
+        /></label>
+        <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
+        <NButton type="primary" attr-type="submit">Make the project</NButton>
+      </form>
+    </Dialog>
+  </div>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  height: 44px;
+  padding: 0 14px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--panel);
+}
+h1 {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+main {
+  max-width: 1040px;
+  margin: 28px auto;
+  padding: 0 20px;
+}
+.head {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-bottom: 10px;
+}
+.head h2 {
+  font-size: 17px;
+}
+.push {
+  flex: 1;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  background: var(--panel);
+}
+th {
+  text-align: left;
+  color: var(--quiet);
+  font-weight: 500;
+  border-bottom: 1px solid var(--ink);
+}
+th,
+td {
+  height: 32px;
+  padding: 0 10px;
+}
+td {
+  border-bottom: 1px solid var(--rule);
+}
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover {
+  background: var(--accent-soft);
+}
+td a {
+  font-weight: 600;
+}
+.number {
+  text-align: right;
+}
+</style>

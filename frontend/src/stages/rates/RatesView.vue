@@ -1,0 +1,340 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, reactive, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ask, client, type Schemas } from '../../api/client'
+import { useBuildUp, useBuildUps, useProject, useResources, useSave } from '../../api/project'
+import Dialog from '../../desk/Dialog.vue'
+import LedgerTable from '../../desk/LedgerTable.vue'
+import ListPane from '../../desk/ListPane.vue'
+import Stage from '../../desk/Stage.vue'
+import type { Column, Row } from '../../desk/ledger'
+import { money, shown } from '../../desk/numbers'
+import { useTally } from '../../desk/tally'
+import { useWalkStore } from '../../desk/walk'
+import RateParts from './RateParts.vue'
+
+type Line = Schemas['BuildUpLineView']
+const route = useRoute()
+const router = useRouter()
+const walk = useWalkStore()
+const tally = useTally()
+const { save, trySave, projectId } = useSave()
+const { data: project } = useProject()
+const { data: list } = useBuildUps()
+const { data: resources } = useResources()
+const chosen = computed(() => (route.params.rate ? Number(route.params.rate) : (list.value?.[0]?.id ?? null)))
+const { data: rate } = useBuildUp(chosen)
+const readonly = computed(() => project.value?.role === 'viewer')
+const making = ref(false)
+const fresh = reactive({ name: '', unit: 'm³', heading: '' })
+watch(
+  rate,
+  (now) => (tally.selected = now ? [{ label: 'Rate', value: money(now.rate), unit: `${project.value?.currency} per ${now.unit}` }] : []),
+  { immediate: true },
+)
+
+const groups = computed(() => {
+  const headings = [...new Set((list.value ?? []).map((b) => b.heading))]
+  return headings.map((heading) => ({
+    key: heading,
+    title: heading || 'Rates',
+    entries: (list.value ?? [])
+      .filter((b) => b.heading === heading)
+      .map((b) => ({
+        id: b.id,
+        name: b.name,
+        value: money(b.rate),
+        unit: `/${b.unit}`,
+        to: `/projects/${projectId.value}/rates/${b.id}`,
+        warn: !Number(b.rate),
+      })),
+  }))
+})
+const sources = computed(() => [
+  ...(resources.value ?? []).map((r) => ({
+    value: `resource:${r.id}`,
+    label: `${r.name}, ${shown(r.price, 2, 4) || 'no price'} per ${r.unit}`,
+  })),
+  ...(list.value ?? [])
+    .filter((b) => b.id !== chosen.value)
+    .map((b) => ({ value: `nested:${b.id}`, label: `${b.name} (a rate of this project), ${money(b.rate)} per ${b.unit}` })),
+])
+const bases = [
+  { value: 'output', label: 'by output' },
+  { value: 'unit', label: 'per unit' },
+]
+const columns = computed<Column<Line>[]>(() => [
+  {
+    key: 'source',
+    label: 'Resource',
+    wrap: true,
+    text: (l) => (l.resource ? `resource:${l.resource}` : `nested:${l.nested}`),
+    show: (l) => l.name,
+    title: (l) => l.name,
+    editable: () => false,
+    choices: () => sources.value,
+    hint: 'pick a resource',
+  },
+  {
+    key: 'basis',
+    label: 'Basis',
+    width: '76px',
+    text: (l) => l.basis,
+    show: (l) => (l.basis === 'output' ? 'by output' : 'per unit'),
+    choices: bases,
+  },
+  {
+    key: 'quantity',
+    label: 'Quantity',
+    number: true,
+    width: '78px',
+    text: (l) => l.quantity,
+    show: (l) => (/^[\d.]+$/.test(l.quantity) ? shown(l.quantity, 2, 4) : shown(quantityOf(l), 2, 4)),
+    title: (l) => l.quantity,
+    ref: (l) => `build-up-line:${l.id}`,
+  },
+  { key: 'unit', label: 'Unit', width: '38px', show: (l) => l.unit },
+  {
+    key: 'allowance',
+    label: '+ %',
+    number: true,
+    width: '46px',
+    text: (l) => String(Number(l.allowance)),
+    title: () => 'Allowance: waste, laps, bulking',
+  },
+  {
+    key: 'price',
+    label: 'Price',
+    number: true,
+    width: '76px',
+    show: (l) => (l.price === null ? 'none' : shown(l.price, 2, 4)),
+    ref: (l) => (l.resource ? `resource:${l.resource}` : `build-up:${l.nested}`),
+  },
+  {
+    key: 'escalation',
+    label: 'Esc. %',
+    number: true,
+    width: '50px',
+    text: (l) => String(Number(l.escalation)),
+    title: () => 'Escalation of the price',
+  },
+  {
+    key: 'amount',
+    label: 'Amount',
+    number: true,
+    width: '72px',
+    show: (l) => (l.basis === 'output' ? money(l.amount) : ''),
+    ref: (l) => `build-up-line:${l.id}`,
+  },
+  {
+    key: 'unit_price',
+    label: `per ${rate.value?.unit ?? ''}`,
+    number: true,
+    width: '72px',
+    show: (l) => money(l.unit_price),
+    ref: (l) => `build-up-line:${l.id}`,
+  },
+])
+const quantityOf = (l: Line) => Number(l.unit_quantity) / (1 + Number(l.allowance) / 100)
+const rows = computed<Row<Line>[]>(() => {
+  const now = rate.value
+  if (!now) return []
+  const inGroups = now.groups.flatMap((group): Row<Line>[] => [
+    {
+      id: `group-${group.group}`,
+      kind: 'head',
+      label: group.group[0].toUpperCase() + group.group.slice(1),
+      cells: {
+        amount: now.lines.some((l) => l.group === group.group && l.basis === 'output') ? money(group.amount) : '',
+        unit_price: money(group.unit_price),
+      },
+      ref: `build-up:${now.id}`,
+    },
+    ...now.lines
+      .filter((l) => l.group === group.group)
+      .map((l): Row<Line> => ({ id: l.id, kind: 'line', data: l, warn: l.price === null ? `${l.name} has no price yet.` : '' })),
+  ])
+  const ghost: Row<Line>[] = readonly.value ? [] : [{ id: 'new', kind: 'ghost' }]
+  return [
+    ...inGroups,
+    ...ghost,
+    { id: 'rate', kind: 'total', label: `Net rate per ${now.unit}`, cells: { unit_price: money(now.rate) }, ref: `build-up:${now.id}` },
+  ]
+})
+const commit = (l: Line, key: string, text: string) =>
+  trySave((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/build-up-lines/{line}', {
+        params: { path: { project_id: projectId.value, line: l.id } },
+        body: { version: version ?? l.version, [key]: ['allowance', 'escalation'].includes(key) ? text || '0' : text },
+      }),
+    ),
+  )
+async function add(key: string, text: string): Promise<number | null> {
+  const [kind, id] = text.split(':')
+  if (key !== 'source' || !id || chosen.value === null) return null
+  const saved = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/build-ups/{build_up}/lines', {
+        params: { path: { project_id: projectId.value, build_up: chosen.value! } },
+        body: { [kind]: Number(id) },
+      }),
+    ),
+  )
+  return saved?.id ?? null
+}
+const removeLine = (l: Line) =>
+  save(() =>
+    ask(
+      client.DELETE('/api/projects/{project_id}/build-up-lines/{line}', { params: { path: { project_id: projectId.value, line: l.id } } }),
+    ),
+  )
+function look(row: Row<Line>, column: Column<Line>) {
+  if (row.ref) walk.look(row.ref)
+  else if (row.data) walk.look(column.ref?.(row.data) ?? `build-up-line:${row.data.id}`)
+}
+const change = (body: { name?: string; output?: string; hours?: string; heading?: string }) => {
+  const now = rate.value
+  if (!now) return
+  return save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/build-ups/{build_up}', {
+        params: { path: { project_id: projectId.value, build_up: now.id } },
+        body: { version: version ?? now.version, ...body },
+      }),
+    ),
+  )
+}
+async function make() {
+  const saved = await save(() =>
+    ask(client.POST('/api/projects/{project_id}/build-ups', { params: { path: { project_id: projectId.value } }, body: { ...fresh } })),
+  )
+  if (!saved) return
+  making.value = false
+  fresh.name = ''
+  await router.push(`/projects/${projectId.value}/rates/${saved.id}`)
+}
+async function remove() {
+  const now = rate.value
+  if (!now) return
+  const done = await save(() =>
+    ask(
+      client.DELETE('/api/projects/{project_id}/build-ups/{build_up}', {
+        params: { path: { project_id: projectId.value, build_up: now.id } },
+      }),
+    ),
+  )
+  if (done) await router.push(`/projects/${projectId.value}/rates`)
+}
+const text = (event: Event) => (event.target as HTMLInputElement).value
+</script>
+
+<template>
+  <Stage label="Rates">
+    <template #list>
+      <ListPane find="Find a rate" :groups="groups" :chosen="chosen">
+        <p v-if="!readonly" class="new"><NButton size="small" @click="making = true">New rate</NButton></p>
+      </ListPane>
+    </template>
+    <template v-if="rate">
+      <div :key="rate.id" class="desk-head">
+        <input
+          class="name"
+          :value="rate.name"
+          :disabled="readonly"
+          aria-label="Name of the rate"
+          @change="change({ name: text($event) })"
+        />
+        <span class="quiet">per {{ rate.unit }}</span>
+        <label class="quiet"
+          >output
+          <input
+            class="num small"
+            :value="rate.output"
+            :disabled="readonly"
+            aria-label="Output"
+            @change="change({ output: text($event) })"
+          />
+          {{ rate.unit }}</label
+        >
+        <label class="quiet"
+          >in
+          <input
+            class="num small"
+            :value="rate.hours"
+            :disabled="readonly"
+            aria-label="Hours of the output"
+            @change="change({ hours: text($event) })"
+          />
+          h</label
+        >
+        <span class="push quiet">used in {{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span>
+        <button v-if="!readonly" class="plain quiet" @click="remove">Delete</button>
+      </div>
+      <RateParts :groups="rate.groups" :rate="rate.rate" />
+      <p v-for="said in rate.findings" :key="said" class="found">{{ said }}</p>
+      <LedgerTable
+        :key="rate.id"
+        :label="`Build-up of ${rate.name}`"
+        :columns="columns"
+        :rows="rows"
+        :commit="commit"
+        :add="add"
+        :remove="removeLine"
+        :readonly="readonly"
+        @look="look"
+      />
+    </template>
+    <div v-else-if="list && !list.length" class="empty">
+      <h2>No rates yet</h2>
+      <p>A rate is built up from resources: labour and plant by output, materials per unit, and other rates such as a concrete mix.</p>
+      <p v-if="!readonly"><NButton type="primary" @click="making = true">New rate</NButton></p>
+    </div>
+    <Dialog v-if="making" title="New rate" @close="making = false">
+      <form class="form" @submit.prevent="make">
+        <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
+        <label class="field"
+          ><span>Per</span
+          ><select v-model="fresh.unit">
+            <option v-for="u in project?.units" :key="u">{{ u }}</option>
+          </select></label
+        >
+        <label class="field"><span>Heading in the list</span><input v-model="fresh.heading" placeholder="Substructure" /></label>
+        <NButton type="primary" attr-type="submit">Make it</NButton>
+      </form>
+    </Dialog>
+  </Stage>
+</template>
+
+<style scoped>
+.new {
+  padding: 4px 12px;
+}
+.name {
+  flex: 0 1 260px;
+  min-width: 120px;
+  font-weight: 600;
+}
+.desk-head input {
+  border: 0;
+  border-bottom: 1px solid transparent;
+  background: none;
+  font-size: 13px;
+  color: var(--ink);
+}
+.desk-head .small {
+  width: 56px;
+  text-align: right;
+  border-bottom-color: var(--rule);
+}
+.desk-head .name:hover:enabled,
+.desk-head input:focus {
+  border-bottom-color: var(--main);
+}
+.found {
+  margin: 0;
+  padding: 4px 12px;
+  color: var(--accent-ink);
+}
+</style>

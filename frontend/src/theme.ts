@@ -1,0 +1,35 @@
+// Naive UI in the ledger's colours; the same values stand in style.css as variables.
+import type { GlobalThemeOverrides } from 'naive-ui'
+
+const ink = '#23211D'
+const main = '#1D6670'
+
+export const theme: GlobalThemeOverrides = {
+  common: {
+    primaryColor: main,
+    primaryColorHover: '#257985',
+    primaryColorPressed: '#154E56',
+    primaryColorSuppl: main,
+    errorColor: '#A33B2C',
+    warningColor: '#B86F24',
+    successColor: '#4B7740',
+    textColorBase: ink,
+    textColor1: ink,
+    textColor2: ink,
+    textColor3: '#6A645A',
+    placeholderColor: '#756F64',
+    borderColor: '#E3DCCF',
+    dividerColor: '#E3DCCF',
+    bodyColor: '#FAF7F1',
+    borderRadius: '2px',
+    borderRadiusSmall: '2px',
+    fontFamily: "'IBM Plex Sans', sans-serif",
+    fontFamilyMono: "'IBM Plex Mono', monospace",
+    fontSize: '13px',
+    fontSizeMedium: '13px',
+    fontSizeSmall: '13px',
+    heightMedium: '30px',
+    heightSmall: '26px',
+  },
+  Button: { fontWeight: '500' },
+}
