@@ -7,7 +7,7 @@ from peewee import IntegrityError
 from ..core.refusals import Refusal
 from ..store.changes import Conflict, Entry, entries_of
 from ..store.models import Change, Person
-from .acting import Actor
+from .acting import Actor, require_writer
 from .recording import recording
 from .views import ChangeView, Saved
 
@@ -40,6 +40,7 @@ def redo(actor: Actor) -> Saved:
 
 
 def _step(actor: Actor, kind: str, state: str, order: object) -> Saved:
+    require_writer(actor)
     own = (Change.project == actor.project_id) & (Change.person == actor.person_id) & (Change.kind == "do")
     change = Change.select().where(own & (Change.state == state)).order_by(order).first()
     if change is None:

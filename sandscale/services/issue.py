@@ -9,7 +9,7 @@ import re
 from decimal import InvalidOperation
 from typing import Any
 
-from peewee import DataError, ForeignKeyField, IntegrityError
+from peewee import BooleanField, CharField, DataError, ForeignKeyField, IntegrityError, TextField
 
 from ..core.figures import shapes
 from ..core.makeups.makeup import read_makeup
@@ -195,6 +195,11 @@ def _fields(model: Any, kept: dict[str, Any], table: str, number: int) -> dict[s
     if set(kept) != expected:
         odd = sorted(set(kept) ^ expected)[0]
         raise UnreadableProject(f"Row {number} of “{table}” {'has an unknown' if odd in kept else 'lacks the'} column “{odd}”.", field="file")
+    for name, value in kept.items():
+        column = model._meta.fields[name]
+        wanted = bool if isinstance(column, BooleanField) else str if isinstance(column, TextField | CharField) else object
+        if not isinstance(value, wanted) or (isinstance(value, str) and "\x00" in value):
+            raise UnreadableProject(f"Row {number} of “{table}” holds a value of the wrong kind in “{name}”.", field="file")
     try:
         values = restored(model, kept)
         if model is StoredFile:

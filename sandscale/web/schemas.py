@@ -8,8 +8,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
-Text = Annotated[str, StringConstraints(max_length=500)]
-Source = Annotated[str, StringConstraints(max_length=60_000)]
+NO_NULL = r"^[^\x00]*$"  # the database takes every character but this one
+Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
+Source = Annotated[str, StringConstraints(max_length=60_000, pattern=NO_NULL)]
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
 Ring = Annotated[list[Point], Field(max_length=5_000)]
@@ -32,7 +33,7 @@ class Versioned(Body):
 
 class SignIn(Body):
     email: Text
-    password: Annotated[str, StringConstraints(max_length=1000)]
+    password: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
 
 
 class NewProject(Body):

@@ -120,13 +120,13 @@ def _polygon(points: Ring, what: str, width: float, height: float) -> Polygon:
     if len(ring) < 3:
         raise BadShape(f"The {what} has fewer than three corners.", field="points", remedy="Pick at least three.")
     polygon = Polygon(ring)
+    if polygon.convex_hull.area <= 1e-6:
+        raise BadShape(f"The {what} has no area: its corners lie on one line.", field="points")
     if not polygon.is_valid:
         why = explain_validity(polygon)
         place = why[why.find("[") + 1 : why.find("]")].split() if "[" in why else []
         at = f" at {float(place[0]):.0f}, {float(place[1]):.0f} on the sheet" if len(place) == 2 else ""
         raise BadShape(f"The outline of the {what} crosses itself{at}.", field="points", remedy="Move one of its corners.")
-    if polygon.area <= 1e-6:
-        raise BadShape(f"The {what} has no area: its corners lie on one line.", field="points")
     return polygon
 
 

@@ -137,7 +137,9 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
     result = run(makeup, entries, lines)
     quantity = next(q for q in result.quantities if q.output.key == key)
     formula = next(f for o, f in makeup.outputs if o.key == key)
-    rows = tuple(_paper_row(line, float(each), squares=formula.is_product) for line, each in zip(lines, quantity.each, strict=True))
+    rows = tuple(
+        _paper_row(line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS)) for line, each in zip(lines, quantity.each, strict=True)
+    )
     shown_line = next((at for at in range(len(lines)) if result.counted[at] and quantity.each[at]), None)
     if shown_line is None:
         return Working(name, quantity.net, quantity.output.unit, rows=rows)

@@ -20,7 +20,7 @@ def exact(value: float) -> Decimal:
 
     6.4799999999999995 (4 × 1.8 × 1.8 × 0.5 in floats) is 6.48.
     """
-    return Decimal(f"{value:.12g}")
+    return Decimal(f"{value:.13g}")
 
 
 def half_up(value: float | Decimal, places: int) -> Decimal:

@@ -52,7 +52,7 @@ const columns = computed<Column<Line>[]>(() => {
       show: (l) => shown(l.squared),
       ref: (l) => `line:${l.id}`,
     },
-    { key: 'note', label: 'Note', wrap: true, text: (l) => l.note, hint: 'type a line, or draw it' },
+    { key: 'note', label: 'Note', wrap: true, text: (l) => l.note, hint: 'type or draw' },
     {
       key: 'source',
       label: 'From',

@@ -33,6 +33,8 @@ const { data: resources } = useResources()
 const chosen = computed(() => resources.value?.find((r) => r.id === Number(route.params.resource)) ?? resources.value?.[0] ?? null)
 const readonly = computed(() => project.value?.role === 'viewer')
 const making = ref(false)
+const looked = ref<number | null>(null)
+const quote = computed(() => chosen.value?.quotes.find((q) => q.id === looked.value) ?? null)
 const fresh = reactive({ name: '', kind: 'material', unit: 'm³' })
 watch(
   chosen,
@@ -60,7 +62,7 @@ const groups = computed(() =>
   })),
 )
 const columns = computed<Column<Quote>[]>(() => [
-  { key: 'supplier', label: 'Supplier', text: (q) => q.supplier, hint: 'type a supplier to add a quote' },
+  { key: 'supplier', label: 'Supplier', text: (q) => q.supplier, wrap: true, hint: 'add a quote' },
   {
     key: 'price',
     label: `Price ${project.value?.currency ?? ''}`,
@@ -126,6 +128,7 @@ const removeQuote = (q: Quote) =>
     ask(client.DELETE('/api/projects/{project_id}/quotes/{quote}', { params: { path: { project_id: projectId.value, quote: q.id } } })),
   )
 function look(row: Row<Quote>, column: Column<Quote>) {
+  looked.value = row.data?.id ?? null
   if (row.data) walk.look(column.ref?.(row.data) ?? `quote:${row.data.id}`)
 }
 const change = (body: { name?: string; unit?: string; basis?: string; chosen?: number | null }) => {
@@ -222,6 +225,16 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
         :readonly="readonly"
         @look="look"
       />
+      <label v-if="quote" class="source">
+        <span class="quiet">Source of {{ quote.supplier }}’s quote</span>
+        <input
+          :key="quote.id"
+          :value="quote.source"
+          :disabled="readonly"
+          placeholder="quotation number, e-mail, price list"
+          @change="commit(quote, 'source', text($event))"
+        />
+      </label>
     </template>
     <div v-else-if="resources" class="empty">
       <h2>No resources yet</h2>
@@ -274,6 +287,22 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
 }
 .big {
   font-size: 24px;
+}
+.price .num {
+  margin-right: 8px;
+}
+.source {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 5px 12px;
+  border-top: 1px solid var(--ink);
+}
+.source input {
+  flex: 1;
+  height: 26px;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
 }
 .found {
   color: var(--accent-ink);

@@ -1,0 +1,133 @@
+"""Worked cases of prices, build-ups and the bill: §7 and §8 of the computation."""
+
+from __future__ import annotations
+
+import unittest
+from datetime import date
+from decimal import Decimal as D
+
+from sandscale.core.pricing import bill, build_up, quotes
+from sandscale.core.refusals import BadEntry, Refusal
+
+ON = date(2026, 11, 2)
+
+
+def quote(reference: int, price: str, on: str = "2026-10-01", to: str | None = "2026-12-31", contains: str = "1") -> quotes.Quote:
+    return quotes.Quote(reference, f"Supplier {reference}", D(price), D(contains), date.fromisoformat(on), date.fromisoformat(to) if to else None)
+
+
+def line(group: str, quantity: str, unit: str, price: str | None, basis: str = "output", allowance: str = "0", escalation: str = "0") -> build_up.BuildUpLine:
+    return build_up.BuildUpLine(group, group, basis, D(quantity), unit, D(allowance), None if price is None else D(price), D(escalation))  # type: ignore[arg-type]
+
+
+class Blockwork(unittest.TestCase):
+    """2 masons at 34.50 + 1 labourer at 27.20, 1.9 m²/h: 50.63; 12.5 blocks + 5 % at 1.62: 21.26."""
+
+    LINES = (line("labour", "2", "h", "34.50"), line("labour", "1", "h", "27.20"), line("material", "12.5", "nr", "1.62", "unit", "5"))
+
+    def test_groups_and_rate(self) -> None:
+        analysis = build_up.analyse(self.LINES, D("1.9"), D(1))
+        self.assertEqual((f"{analysis.groups['labour']:.2f}", f"{analysis.groups['material']:.2f}"), ("50.63", "21.26"))
+        # 50.6316 + 21.2625 = 71.8941: rounded once, at the rate.
+        self.assertEqual(analysis.rate, D("71.89"))
+
+    def test_each_line_has_its_total_and_its_share_of_a_unit(self) -> None:
+        mason, _, block = build_up.analyse(self.LINES, D("1.9"), D(1)).lines
+        self.assertEqual((mason.total_quantity, mason.amount), (D(2), D("69.00")))
+        self.assertEqual((f"{mason.unit_quantity:.4f}", f"{mason.unit_price:.2f}"), ("1.0526", "36.32"))
+        self.assertEqual((block.unit_quantity, f"{block.unit_price:.4f}"), (D("13.125"), "21.2625"))
+
+    def test_a_day_of_eight_hours_is_the_same_work(self) -> None:
+        by_day = build_up.analyse(self.LINES, D("15.2"), D(8))
+        self.assertEqual(by_day.rate, D("71.89"))
+        self.assertEqual(by_day.lines[0].total_quantity, D(16))
+
+    def test_the_working_says_the_same(self) -> None:
+        analysis = build_up.analyse(self.LINES, D("1.9"), D(1))
+        told = build_up.rate_working("Blockwork", analysis, D("1.9"), D(1), "m²", "EUR")
+        self.assertEqual((told.value, told.expression, told.figures), (D("71.89"), "labour + material", "50.6316 + 21.2625"))
+        mason = told.parts[0].parts[0]
+        self.assertEqual((mason.expression, mason.figures), ("quantity × price / output", "2 × 34.50 / 1.9"))
+        block = told.parts[1].parts[0]
+        self.assertEqual((block.expression, block.figures), ("quantity × (1 + allowance) × price", "12.5 × (1 + 5 %) × 1.62"))
+
+    def test_escalation_and_hours_are_told_too(self) -> None:
+        analysis = build_up.analyse([line("labour", "2", "h", "30", escalation="10")], D(16), D(8))
+        self.assertEqual(analysis.rate, D("33.00"))
+        told = build_up.line_working(analysis.lines[0], D(16), D(8), "m²", "EUR")
+        self.assertEqual(told.figures, "2 × 8 × 30.00 × (1 + 10 %) / 16")
+
+    def test_a_line_without_a_price_counts_nothing_and_says_so(self) -> None:
+        analysis = build_up.analyse([line("material", "1", "m³", None, "unit")], D(1), D(1))
+        self.assertEqual((analysis.rate, analysis.findings), (D("0.00"), ("material has no price, so it counts nothing.",)))
+
+    def test_an_output_of_nothing_is_refused_only_where_it_is_used(self) -> None:
+        with self.assertRaises(BadEntry):
+            build_up.analyse(self.LINES, D(0), D(1))
+        self.assertEqual(build_up.analyse(self.LINES[2:], D(0), D(1)).rate, D("21.26"))
+
+
+class PriceBasis(unittest.TestCase):
+    QUOTES = (quote(1, "1.61", "2026-10-14"), quote(2, "1.55", "2026-10-15"), quote(3, "1.70", "2026-10-12"), quote(4, "1.98", "2026-02-03", "2026-03-31"))
+
+    def test_every_basis(self) -> None:
+        for basis, value in (("latest", "1.55"), ("lowest", "1.55"), ("mean", "1.62"), ("median", "1.61"), ("chosen", "1.70")):
+            with self.subTest(basis):
+                self.assertEqual(quotes.price(self.QUOTES, basis, ON, chosen=3).value, D(value))  # type: ignore[arg-type]
+
+    def test_a_quote_holds_from_its_date_to_its_last_day(self) -> None:
+        for on, to, valid in (("2026-11-02", "2026-11-02", True), ("2026-11-03", None, False), ("2026-01-01", "2026-11-01", False), ("2026-01-01", None, True)):
+            self.assertEqual(quote(1, "1", on, to).valid(ON), valid, (on, to))
+
+    def test_a_bag_becomes_kilograms(self) -> None:
+        self.assertEqual(quote(1, "5.35", contains="25").per_unit, D("0.214"))
+
+    def test_a_chosen_quote_past_its_date_is_used_and_found(self) -> None:
+        price = quotes.price(self.QUOTES, "chosen", ON, chosen=4)
+        self.assertEqual(price.value, D("1.98"))
+        self.assertEqual(price.findings, ("The quote of Supplier 4 is past its date.",))
+
+    def test_an_outlying_quote_is_found(self) -> None:
+        price = quotes.price((quote(1, "1.00"), quote(2, "1.02"), quote(3, "1.30", "2026-10-30")), "latest", ON)
+        self.assertEqual(price.findings, ("The quote of Supplier 3 is more than 25 % from the median.",))
+
+    def test_no_price_says_why(self) -> None:
+        for found, basis, why in ((quotes.price((), "latest", ON), "latest", "Has no quote."), (quotes.price(self.QUOTES[3:], "mean", ON), "mean", "Has no quote valid on 02 Nov 2026."), (quotes.price(self.QUOTES, "chosen", ON, 99), "chosen", "Has no chosen quote.")):  # fmt: skip
+            with self.subTest(basis):
+                self.assertEqual((found.value, found.findings), (None, (why,)))
+
+
+class Bill(unittest.TestCase):
+    def test_an_item_sums_what_it_draws_on_and_rounds_once(self) -> None:
+        links = [bill.Link(5.292, "m³", 1), bill.Link(6.48, "m³", 1)]
+        self.assertEqual(bill.item_quantity(links, "m³"), D("11.77"))
+        thirds = [bill.Link(0.004, "m³", 1)] * 3
+        self.assertEqual(bill.item_quantity(thirds, "m³"), D("0.01"))
+
+    def test_kilograms_go_into_a_tonne_item_by_factor(self) -> None:
+        self.assertEqual(bill.item_quantity([bill.Link(385.745, "kg", 2)], "t"), D("0.771"))
+
+    def test_another_kind_of_unit_is_refused(self) -> None:
+        with self.assertRaisesRegex(Refusal, "Concrete in PF2 is in m³; an item in m² can't take it"):
+            bill.item_quantity([bill.Link(6.48, "m³", 1, "Concrete in PF2")], "m²")
+
+    def test_amounts_to_the_cent_half_up(self) -> None:
+        self.assertEqual(bill.amount(D("11.77"), D("188.87")), D("2223.00"))
+        self.assertEqual(bill.amount(D("0.5"), D("0.01")), D("0.01"))
+        self.assertEqual(bill.amount(D("3"), None), D("0.00"))
+
+    def test_adjustments_follow_in_order_on_their_bases(self) -> None:
+        adjustments = [bill.Adjustment("Overheads", D("8.5"), "items"), bill.Adjustment("Profit", D(5), "running"), bill.Adjustment("Discount", D(-1), "items")]
+        summary = bill.summary(D("23011.36"), adjustments)
+        self.assertEqual([a.adds for a in summary.adjustments], [D("1955.97"), D("1248.37"), D("-230.11")])
+        self.assertEqual([a.on for a in summary.adjustments], [D("23011.36"), D("24967.33"), D("23011.36")])
+        self.assertEqual(summary.total, D("25985.59"))
+
+    def test_mark_up_on_cost_is_not_margin_on_price(self) -> None:
+        self.assertEqual((bill.mark_up(D(100), D(12)), bill.margin(D(100), D(12))), (D("112.00"), D("113.64")))
+        with self.assertRaises(Refusal):
+            bill.margin(D(100), D(100))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,117 @@
+"""What may be typed into a number field, and what is refused with which sentence."""
+
+from __future__ import annotations
+
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from sandscale.core.numbers.entry import read_entry, read_times
+from sandscale.core.refusals import BadEntry
+
+LENGTHS = {
+    "2.5": 2.5,
+    "2500mm": 2.5,
+    "2500 mm": 2.5,
+    "8ft 2in": 2.4892,
+    "8'2\"": 2.4892,
+    "17'-8\"": 5.3848,
+    "5' 3 1/2\"": 1.6129,
+    '18"': 0.4572,
+    "1/2in": 0.0127,
+    "5 1/2in": 0.1397,
+    "98.5 ft": 30.0228,
+    "1.2+0.35": 1.55,
+    "2*0.9": 1.8,
+    "2×0.9": 1.8,
+    "(1.2 + 0.35) * 2": 3.1,
+    "0.5m + 350mm": 0.85,
+    "2*0.9m+0.5": 2.3,
+    "1 500.25": 1500.25,
+    "1\u00a0500": 1500.0,
+    "3.6/2": 1.8,
+    "-0.3+1": 0.7,
+    ".5": 0.5,
+    "1m*2m/1m": 2.0,
+    "0": 0.0,
+}
+
+REFUSED = {
+    "": "Length is empty",
+    "abc": "can't be read as length",
+    "3m²": "“3m²” is an area (m²); length takes a length (m).",
+    "3m2": "is an area (m²)",
+    "2m*3m": "is an area (m²)",
+    "5 kg": "is a mass (kg)",
+    "1,5": "a comma in a number",
+    "1/0": "divides by zero",
+    "1/0in": "divides by zero",
+    "(1": "A bracket in “(1” is not closed",
+    "1)": "can't be read",
+    "1..2": "can't be read",
+    "1 2": "can't be read",
+    "3 parsecs": "“parsecs” in “3 parsecs” is not a unit",
+    "1e300": "too large",
+    "nan": "can't be read",
+    "1m + 1kg": "adds a length (m) to a mass (kg)",
+    "9" * 200: "longer than 120 characters",
+    "__import__('os')": "can't be read",
+}
+
+
+class Lengths(unittest.TestCase):
+    def test_entries_are_read_in_metres(self) -> None:
+        for text, metres in LENGTHS.items():
+            with self.subTest(text):
+                self.assertAlmostEqual(read_entry(text, "m", field="length"), metres, places=9)
+
+    def test_what_is_no_length_is_refused_with_a_sentence(self) -> None:
+        for text, said in REFUSED.items():
+            with self.subTest(text), self.assertRaises(BadEntry) as refused:
+                read_entry(text, "m", field="length")
+            self.assertIn(said, refused.exception.sentence)
+            self.assertEqual(refused.exception.field or "length", "length")
+
+    def test_a_bare_number_takes_the_unit_of_its_field(self) -> None:
+        for symbol, value in (("mm", 0.05), ("m", 50.0), ("ft", 15.24), ("", 50.0), ("kg", 50.0), ("t", 50_000.0), ("h", 50.0)):
+            with self.subTest(symbol):
+                self.assertAlmostEqual(read_entry("50", symbol), value)
+
+    def test_a_product_of_lengths_is_an_area_where_an_area_is_wanted(self) -> None:
+        self.assertAlmostEqual(read_entry("3m * 200cm", "m²"), 6.0)
+        self.assertAlmostEqual(read_entry("3*2", "m²"), 6.0)
+
+    def test_a_value_below_its_minimum_names_the_minimum(self) -> None:
+        with self.assertRaisesRegex(BadEntry, "Thickness must be not below zero; “-50” is below it"):
+            read_entry("-50", "mm", field="thickness", minimum=0)
+        with self.assertRaisesRegex(BadEntry, "at least 10 mm"):
+            read_entry("5", "mm", field="spacing", minimum=0.01)
+
+    @given(st.text(max_size=40))
+    def test_any_text_is_read_or_refused_never_worse(self, text: str) -> None:
+        try:
+            value = read_entry(text, "m")
+        except BadEntry:
+            return
+        self.assertEqual(value, value)
+
+    @given(st.floats(min_value=0.001, max_value=1e6, allow_nan=False), st.sampled_from(["m", "mm", "ft", "in", "yd"]))
+    def test_a_written_value_reads_back(self, value: float, symbol: str) -> None:
+        self.assertAlmostEqual(read_entry(f"{value:.6f}{symbol}", "m"), read_entry(f"{value:.6f}", symbol), places=9)
+
+
+class Times(unittest.TestCase):
+    def test_nested_timesing_multiplies(self) -> None:
+        for text, number in {"": 1, "4": 4, "3/4": 12, "3/4/": 12, "2/3/4/": 24, "2+1/4": 12, "0": 0, "1.5/2": 3}.items():
+            with self.subTest(text):
+                self.assertAlmostEqual(read_times(text), number)
+
+    def test_negative_or_dimensioned_timesing_is_refused(self) -> None:
+        for text in ("-2", "2m", "x", "3//a"):
+            with self.subTest(text), self.assertRaises(BadEntry):
+                read_times(text)
+
+
+if __name__ == "__main__":
+    unittest.main()

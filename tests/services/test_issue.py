@@ -1,0 +1,188 @@
+"""What leaves the house: the workbook recalculated by another program, and the project out and in again."""
+
+from __future__ import annotations
+
+import io
+import json
+import shutil
+import subprocess
+import tempfile
+from decimal import Decimal
+from pathlib import Path
+from typing import Any
+
+from openpyxl import Workbook, load_workbook
+
+from sandscale.demo import project as demo
+from sandscale.formats.project_json import UnreadableProject
+from sandscale.services import bill, issue, measure, projects
+from sandscale.services.acting import Actor
+from sandscale.services.makeups import add_makeup
+from sandscale.store.models import DimensionLine, Element, Person, Project
+from tests import scene
+from tests.core.test_makeups import SOURCE
+
+
+def recalculated(book: Workbook) -> Workbook:
+    """A workbook worked out anew by LibreOffice; openpyxl keeps no results, so every number is its."""
+    with tempfile.TemporaryDirectory() as folder:
+        book.save(Path(folder) / "in.xlsx")
+        command = [
+            "soffice",
+            "--headless",
+            f"-env:UserInstallation=file://{folder}/profile",
+            "--convert-to",
+            "xlsx:Calc MS Excel 2007 XML",
+            "--outdir",
+            f"{folder}/out",
+            f"{folder}/in.xlsx",
+        ]
+        subprocess.run(command, check=True, capture_output=True, timeout=180)
+        return load_workbook(Path(folder) / "out" / "in.xlsx", data_only=True)
+
+
+def bill_rows(book: Workbook) -> dict[str, tuple[Any, ...]]:
+    """The rows of the bill by item number, or by words at its foot."""
+    return {str(row[0] or row[1]): row for row in book["Bill"].iter_rows(min_row=5, values_only=True) if row[0] or row[1]}
+
+
+class Demonstration(scene.DatabaseCase):
+    """The demonstration, loaded once into the tests' database."""
+
+    actor: Actor
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        known = Person.get_or_none(Person.email == demo.PEOPLE[0][1])
+        project = Project.get(Project.name == demo.NAME) if known else demo.load()
+        cls.actor = Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, project.id, "owner")
+
+    def workbook(self) -> Workbook:
+        return load_workbook(io.BytesIO(issue.bill_workbook(self.actor)[1]))
+
+    def test_the_demonstration_comes_to_its_worked_quantities(self) -> None:
+        elements = {e.mark: {q.output: q.net for q in e.quantities} for e in Element.select().where(Element.project == self.actor.project_id)}
+        self.assertAlmostEqual(elements["PF2"]["concrete"], 6.48)
+        self.assertAlmostEqual(elements["PF1"]["concrete"], 6 * 1.4 * 1.4 * 0.45)
+        self.assertAlmostEqual(elements["GS1"]["net"], (27.8 * 15.2 - 3.6 * 2.4) * 0.2, places=6)
+        view = bill.bill_view(self.actor)
+        self.assertTrue(all(i.rate and i.quantity for s in view.sections for i in s.items))
+        self.assertEqual(view.total, scene.total(self.actor))
+
+    def test_another_program_works_the_workbook_out_to_the_same_bill(self) -> None:
+        rows = bill_rows(recalculated(self.workbook()))
+        view = bill.bill_view(self.actor)
+        for item in (i for s in view.sections for i in s.items):
+            row = rows[item.ref]
+            self.assertEqual([round(Decimal(str(v)), 2) for v in row[3:6]], [round(item.quantity, 2), item.rate, item.amount], item.description)
+        self.assertAlmostEqual(rows["Total, EUR"][5], float(view.total), places=2)
+
+    def test_a_dimension_changed_in_the_workbook_moves_its_bill_as_it_would_here(self) -> None:
+        book = self.workbook()
+        sheet = book["Dimensions"]
+        heads = {row[0].value: row[0].row for row in sheet.iter_rows() if row[0].value}
+        line = next(r for r in range(heads["PF2, Pad footing"], sheet.max_row) if sheet.cell(r, 1).value == "Grid 2/A, 3/A, 2/C, 3/C")
+        self.assertEqual(sheet.cell(line, 4).value, 1.8)
+        sheet.cell(line, 4).value = 2.0
+        rows = bill_rows(recalculated(book))
+        row = DimensionLine.get(DimensionLine.project == self.actor.project_id, DimensionLine.width == "1.80")
+        try:
+            saved = measure.change_line(self.actor, row.id, row.version, {"width": "2.00"})
+            quantities = {i.ref: i.quantity for s in bill.bill_view(self.actor).sections for i in s.items}
+        finally:
+            measure.change_line(self.actor, row.id, DimensionLine.get_by_id(row.id).version, {"width": "1.80"})
+        for ref, quantity in quantities.items():
+            self.assertAlmostEqual(rows[ref][3], float(quantity), places=6, msg=ref)
+        self.assertAlmostEqual(rows["Total, EUR"][5], float(saved.bill_total), places=2)
+
+    def test_every_amount_is_a_formula_and_no_text_is(self) -> None:
+        book = self.workbook()
+        for row in book["Bill"].iter_rows(min_row=5):
+            if row[5].value is not None:
+                self.assertTrue(str(row[5].value).startswith("="), row[1].value)
+        quantities = [row[3].value for row in book["Bill"].iter_rows(min_row=5) if row[3].value is not None]
+        self.assertEqual(sum("Dimensions!" in str(q) for q in quantities), len(quantities) - 1)  # one is typed, with its reason
+
+    def test_the_project_comes_back_equal(self) -> None:
+        _, content = issue.project_file(self.actor)
+        other = scene.person()
+        again = issue.project_from_file(other, content)
+        self.assertNotEqual(again.id, self.actor.project_id)
+        self.assertEqual(issue.project_file(Actor(other, again.id, "owner"))[1], content)
+        self.assertEqual(scene.total(Actor(other, again.id, "owner")), scene.total(self.actor))
+        self.assertEqual([p.name for p in projects.projects_of(other)], [demo.NAME])
+
+
+class TextInWorkbooks(scene.DatabaseCase):
+    def test_words_that_look_like_formulas_stay_words(self) -> None:
+        actor = scene.project('=HYPERLINK("http://x","y")')
+        element = scene.element(actor, "=1+1", "plain-number", what="=cmd|'/c calc'!A1", part="+S")
+        scene.line(actor, element, "3", note="@SUM(A1)")
+        measure.link_to_bill(actor, element)
+        book = load_workbook(io.BytesIO(issue.bill_workbook(actor)[1]))
+        found = {cell.value: cell.data_type for name in ("Bill", "Dimensions") for row in book[name].iter_rows() for cell in row}
+        for words in ("=cmd|'/c calc'!A1", '=HYPERLINK("http://x","y")', "@SUM(A1)", "+S"):
+            self.assertEqual(found[words], "s", words)
+
+    def test_a_file_name_holds_nothing_a_path_could(self) -> None:
+        actor = scene.project("../../etc/passwd: a/b")
+        self.assertRegex(issue.bill_workbook(actor)[0], r"^[\w .-]+$")
+        self.assertFalse(shutil.os.sep in issue.project_file(actor)[0])
+
+
+class ProjectFiles(scene.DatabaseCase):
+    def document(self) -> tuple[int, dict[str, Any]]:
+        actor = scene.project()
+        scene.priced(actor)
+        sheet = scene.sheet(actor)
+        slab = scene.element(actor, "GS1", "plain-area")
+        scene.area(actor, sheet.id, slab, [(100, 100), (300, 100), (300, 300), (100, 300)])
+        add_makeup(actor, SOURCE)
+        return actor.person_id, json.loads(issue.project_file(actor)[1])
+
+    def test_a_file_that_does_not_hold_is_refused_where_it_fails_and_leaves_nothing(self) -> None:
+        owner, good = self.document()
+        projects_before = Project.select().count()
+
+        def broken(table: str, column: str, value: Any) -> bytes:
+            hurt = json.loads(json.dumps(good))
+            hurt["tables"][table][0][column] = value
+            return json.dumps(hurt).encode()
+
+        for content, said in (
+            (b"", "is not JSON"),
+            (b"[" * 100_000, "is not JSON"),
+            (b"{}", "is not a project of Sand Scale"),
+            (json.dumps({**good, "version": 99}).encode(), "is not a project of Sand Scale: at version"),
+            (json.dumps({**good, "tables": {**good["tables"], "person": []}}).encode(), "has an unknown table “person”"),
+            (json.dumps({**good, "tables": {k: v for k, v in good["tables"].items() if k != "item"}}).encode(), "lacks the table “item”"),
+            (json.dumps({**good, "project": {**good["project"], "bill_total": "9"}}).encode(), "unknown column “bill_total”"),
+            (broken("element", "location", 99), "refers to row 99 of “location”, which isn't there"),
+            (broken("element", "location", "1; DROP TABLE item"), "isn't there"),
+            (broken("element", "makeup", "unheard-of"), "There is no make-up “unheard-of”"),
+            (broken("element", "inputs", {"cover": "wide"}), "can't be read as cover"),
+            (broken("dimension_line", "length", "3m²"), "is an area"),
+            (broken("dimension_line", "deduct", "perhaps"), "holds a value of the wrong kind in “deduct”"),
+            (broken("element", "mark", "a\x00b"), "holds a value of the wrong kind in “mark”"),
+            (broken("element", "mark", 5), "holds a value of the wrong kind in “mark”"),
+            (broken("figure", "geometry", {"outline": [[0, 0], [10, 10], [10, 0], [0, 10]], "voids": []}), "crosses itself"),
+            (broken("figure", "geometry", {"outline": "x"}), "holds a value of the wrong kind"),
+            (broken("stored_file", "content", "bm90IGEgcGRm"), "is not a PDF"),
+            (broken("stored_file", "content", "***"), "holds a value that can't be read"),
+            (broken("stored_file", "sha256", "0" * 64), "is not the file it was"),
+            (broken("quote", "price", "-5"), "Row 1 of “quote” doesn't hold"),
+            (broken("quote", "quoted_on", "someday"), "holds a value that can't be read"),
+            (broken("own_make_up", "source", SOURCE.replace("thick * 0.3 * m", "section")), "in a loop"),
+            (broken("build_up_line", "quantity", "lots"), "can't be read"),
+            (broken("item_link", "factor", "1m"), "is a length"),
+        ):
+            with self.subTest(said), self.assertRaises(UnreadableProject) as refused:
+                issue.project_from_file(owner, content)
+            self.assertIn(said, refused.exception.sentence)
+        self.assertEqual(Project.select().count(), projects_before)
+
+    def test_the_good_one_still_holds(self) -> None:
+        owner, good = self.document()
+        again = issue.project_from_file(owner, json.dumps(good).encode())
+        self.assertEqual(json.loads(issue.project_file(Actor(owner, again.id, "owner"))[1]), good)
