@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from ..core.refusals import Refusal
+from ..store.changes import Snapshot, snapshot, snapshot_of, state_at
 from ..store.models import ProjectRow, Row
 
 R = TypeVar("R", bound=ProjectRow)
@@ -73,18 +75,24 @@ def word_for(model: type[Row]) -> str:
     return _WORDS.get(model.__name__, model.__name__.lower())
 
 
-def check_version(row: Row, version: int, fields: dict[str, Any], now: dict[str, Any] | None = None) -> None:
-    """Refuse a write made against an older state of a row, unless it agrees with what is there.
+def check_version(row: Row, version: int, fields: dict[str, Any], read: Callable[[Snapshot], Snapshot] = dict) -> None:
+    """Refuse a write over something its writer hasn't seen: a field that changed since, to something else.
 
     Args:
+        row: the row as it stands.
+        version: the version its writer saw.
         fields: what is to be written.
-        now: what stands there; the row's columns when not given.
+        read: picks the values out of a row's snapshot; its columns when not given.
 
     Raises:
-        Stale: the row moved on; both values of each field are given.
+        Stale: both values of each field at odds are given.
     """
     if row.version == version:
         return
-    theirs = {name: (row.__data__ if now is None else now).get(name) for name in fields}
-    if any(theirs[name] != value for name, value in fields.items()):
-        raise Stale(f"Someone changed this {word_for(type(row))} while you were typing.", fields, theirs, row.version)
+    now, seen = read(snapshot(row)), state_at(row, version)
+    was = None if seen is None else read(seen)
+    written = read({**snapshot(row), **snapshot_of(type(row), fields)})
+    odds = [name for name in fields if now.get(name) != written.get(name) and (was is None or was.get(name) != now.get(name))]
+    if odds:
+        yours, theirs = ({name: values.get(name) for name in odds} for values in (written, now))
+        raise Stale(f"Someone changed this {word_for(type(row))} while you were typing.", yours, theirs, row.version)

@@ -13,7 +13,7 @@ from ..core.refusals import BadEntry
 from ..store.models import Adjustment, BuildUp, Element, Item, ItemLink, QuantityLine, Section
 from .acting import Actor, InUse, check_version, find
 from .recompute import core_links, summary_of
-from .recording import Recording, recording
+from .recording import Recording, action, recording
 from .views import AdjustmentView, BillView, ItemView, LinkView, Saved, SectionView
 
 
@@ -94,6 +94,7 @@ def refs(project_id: int) -> dict[int, str]:
     return found
 
 
+@action
 def add_section(actor: Actor, title: str, parent: int | None = None) -> Saved:
     """A new section at the end, or inside another."""
     if parent is not None:
@@ -110,6 +111,7 @@ def _new_section(log: Recording, title: str, parent: int | None) -> Section:
     return log.insert(Section, title=title.strip()[:120], parent=parent, position=position)
 
 
+@action
 def change_section(actor: Actor, section_id: int, version: int, title: str) -> Saved:
     """Give a section another title."""
     row = find(Section, actor, section_id)
@@ -121,6 +123,7 @@ def change_section(actor: Actor, section_id: int, version: int, title: str) -> S
     return Saved(label=log.label, id=row.id, version=row.version, bill_total=log.bill_total)
 
 
+@action
 def delete_section(actor: Actor, section_id: int) -> Saved:
     """Take an empty section out.
 
@@ -148,6 +151,7 @@ def _next_position(section_id: int) -> int:
     return last.position + 1 if last else 0
 
 
+@action
 def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
     """A new item at the end of a section.
 
@@ -161,6 +165,7 @@ def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change an item's words, unit, typed quantity, rate or section.
 
@@ -202,6 +207,7 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
     return fields
 
 
+@action
 def delete_item(actor: Actor, item_id: int) -> Saved:
     """Take an item out, with its links."""
     row = find(Item, actor, item_id)
@@ -223,6 +229,7 @@ def links(actor: Actor, item_id: int) -> list[LinkView]:
     ]
 
 
+@action
 def add_link(actor: Actor, item_id: int, element_id: int, output: str, factor: str = "1") -> Saved:
     """Let an item draw on a quantity line.
 
@@ -241,6 +248,7 @@ def add_link(actor: Actor, item_id: int, element_id: int, output: str, factor: s
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_link(actor: Actor, link_id: int) -> Saved:
     """Let an item no longer draw on a quantity line."""
     row = find(ItemLink, actor, link_id)
@@ -249,6 +257,7 @@ def delete_link(actor: Actor, link_id: int) -> Saved:
     return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def change_adjustment(actor: Actor, adjustment_id: int, version: int, percent: str) -> Saved:
     """Change an adjustment's percentage.
 

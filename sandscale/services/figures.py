@@ -11,7 +11,7 @@ from ..core.refusals import BadShape
 from ..store.models import DimensionLine, Element, Figure, QuantityLine, Sheet
 from .acting import Actor, check_version, find
 from .recompute import as_area, measured
-from .recording import Recording, recording
+from .recording import Recording, action, recording
 from .views import FigureView, Saved
 
 
@@ -52,6 +52,7 @@ def shows(figure: Figure, sheet: Sheet) -> str:
     return f"{shown(net or 0, most=2)} m²" + (f", ddt {shown(sum(voids), most=2)}" if voids else "")
 
 
+@action
 def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points: list[Point], line_id: int | None = None) -> Saved:
     """Put a figure on a sheet, feeding a dimension line of an element.
 
@@ -82,6 +83,7 @@ def _new_line(log: Recording, element: Element, figure: Figure) -> None:
     log.insert(DimensionLine, element=element.id, position=last.position + 1 if last else 0, figure=figure.id)
 
 
+@action
 def reshape_figure(actor: Actor, figure_id: int, version: int, points: list[Point], voids: list[list[Point]]) -> Saved:
     """Give a figure other points or voids.
 
@@ -97,6 +99,7 @@ def reshape_figure(actor: Actor, figure_id: int, version: int, points: list[Poin
     return Saved(label=log.label, id=figure.id, version=figure.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) -> Saved:
     """Take a void off the area of an element that it lies in.
 
@@ -116,6 +119,7 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
     return Saved(label=log.label, id=around.id, version=around.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_figure(actor: Actor, figure_id: int) -> Saved:
     """Take a figure off its sheet, with the dimension line it feeds."""
     figure = find(Figure, actor, figure_id)

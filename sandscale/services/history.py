@@ -7,8 +7,8 @@ from peewee import IntegrityError
 from ..core.refusals import Refusal
 from ..store.changes import Conflict, Entry, entries_of
 from ..store.models import Change, Person
-from .acting import Actor, require_writer
-from .recording import recording
+from .acting import Actor
+from .recording import action, recording
 from .views import ChangeView, Saved
 
 
@@ -21,6 +21,7 @@ def history(actor: Actor, most: int = 100) -> list[ChangeView]:
     ]
 
 
+@action
 def undo(actor: Actor) -> Saved:
     """Take back the actor's latest change that stands.
 
@@ -30,6 +31,7 @@ def undo(actor: Actor) -> Saved:
     return _step(actor, "undo", "done", Change.id.desc())
 
 
+@action
 def redo(actor: Actor) -> Saved:
     """Do again the change the actor took back last.
 
@@ -40,7 +42,6 @@ def redo(actor: Actor) -> Saved:
 
 
 def _step(actor: Actor, kind: str, state: str, order: object) -> Saved:
-    require_writer(actor)
     own = (Change.project == actor.project_id) & (Change.person == actor.person_id) & (Change.kind == "do")
     change = Change.select().where(own & (Change.state == state)).order_by(order).first()
     if change is None:

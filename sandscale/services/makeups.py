@@ -6,7 +6,7 @@ from ..core.makeups.makeup import MakeUp, built_in, built_in_source, read_makeup
 from ..core.refusals import BadFormula
 from ..store.models import Element, OwnMakeUp
 from .acting import Actor, InUse, check_version, find, require_writer
-from .recording import recording
+from .recording import action, recording
 from .views import MakeUpView, Saved
 
 
@@ -29,6 +29,7 @@ def try_makeup(actor: Actor, source: str) -> MakeUp:
     return read_makeup(source)
 
 
+@action
 def add_makeup(actor: Actor, source: str) -> Saved:
     """Keep a make-up of the project's own.
 
@@ -44,6 +45,7 @@ def add_makeup(actor: Actor, source: str) -> Saved:
     return Saved(label=log.label, id=row.id, version=1, bill_total=log.bill_total)
 
 
+@action
 def change_makeup(actor: Actor, makeup_id: int, version: int, source: str) -> Saved:
     """Change a make-up of the project's own; every element that uses it follows.
 
@@ -66,6 +68,7 @@ def change_makeup(actor: Actor, makeup_id: int, version: int, source: str) -> Sa
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_makeup(actor: Actor, makeup_id: int) -> Saved:
     """Take a make-up of the project's own out.
 

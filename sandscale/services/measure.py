@@ -15,7 +15,7 @@ from .acting import Actor, InUse, check_version, find
 from .bill import item_for, refs
 from .figures import shows
 from .recompute import lines_of, makeup_of, read_lines
-from .recording import recording
+from .recording import action, recording
 from .views import ElementBrief, ElementView, InputView, LineView, LocationView, QuantityView, Saved
 
 LENGTHS = ("length", "width", "height")
@@ -46,6 +46,7 @@ def locations(actor: Actor) -> list[LocationView]:
     return list(found.values())
 
 
+@action
 def add_location(actor: Actor, name: str) -> Saved:
     """A new location.
 
@@ -58,6 +59,7 @@ def add_location(actor: Actor, name: str) -> Saved:
     return Saved(label=log.label, id=row.id, version=1, bill_total=log.bill_total)
 
 
+@action
 def rename_location(actor: Actor, location_id: int, version: int, name: str) -> Saved:
     """Give a location another name."""
     row = find(Location, actor, location_id)
@@ -68,6 +70,7 @@ def rename_location(actor: Actor, location_id: int, version: int, name: str) -> 
     return Saved(label=log.label, id=row.id, version=row.version, bill_total=log.bill_total)
 
 
+@action
 def delete_location(actor: Actor, location_id: int) -> Saved:
     """Take an empty location out.
 
@@ -88,6 +91,7 @@ def _named(name: str, what: str) -> str:
     return name.strip()[:120]
 
 
+@action
 def add_element(actor: Actor, location_id: int, mark: str, makeup: str, description: str = "", inputs: dict[str, str] | None = None) -> Saved:
     """A new element in a location.
 
@@ -102,6 +106,7 @@ def add_element(actor: Actor, location_id: int, mark: str, makeup: str, descript
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def change_element(actor: Actor, element_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change an element's mark, description, location, make-up or inputs.
 
@@ -118,7 +123,9 @@ def change_element(actor: Actor, element_id: int, version: int, fields: dict[str
         find(Location, actor, fields["location"])
     makeup = makeup_of(actor.project_id, fields.get("makeup", row.makeup))
     entered = fields.pop("inputs", {})
-    check_version(row, version, {**fields, **entered}, {**row.__data__, **{key: row.inputs.get(key, "") for key in entered}})
+    check_version(
+        row, version, {**fields, "inputs": {**row.inputs, **entered}}, lambda state: {**state, "inputs": {key: state["inputs"].get(key, "") for key in entered}}
+    )
     if makeup.key != row.makeup:
         _check_outputs(row, makeup)
     kept = {key: entry for key, entry in row.inputs.items() if key in makeup.inputs}
@@ -160,6 +167,7 @@ def _check_outputs(row: Element, makeup: MakeUp) -> None:
             )
 
 
+@action
 def delete_element(actor: Actor, element_id: int) -> Saved:
     """Take an element out with its lines, figures and links; undo brings all of it back."""
     row = find(Element, actor, element_id)
@@ -169,6 +177,7 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
     return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int | None = None) -> Saved:
     """A new dimension line, at the end or after another.
 
@@ -188,6 +197,7 @@ def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int |
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change what was typed into a dimension line.
 
@@ -204,6 +214,7 @@ def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_line(actor: Actor, line_id: int) -> Saved:
     """Take a dimension line out, with the figure that feeds it."""
     row = find(DimensionLine, actor, line_id)
@@ -281,6 +292,7 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
     )  # fmt: skip
 
 
+@action
 def link_to_bill(actor: Actor, element_id: int) -> Saved:
     """Make or link the bill items an element's quantity lines need; those already linked stay.
 

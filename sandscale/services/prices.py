@@ -14,7 +14,7 @@ from ..core.refusals import BadEntry
 from ..store.models import BuildUp, BuildUpLine, Project, Quote, Resource
 from .acting import Actor, InUse, check_version, find
 from .recompute import core_quote, price_of
-from .recording import recording
+from .recording import action, recording
 from .views import QuoteView, ResourceView, Saved
 
 
@@ -51,6 +51,7 @@ def _view(row: Resource, quotes: list[Quote], project: Project, used_in: int) ->
     )  # fmt: skip
 
 
+@action
 def add_resource(actor: Actor, fields: dict[str, Any]) -> Saved:
     """A new resource.
 
@@ -63,6 +64,7 @@ def add_resource(actor: Actor, fields: dict[str, Any]) -> Saved:
     return Saved(label=log.label, id=row.id, version=1, bill_total=log.bill_total)
 
 
+@action
 def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change a resource's name, kind, unit, price basis or chosen quote.
 
@@ -83,6 +85,7 @@ def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[s
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_resource(actor: Actor, resource_id: int) -> Saved:
     """Take a resource out, with its quotes.
 
@@ -121,6 +124,7 @@ def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict
     return fields
 
 
+@action
 def add_quote(actor: Actor, resource_id: int, fields: dict[str, Any]) -> Saved:
     """A new quote for a resource.
 
@@ -134,6 +138,7 @@ def add_quote(actor: Actor, resource_id: int, fields: dict[str, Any]) -> Saved:
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change a quote.
 
@@ -149,6 +154,7 @@ def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, An
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_quote(actor: Actor, quote_id: int) -> Saved:
     """Take a quote out.
 

@@ -24,7 +24,7 @@ from ..store.models import (
     Sheet,
 )
 from .acting import Actor, Forbidden, Missing, check_version
-from .recording import recording
+from .recording import action, recording
 from .views import ProjectBrief, ProjectView, Saved, StageView
 
 ROLES = ("owner", "editor", "viewer")
@@ -63,6 +63,7 @@ def new_project(person_id: int, name: str, client: str, currency: str, price_dat
     return project
 
 
+@action
 def change_project(actor: Actor, version: int, fields: dict[str, Any]) -> Saved:
     """Change a project's name, client, currency, price date or rounding.
 

@@ -15,7 +15,7 @@ from ..core.refusals import BadEntry, BadFormula
 from ..store.models import BuildUp, BuildUpLine, Resource
 from .acting import Actor, InUse, check_version, find
 from .recompute import core_lines, nesting, output_of
-from .recording import recording
+from .recording import action, recording
 from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal, Saved
 
 _CENT = Decimal("0.0001")
@@ -57,6 +57,7 @@ def _kept(value: Decimal) -> Decimal:
     return value.quantize(_CENT)
 
 
+@action
 def add_build_up(actor: Actor, fields: dict[str, Any]) -> Saved:
     """A new build-up.
 
@@ -69,6 +70,7 @@ def add_build_up(actor: Actor, fields: dict[str, Any]) -> Saved:
     return Saved(label=log.label, id=row.id, version=1, bill_total=log.bill_total)
 
 
+@action
 def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change a build-up's name, heading, unit, output or hours.
 
@@ -87,6 +89,7 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
+@action
 def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
     """Take a build-up out, with its lines.
 
@@ -122,6 +125,7 @@ def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict
     return fields
 
 
+@action
 def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) -> Saved:
     """A new line: a resource of the project, or another build-up as a resource.
 
@@ -157,6 +161,7 @@ def _refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
         raise BadEntry(error.sentence, field="nested", remedy="A rate can't be built up from itself.") from None
 
 
+@action
 def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]) -> Saved:
     """Change a line's quantity, basis, group, allowance or escalation.
 
@@ -183,6 +188,7 @@ def _check_line(fields: dict[str, Any], symbol: str) -> None:
             raise BadEntry(f"An {name} of {fields[name]} % is out of range.", field=name, remedy="Type a percentage above −100.")
 
 
+@action
 def delete_build_up_line(actor: Actor, line_id: int) -> Saved:
     """Take a line out of its build-up."""
     row = find(BuildUpLine, actor, line_id)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from decimal import Decimal
+from functools import wraps
+from typing import Concatenate, ParamSpec, TypeVar
 
 from ..store.changes import ChangeLog
 from ..store.database import database
@@ -13,8 +14,10 @@ from ..store.models import Change, Project
 from .acting import Actor, require_writer
 from .recompute import recompute
 
+P = ParamSpec("P")
+T = TypeVar("T")
 
-@dataclass
+
 class Recording(ChangeLog):
     """A change log that also answers what it did, once its block is left."""
 
@@ -26,18 +29,30 @@ class Recording(ChangeLog):
         self.bill_total = Decimal(0)
 
 
-@contextmanager
-def recording(actor: Actor, label: str) -> Iterator[Recording]:
-    """Write as one action of a person.
+def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate[Actor, P], T]:
+    """Make a function an action of a person: one transaction that begins by locking the project's row.
 
-    The project's row is locked first, so that actions in one project follow one another.
+    So actions in one project follow one another, and each reads what the one before it wrote.
 
     Raises:
         Forbidden: the person may only look.
     """
-    require_writer(actor)
+
+    @wraps(function)
+    def acting(actor: Actor, /, *arguments: P.args, **named: P.kwargs) -> T:
+        require_writer(actor)
+        with database.atomic():
+            Project.select(Project.id).where(Project.id == actor.project_id).for_update().get()
+            return function(actor, *arguments, **named)
+
+    return acting
+
+
+@contextmanager
+def recording(actor: Actor, label: str) -> Iterator[Recording]:
+    """Write rows inside an action; what depends on them is recomputed and the change logged as it ends."""
     with database.atomic():
-        project = Project.select().where(Project.id == actor.project_id).for_update().get()
+        project = Project.get_by_id(actor.project_id)
         log = Recording(project, actor.person_id, label)
         yield log
         log.bill_total = project.bill_total

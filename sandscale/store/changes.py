@@ -116,17 +116,38 @@ def entries_of(change: Change) -> list[Entry]:
 
 def snapshot(row: Row) -> Snapshot:
     """A row's logged columns as JSON values: not its id, version or derived columns."""
+    return snapshot_of(type(row), {name: row.__data__.get(name) for name in logged(type(row))})
+
+
+def logged(model: type[Row]) -> list[str]:
+    """The columns of a table that the log keeps."""
+    fields = model._meta.fields.items()
+    return [name for name, field in fields if name not in ("id", "version") and name not in model.derived and not isinstance(field, BlobField)]
+
+
+def snapshot_of(model: type[Row], values: dict[str, Any]) -> Snapshot:
+    """Column values as JSON values."""
     kept: Snapshot = {}
-    for name, field in row._meta.fields.items():
-        if name in ("id", "version") or name in row.derived or isinstance(field, BlobField):
-            continue
-        value = row.__data__.get(name)
-        if isinstance(field, DecimalField) and value is not None:
+    for name, value in values.items():
+        if isinstance(model._meta.fields.get(name), DecimalField) and value is not None:
             value = f"{Decimal(value).normalize():f}"
         elif isinstance(value, date):
             value = value.isoformat()
         kept[name] = value
     return kept
+
+
+def state_at(row: Row, version: int) -> Snapshot | None:
+    """A row as it was at an earlier version; None when the log doesn't reach back to it.
+
+    Every change of a row raises its version by one and leaves one entry.
+    """
+    steps = row.version - version
+    if steps <= 0:
+        return None
+    own = (ChangeEntry.table_name == _table(type(row))) & (ChangeEntry.row_id == row.id)
+    entries = list(ChangeEntry.select(ChangeEntry.before).where(own).order_by(ChangeEntry.id.desc()).limit(steps))
+    return entries[-1].before if len(entries) == steps else None
 
 
 def restored(model: type[Row], kept: Snapshot) -> dict[str, Any]:

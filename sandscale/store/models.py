@@ -310,6 +310,9 @@ class ChangeEntry(Row):
     before = BinaryJSONField(null=True, index=False)
     after = BinaryJSONField(null=True, index=False)
 
+    class Meta:
+        indexes = ((("table_name", "row_id"), False),)
+
 
 # In the order rows can be written, so that what a row refers to stands before it.
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (

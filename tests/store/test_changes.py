@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable, Sequence
 from decimal import Decimal
 
 from playhouse.schema_diff import diff_models
@@ -145,12 +146,17 @@ class TwoPeople(scene.DatabaseCase):
 
     def test_two_inputs_of_one_element_do_not_clash_but_one_does(self) -> None:
         owner = scene.project()
-        element, _ = scene.pf2(owner)
+        element, line = scene.pf2(owner)
         measure.change_element(owner, element, 1, {"inputs": {"cover": "40"}})
+        measure.change_element(owner, element, 1, {"inputs": {"leg": "300"}})
         with self.assertRaises(Stale) as stale:
-            measure.change_element(owner, element, 1, {"inputs": {"cover": "60"}})
-        self.assertEqual((stale.exception.yours, stale.exception.theirs), ({"cover": "60"}, {"cover": "40"}))
-        self.assertEqual(Element.get_by_id(element).inputs, {"cover": "40"})
+            measure.change_element(owner, element, 2, {"inputs": {"leg": "320"}, "description": "Pad"})
+        self.assertEqual((stale.exception.yours, stale.exception.theirs), ({"inputs": {"leg": "320"}}, {"inputs": {"leg": "300"}}))
+        self.assertEqual(Element.get_by_id(element).inputs, {"cover": "40", "leg": "300"})
+        measure.change_line(owner, line, 1, {"width": "2.00"})
+        measure.change_line(owner, line, 1, {"length": "2.00"})
+        with self.assertRaises(Stale):
+            measure.change_line(owner, line, 1, {"length": "2.10"})
 
     def test_writes_at_the_same_moment_follow_one_another(self) -> None:
         actor = scene.project()
@@ -165,14 +171,32 @@ class TwoPeople(scene.DatabaseCase):
             except BaseException as error:
                 refused.append(error)
 
-        threads = [threading.Thread(target=add) for _ in range(4)]
+        self.together([add] * 4)
+        self.assertEqual(refused, [])
+        self.assertEqual(scene.total(actor), Decimal("648.00") + 20 * 100)
+        self.assertEqual(Item.get_by_id(ids["item"]).quantity, Decimal("26.48"))
+
+    def test_two_inputs_entered_at_the_same_moment_are_both_kept(self) -> None:
+        actor = scene.project()
+        element, _ = scene.pf2(actor)
+        entries = {"cover": "40", "leg": "300", "spacing": "200", "blinding": "75", "projection": "150", "cut_step": "50"}
+
+        def enter(key: str) -> Callable[[], None]:
+            def entering() -> None:
+                with database.connection_context():
+                    measure.change_element(actor, element, 1, {"inputs": {key: entries[key]}})
+
+            return entering
+
+        self.together([enter(key) for key in entries])
+        self.assertEqual(Element.get_by_id(element).inputs, entries)
+
+    def together(self, acts: Sequence[Callable[[], None]]) -> None:
+        threads = [threading.Thread(target=act) for act in acts]
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
-        self.assertEqual(refused, [])
-        self.assertEqual(scene.total(actor), Decimal("648.00") + 20 * 100)
-        self.assertEqual(Item.get_by_id(ids["item"]).quantity, Decimal("26.48"))
 
 
 class Access(scene.DatabaseCase):

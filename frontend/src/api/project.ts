@@ -1,5 +1,5 @@
 // The open project: what is read of it, and the one way to write to it.
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { useNotices } from '../desk/notices'
@@ -29,7 +29,6 @@ function useRead<T>(
     queryKey: computed(() => ['project', id.value, ...toValue(key)]),
     queryFn: () => read(id.value),
     enabled: computed(() => Number.isFinite(id.value) && toValue(enabled)),
-    placeholderData: keepPreviousData,
   }) as unknown as Read<T>
 }
 

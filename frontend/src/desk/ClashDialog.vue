@@ -8,14 +8,20 @@ const notices = useNotices()
 const rows = computed(() => {
   const clash = notices.clash?.clash
   if (!clash) return []
-  return Object.keys(clash.yours).map((name) => ({
-    name: name.replaceAll('_', ' '),
-    yours: said(clash.yours[name]),
-    theirs: said(clash.theirs[name]),
-  }))
+  return Object.keys(clash.yours)
+    .filter((name) => clash.yours[name] !== clash.theirs[name])
+    .map((name) => ({
+      name: name.replaceAll('_', ' '),
+      yours: said(clash.yours[name]),
+      theirs: said(clash.theirs[name]),
+    }))
 })
 const said = (value: unknown) =>
-  value === '' || value === null || value === undefined ? 'nothing' : typeof value === 'object' ? 'another shape' : String(value)
+  value === '' || value === null || value === undefined
+    ? 'nothing'
+    : typeof value === 'object'
+      ? Object.values(value).join(', ')
+      : String(value)
 </script>
 
 <template>

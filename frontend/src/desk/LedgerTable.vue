@@ -97,6 +97,16 @@ function move(down: number, across: number, extend = false) {
   void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
 }
 
+/** Tab goes on to the next cell that can be typed in, and from the last of a line to the next line. */
+function tab(back: boolean) {
+  const step = back ? -1 : 1
+  const cells = places.value.length * props.columns.length
+  let place = at.value * props.columns.length + active.column + step
+  const typable = () => editable(places.value[Math.floor(place / props.columns.length)], props.columns[place % props.columns.length])
+  while (place >= 0 && place < cells && !props.readonly && !typable()) place += step
+  if (place >= 0 && place < cells) move(Math.floor(place / props.columns.length) - at.value, (place % props.columns.length) - active.column)
+}
+
 function edit(text?: string) {
   const row = places.value[at.value]
   const column = props.columns[active.column]
@@ -185,7 +195,7 @@ function keydown(event: KeyboardEvent) {
   else if (key === 'Tab') {
     const last = at.value === places.value.length - 1 && active.column === props.columns.length - 1
     if ((last && !event.shiftKey) || (at.value <= 0 && active.column === 0 && event.shiftKey)) return
-    move(0, event.shiftKey ? -1 : 1)
+    tab(event.shiftKey)
   } else if (key === 'Enter') {
     leaveNew()
     move(event.shiftKey ? -1 : 1, 0)
@@ -212,7 +222,7 @@ function editKeydown(event: KeyboardEvent) {
   grid.value?.focus()
   if (key === 'Enter' || key === 'ArrowDown') leaveNewAnd(() => move(event.shiftKey ? -1 : 1, 0))
   else if (key === 'ArrowUp') move(-1, 0)
-  else if (key === 'Tab') move(0, event.shiftKey ? -1 : 1)
+  else if (key === 'Tab') tab(event.shiftKey)
 }
 function leaveNewAnd(then: () => void) {
   const ghost = places.value[at.value]?.kind === 'ghost'
@@ -271,14 +281,16 @@ async function removeLine() {
   if (!row?.data || !props.remove || props.readonly) return
   const next = places.value[at.value + 1]
   await props.remove(row.data)
-  if (next) active.row = next.id
+  if (next) activate(next, active.column)
 }
 function focusIn() {
   if (at.value < 0 && places.value.length) activate(places.value[0], 0)
 }
-function activateRow(id: number | string, column = 0) {
+/** Put the cursor on a row; a row that has it already keeps its cell. */
+function activateRow(id: number | string, column?: number) {
+  if (active.row === id && column === undefined) return
   const row = places.value.find((each) => each.id === id)
-  if (row) activate(row, column)
+  if (row) activate(row, column ?? 0)
   void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest' }))
 }
 /** Drop what waits in a cell, once it was saved another way. */

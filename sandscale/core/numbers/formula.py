@@ -101,6 +101,7 @@ class Formula:
         for name in sorted(self.names - set(scope) - set(CONSTANTS)):
             raise self._bad(f"uses “{name}”, which is not one of its values", f"Values here: {', '.join(sorted(scope))}.")
         self.dimension = self._dimension(self._tree, scope)
+        self._plain = frozenset(name for name in self.names if scope.get(name) == NUMBER)
         self._run = _compiled(self._tree)
 
     @property
@@ -134,7 +135,7 @@ class Formula:
             if name not in values:
                 return name_of(name)
             number = float(values[name])
-            return shown(number, least=0 if number == int(number) and abs(number) >= 1 else 2)
+            return shown(number, least=0 if name in self._plain and number == int(number) else 2)
 
         return _notation(self._tree, name_of, values)[0], _notation(self._tree, value_of, values)[0]
 

@@ -141,7 +141,7 @@ INDEXES = {
     "item": ["project_id", "section_id", "build_up_id"],
     "item_link": ["project_id", "item_id, element_id, output !", "item_id", "element_id"],
     "change": ["project_id", "person_id", "of_id"],
-    "change_entry": ["change_id"],
+    "change_entry": ["change_id", "table_name, row_id"],
     **{name: ["project_id"] for name in ("stored_file", "drawing", "location", "resource", "build_up", "adjustment")},
 }
 

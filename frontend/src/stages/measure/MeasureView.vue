@@ -111,6 +111,7 @@ async function drawn(what: Tool, points: [number, number][]) {
   if (!element.value || !sheet.value) return
   const params = { params: { path: { project_id: projectId.value } } }
   const [on, of] = [sheet.value.id, element.value.id]
+  tool.value = 'pick'
   const saved = await save(() =>
     what === 'void'
       ? ask(client.POST('/api/projects/{project_id}/voids', { ...params, body: { sheet: on, element: of, points } }))
@@ -122,7 +123,6 @@ async function drawn(what: Tool, points: [number, number][]) {
         ),
   )
   if (saved?.id) pick(saved.id)
-  if (saved) tool.value = 'pick'
 }
 /** The line in focus takes the figure when it has none yet. */
 function freeLine(): number | null {
@@ -241,7 +241,7 @@ function dragSplit(event: PointerEvent) {
         >
           <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" @close="use('pick')" />
         </SheetViewer>
-        <div v-else class="empty">
+        <div v-else-if="drawings && !sheets.length" class="empty">
           <p>
             No sheet to measure on. Dimensions can be typed below, or
             <RouterLink :to="`/projects/${projectId}/sheets`">bring in a drawing</RouterLink>.
@@ -263,7 +263,7 @@ function dragSplit(event: PointerEvent) {
         @look="look"
         @remove="removeElement"
       />
-      <div v-else class="empty">
+      <div v-else-if="locations && firstElement === null" class="empty">
         <h2>No elements yet</h2>
         <p>
           An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions from the sheet or typed, and

@@ -1,0 +1,130 @@
+"""A server and a browser for tests that work as a person does."""
+
+from __future__ import annotations
+
+import os
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+
+from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, Playwright, expect, sync_playwright
+
+from tests import scene
+
+CHROMIUM = "/usr/bin/chromium-headless-shell"
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
+]  # fmt: skip
+# What a refused request, or the map library's picking, leaves on the console; everything else there fails the test.
+EXPECTED = ("status of 401", "status of 404", "status of 409", "status of 422", "willReadFrequently")
+expect.set_options(timeout=15_000)
+
+
+class DeskCase(scene.DatabaseCase):
+    """A test at the desk: the application served as it is in earnest, and Chromium at 1280 × 800."""
+
+    server: subprocess.Popen[bytes]
+    playwright: Playwright
+    browser: Browser
+    address: str
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        cls.address = f"http://127.0.0.1:{port}"
+        gunicorn = [sys.executable, "-m", "gunicorn", "-w", "2", "--threads", "4", "-b", f"127.0.0.1:{port}", "--no-control-socket", "--log-level", "warning"]
+        cls.server = subprocess.Popen([*gunicorn, "sandscale.web.app:create_app()"], env=os.environ.copy())
+        cls.addClassCleanup(cls.stop)
+        for _ in range(150):
+            try:
+                urllib.request.urlopen(f"{cls.address}/api/session", timeout=5).close()
+                break
+            except OSError:
+                time.sleep(0.2)
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=120_000)
+
+    @classmethod
+    def stop(cls) -> None:
+        if hasattr(cls, "browser"):
+            cls.browser.close()
+        if hasattr(cls, "playwright"):
+            cls.playwright.stop()
+        cls.server.terminate()
+        cls.server.wait(timeout=20)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.said: list[str] = []
+
+    def page_of(self, email: str) -> Page:
+        """A page signed in as a person, in a browser of its own."""
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, permissions=["clipboard-read", "clipboard-write"])
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.set_default_timeout(20_000)
+        page.on("console", self.heard)
+        page.on("pageerror", lambda error: self.said.append(str(error)))
+        page.goto(self.address)
+        page.get_by_label("E-mail address").fill(email)
+        page.get_by_label("Password").fill(scene.PASSWORD)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Projects", exact=True)).to_be_visible()
+        return page
+
+    def heard(self, message: ConsoleMessage) -> None:
+        if message.type in ("error", "warning") and not any(each in message.text for each in EXPECTED):
+            self.said.append(message.text)
+
+    def tearDown(self) -> None:
+        for number, context in enumerate(self.browser.contexts):
+            for pg in context.pages:
+                pg.screenshot(path=f"/tmp/shots/fail{number}.png")
+        self.assertEqual(self.said, [], "the page complained on its console")
+
+
+def type_row(page: Page, *cells: str) -> None:
+    """Type cells from the active one to the right, as into a spreadsheet."""
+    for cell in cells:
+        page.keyboard.type(cell)
+        page.keyboard.press("Tab")
+
+
+def saved(page: Page) -> None:
+    """Wait until all is saved."""
+    expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
+
+
+def cell(page: Page, table: str, row: str, column: int) -> Locator:
+    """A cell of a ledger table, by a text of its row."""
+    return page.get_by_role("grid", name=table).get_by_role("row").filter(has_text=row).get_by_role("gridcell").nth(column)
+
+
+class SheetOnScreen:
+    """Where a sheet's points lie on the screen, for a view fitted to the whole sheet and zoomed in from there."""
+
+    def __init__(self, page: Page, size: tuple[float, float], steps: int = 0) -> None:
+        box = page.locator("[data-test=sheet]").bounding_box()
+        assert box is not None
+        padding = 16
+        scale = min((box["width"] - 2 * padding) / size[0], (box["height"] - 2 * padding) / size[1])
+        self.scale = scale * 2 ** (steps * 0.5)
+        self.centre = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        self.middle = (size[0] / 2, size[1] / 2)
+        self.page = page
+
+    def at(self, point: tuple[float, float]) -> tuple[float, float]:
+        return (self.centre[0] + (point[0] - self.middle[0]) * self.scale, self.centre[1] - (point[1] - self.middle[1]) * self.scale)
+
+    def click(self, point: tuple[float, float]) -> None:
+        x, y = self.at(point)
+        self.page.mouse.move(x, y)
+        self.page.mouse.click(x, y)
+        # Two clicks at once would be a double click to the browser.
+        self.page.wait_for_timeout(300)
