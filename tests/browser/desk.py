@@ -83,9 +83,6 @@ class DeskCase(scene.DatabaseCase):
             self.said.append(message.text)
 
     def tearDown(self) -> None:
-        for number, context in enumerate(self.browser.contexts):
-            for pg in context.pages:
-                pg.screenshot(path=f"/tmp/shots/fail{number}.png")
         self.assertEqual(self.said, [], "the page complained on its console")
 
 

@@ -70,12 +70,12 @@ function shownIn(row: Row<T>, column: Column<T>): string {
   return column.show ? column.show(row.data) : (column.text?.(row.data) ?? '')
 }
 
-function activate(row: Row<T>, column: number, extend = false) {
+function activate(row: Row<T>, column: number, extend = false, quietly = false) {
   if (extend && at.value >= 0) anchor.value ??= { row: at.value, column: active.column }
   else anchor.value = null
   active.row = row.id
   active.column = column
-  emit('look', row, props.columns[column])
+  if (!quietly) emit('look', row, props.columns[column])
 }
 function click(event: MouseEvent, row: Row<T>, column: number) {
   if (row.kind !== 'line' && row.kind !== 'ghost') {
@@ -286,11 +286,11 @@ async function removeLine() {
 function focusIn() {
   if (at.value < 0 && places.value.length) activate(places.value[0], 0)
 }
-/** Put the cursor on a row; a row that has it already keeps its cell. */
-function activateRow(id: number | string, column?: number) {
+/** Put the cursor on a row, quietly where its number is in focus by another way; a row that has it already keeps its cell. */
+function activateRow(id: number | string, column?: number, quietly = false) {
   if (active.row === id && column === undefined) return
   const row = places.value.find((each) => each.id === id)
-  if (row) activate(row, column ?? 0)
+  if (row) activate(row, column ?? 0, false, quietly)
   void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest' }))
 }
 /** Drop what waits in a cell, once it was saved another way. */

@@ -36,7 +36,7 @@ export interface Row<T> {
 
 /** What a view may ask of the table it holds. */
 export interface Ledger {
-  activateRow: (id: number | string, column?: number) => void
+  activateRow: (id: number | string, column?: number, quietly?: boolean) => void
   forget: (id: number | string, column: string) => void
   focus: () => void
 }

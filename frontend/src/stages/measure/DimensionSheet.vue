@@ -127,7 +127,7 @@ watch(
   () => select([]),
   { immediate: true },
 )
-watch([() => props.line, table], () => props.line !== null && table.value?.activateRow(props.line))
+watch([() => props.line, table], () => props.line !== null && table.value?.activateRow(props.line, undefined, true))
 
 const entry = (input: Schemas['InputView'], value: string) =>
   save((version) =>
