@@ -16,6 +16,8 @@ from .recompute import core_links, summary_of
 from .recording import Recording, action, recording
 from .views import AdjustmentView, BillView, ItemView, LinkView, Saved, SectionView
 
+_FIELD_WORDS = {"build_up": "rate", "typed_quantity": "quantity", "typed_reason": "reason"}
+
 
 def bill_view(actor: Actor) -> BillView:
     """The whole bill in order, numbered, with section totals and its foot."""
@@ -160,7 +162,7 @@ def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
     """
     section = find(Section, actor, section_id)
     fields = _checked_item(actor, {"typed_quantity": "", "typed_reason": "", **fields}, {})
-    with recording(actor, f"Item {fields['description'][:40]}") as log:
+    with recording(actor, f"Item {fields['description']}") as log:
         row = log.insert(Item, section=section.id, position=_next_position(section.id), **fields)
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
@@ -177,7 +179,7 @@ def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]
     row = find(Item, actor, item_id)
     fields = _checked_item(actor, fields, row.__data__)
     check_version(row, version, fields)
-    with recording(actor, f"Item {row.description[:40]}: {', '.join(name.replace('_', ' ') for name in fields)}") as log:
+    with recording(actor, f"Item {row.description}: {', '.join(_FIELD_WORDS.get(name, name) for name in fields)}") as log:
         log.update(row, **fields)
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
@@ -211,7 +213,7 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
 def delete_item(actor: Actor, item_id: int) -> Saved:
     """Take an item out, with its links."""
     row = find(Item, actor, item_id)
-    with recording(actor, f"Item {row.description[:40]} deleted") as log:
+    with recording(actor, f"Item {row.description} deleted") as log:
         for link in row.links:
             log.delete(link)
         log.delete(row)
@@ -243,7 +245,7 @@ def add_link(actor: Actor, item_id: int, element_id: int, output: str, factor: s
         raise BadEntry(f"{element.mark} has no quantity line “{output}”.", field="output")
     if ItemLink.select().where((ItemLink.item == item.id) & (ItemLink.element == element.id) & (ItemLink.output == output)).exists():
         raise BadEntry("This item draws on that quantity line already.", field="output")
-    with recording(actor, f"Item {item.description[:40]} draws on {element.mark}") as log:
+    with recording(actor, f"Item {item.description} draws on {element.mark}") as log:
         row = log.insert(ItemLink, item=item.id, element=element.id, output=output, factor=factor)
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
@@ -252,7 +254,7 @@ def add_link(actor: Actor, item_id: int, element_id: int, output: str, factor: s
 def delete_link(actor: Actor, link_id: int) -> Saved:
     """Let an item no longer draw on a quantity line."""
     row = find(ItemLink, actor, link_id)
-    with recording(actor, f"Item {row.item.description[:40]} no longer draws on {row.element.mark}") as log:
+    with recording(actor, f"Item {row.item.description} no longer draws on {row.element.mark}") as log:
         log.delete(row)
     return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
 

@@ -288,7 +288,7 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
         id=row.id, version=row.version, times=row.times, length=row.length, width=row.width, height=row.height, deduct=row.deduct,
         note=row.note, squared=squared, counted=counted, figure=row.figure_id, sheet=sheet.id if sheet else None,
         figure_shows=shows(figure, sheet) if figure and sheet else "",
-        source=f"{drawing}, p. {sheet.page}" if sheet else "typed", findings=findings,
+        source=f"{drawing} p. {sheet.page}" if sheet else "typed", findings=findings,
     )  # fmt: skip
 
 

@@ -25,7 +25,7 @@ from ..store.models import (
 )
 from .acting import Actor, Forbidden, Missing, check_version
 from .recording import action, recording
-from .views import ProjectBrief, ProjectView, Saved, StageView
+from .views import MemberView, ProjectBrief, ProjectView, Saved, StageView
 
 ROLES = ("owner", "editor", "viewer")
 
@@ -122,6 +122,12 @@ def _path(project_id: int) -> list[StageView]:
         StageView(stage="bill", done=priced, of=items),
         StageView(stage="issue", done=int(bool(items) and priced == items), of=1),
     ]
+
+
+def members(actor: Actor) -> list[MemberView]:
+    """Who belongs to the project, in the order they came."""
+    query = Membership.select(Membership, Person).join(Person).where(Membership.project == actor.project_id).order_by(Membership.id)
+    return [MemberView(name=m.person.name, email=m.person.email, role=m.role) for m in query]
 
 
 def share(actor: Actor, email: str, role: str) -> None:

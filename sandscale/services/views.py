@@ -47,6 +47,12 @@ class ProjectBrief(View):
     sheets: int
 
 
+class MemberView(View):
+    name: str
+    email: str
+    role: str
+
+
 class StageView(View):
     """How far a stage of the path is: ``done`` of ``of``."""
 

@@ -113,7 +113,7 @@ def _figure(actor: Actor, ref: str, figure_id: str) -> WalkView:
     scale = sheet.metres_per_unit or 0.0
     number, net = measured(figure, sheet)
     name = f"{figure.kind.capitalize()} for {figure.element.mark}"
-    ratio = Working("Scale of the sheet", ratio_of(scale), "", source=sheet.scale_source)
+    ratio = Working("Scale of the sheet, one to", ratio_of(scale), "", source=sheet.scale_source)
     if number is not None:
         working = Working(name, float(number), "nr", "points on the sheet", str(number))
     else:

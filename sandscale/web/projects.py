@@ -11,7 +11,7 @@ from ..core.refusals import BadEntry
 from ..formats.project_json import LARGEST_DOCUMENT
 from ..services import history, issue, projects, walk
 from ..services.acting import Actor
-from ..services.views import ChangeView, ProjectBrief, ProjectView, Saved, WalkView
+from ..services.views import ChangeView, MemberView, ProjectBrief, ProjectView, Saved, WalkView
 from .api import answers, api, signed_in, stage
 from .schemas import NewProject, ProjectChange, Share
 
@@ -21,6 +21,10 @@ one = stage("project")
 
 class ProjectList(RootModel[list[ProjectBrief]]):
     """The person's projects."""
+
+
+class Members(RootModel[list[MemberView]]):
+    """Who belongs to a project."""
 
 
 class History(RootModel[list[ChangeView]]):
@@ -70,12 +74,19 @@ def change(json: ProjectChange) -> Saved:
     return projects.change_project(g.actor, json.version, json.given())
 
 
+@one.get("/people")
+@api.validate(resp=answers(Members))
+def people() -> Any:
+    """Who belongs to the project."""
+    return Members(projects.members(g.actor))
+
+
 @one.post("/people")
-@api.validate(resp=answers(ProjectView))
-def share(json: Share) -> ProjectView:
+@api.validate(resp=answers(Members))
+def share(json: Share) -> Any:
     """Let a person in, or change their role."""
     projects.share(g.actor, json.email, json.role)
-    return projects.project_view(g.actor)
+    return Members(projects.members(g.actor))
 
 
 @one.get("/walk/<ref>")

@@ -289,5 +289,7 @@ class Walk(scene.DatabaseCase):
         made = scene.area(actor, sheet.id, slab, SQUARE)
         figures.add_void(actor, sheet.id, slab, HOLE)
         view = walk.walk(actor, f"figure:{made}")
-        self.assertEqual((view.working.expression, [p.name for p in view.working.parts]), ("outline − void", ["Outline", "Void 1, ddt", "Scale of the sheet"]))
+        self.assertEqual(
+            (view.working.expression, [p.name for p in view.working.parts]), ("outline − void", ["Outline", "Void 1, ddt", "Scale of the sheet, one to"])
+        )
         self.assertAlmostEqual(view.working.value, (200**2 - 50**2) / METRE**2)

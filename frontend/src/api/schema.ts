@@ -488,7 +488,8 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    get?: never
+    /** Who belongs to the project. */
+    get: operations['get__api_projects_{project_id}_people']
     put?: never
     /** Let a person in, or change their role. */
     post: operations['post__api_projects_{project_id}_people']
@@ -1364,6 +1365,20 @@ export interface components {
      * @description The make-ups of a project.
      */
     MakeUps: components['schemas']['MakeUpView'][]
+    /** MemberView */
+    MemberView: {
+      /** Email */
+      email: string
+      /** Name */
+      name: string
+      /** Role */
+      role: string
+    }
+    /**
+     * Members
+     * @description Who belongs to a project.
+     */
+    Members: components['schemas']['MemberView'][]
     /** Named */
     Named: {
       /** Name */
@@ -3659,6 +3674,37 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_people': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Members']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_people': {
     parameters: {
       query?: never
@@ -3680,7 +3726,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['ProjectView']
+          'application/json': components['schemas']['Members']
         }
       }
       /** @description Unprocessable Content */

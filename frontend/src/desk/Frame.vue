@@ -9,6 +9,7 @@ import ClashDialog from './ClashDialog.vue'
 import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
 import NoticeBar from './NoticeBar.vue'
+import ProjectDialog from './ProjectDialog.vue'
 import TallyStrip from './TallyStrip.vue'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
@@ -31,6 +32,7 @@ const { data: project, error } = useProject()
 const { save, projectId } = useSave()
 const finding = ref(false)
 const keys = ref(false)
+const settings = ref(false)
 
 const path = computed(() =>
   (project.value?.path ?? []).map((stage) => ({
@@ -91,7 +93,7 @@ async function leave() {
       <RouterLink to="/projects" class="wordmark" title="All projects"
         ><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</RouterLink
       >
-      <span class="project" :title="project.client">{{ project.name }}</span>
+      <button class="plain project" :title="`${project.client}. Settings and people`" @click="settings = true">{{ project.name }}</button>
       <nav aria-label="Stages">
         <RouterLink
           v-for="stage in path"
@@ -119,6 +121,7 @@ async function leave() {
     <NoticeBar />
     <TallyStrip :currency="project.currency" />
     <FindDialog v-if="finding" @close="finding = false" />
+    <ProjectDialog v-if="settings" :project="project" @close="settings = false" />
     <KeysDialog v-if="keys" @close="keys = false" />
     <ClashDialog />
   </div>
@@ -155,6 +158,7 @@ header > * {
   text-decoration: none;
 }
 .project {
+  display: block;
   padding-left: 14px;
   margin: 12px 0;
   border-left: 1px solid var(--rule);

@@ -14,6 +14,10 @@ export const useWalkStore = defineStore('walk', () => {
   function look(ref_: string): void {
     focus.value = ref_
   }
+  /** Put a number into the working column unless one was walked to. */
+  function offer(ref_: string): void {
+    if (!router.currentRoute.value.query.at) focus.value = ref_
+  }
   /** Go to where a number stands, and put it into the working column. */
   async function go(project: number, link: Schemas['WalkLink']): Promise<void> {
     focus.value = link.ref
@@ -21,5 +25,5 @@ export const useWalkStore = defineStore('walk', () => {
     const path = link.stage === 'bill' ? `/projects/${project}/bill` : `/projects/${project}/${link.stage}${target}`
     await router.push({ path, query: { at: link.ref } })
   }
-  return { focus, folded, listFolded, look, go }
+  return { focus, folded, listFolded, look, offer, go }
 })

@@ -29,6 +29,8 @@ const readonly = computed(() => project.value?.role === 'viewer')
 const items = computed(() => bill.value?.sections.flatMap((s) => s.items) ?? [])
 const item = computed(() => items.value.find((i) => i.id === chosen.value) ?? null)
 
+walk.offer('bill')
+
 const groups = computed(() => [
   {
     key: 'sections',

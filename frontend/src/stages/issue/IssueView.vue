@@ -4,10 +4,13 @@ import { computed } from 'vue'
 import { useBill, useHistory, useProject } from '../../api/project'
 import Stage from '../../desk/Stage.vue'
 import { money, signed } from '../../desk/numbers'
+import { useWalkStore } from '../../desk/walk'
 
+const walk = useWalkStore()
 const { data: project } = useProject()
 const { data: bill } = useBill()
 const { data: history } = useHistory()
+walk.offer('bill')
 const missing = computed(
   () => bill.value?.sections.flatMap((s) => s.items).filter((i) => i.rate === null || Number(i.quantity) === 0) ?? [],
 )
@@ -46,13 +49,13 @@ const time = (at: string) =>
             <th>When</th>
             <th>Who</th>
             <th>What</th>
-            <th class="number">Moved the bill by</th>
+            <th class="number">Moved the bill</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="change in history" :key="change.id" :class="{ gone: change.state !== 'done' }">
             <td class="num">{{ time(change.at) }}</td>
-            <td>{{ change.person }}</td>
+            <td class="who">{{ change.person }}</td>
             <td>{{ change.label }}{{ change.state === 'undone' ? ' (undone)' : '' }}</td>
             <td class="num number">{{ Number(change.moved) ? signed(Number(change.moved)) : '' }}</td>
           </tr>
@@ -94,6 +97,10 @@ td {
 td {
   height: var(--row);
   border-bottom: 1px solid var(--rule);
+}
+.who,
+th {
+  white-space: nowrap;
 }
 .number {
   text-align: right;

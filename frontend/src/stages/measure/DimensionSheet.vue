@@ -297,6 +297,11 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
   color: var(--ink);
   font-size: 13px;
 }
+.inputs .field > span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .own input,
 .own select {
   font-weight: 600;

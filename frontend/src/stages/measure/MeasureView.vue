@@ -72,6 +72,12 @@ watch(
   },
   { immediate: true },
 )
+// Until a number is in focus, the element's own is.
+watch(
+  () => element.value?.id,
+  () => element.value && walk.offer(`quantity:${element.value.id}:${element.value.quantities[0].output}`),
+  { immediate: true },
+)
 watch(chosen, () => {
   figure.value = null
   line.value = null

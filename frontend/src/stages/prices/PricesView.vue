@@ -45,6 +45,12 @@ watch(
   { immediate: true },
 )
 
+watch(
+  () => chosen.value?.id,
+  (id) => id && walk.offer(`resource:${id}`),
+  { immediate: true },
+)
+
 const groups = computed(() =>
   kinds.map((kind) => ({
     key: kind,

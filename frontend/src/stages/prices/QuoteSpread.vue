@@ -10,7 +10,7 @@ const span = computed(() => {
   const [low, high] = [Math.min(...values), Math.max(...values)]
   return { low, wide: high - low || 1 }
 })
-const x = (value: number) => 40 + ((value - span.value.low) / span.value.wide) * 520
+const x = (value: number) => 50 + ((value - span.value.low) / span.value.wide) * 490
 const dots = computed(() => props.quotes.map((q) => ({ ...q, x: x(Number(q.per_unit)) })).sort((a, b) => a.x - b.x))
 </script>
 

@@ -34,6 +34,8 @@ watch(
   { immediate: true },
 )
 
+watch(chosen, (id) => id !== null && walk.offer(`build-up:${id}`), { immediate: true })
+
 const groups = computed(() => {
   const headings = [...new Set((list.value ?? []).map((b) => b.heading))]
   return headings.map((heading) => ({
