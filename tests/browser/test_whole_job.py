@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from sandscale.demo import plan
 from sandscale.demo.drawings import foundation_drawing
+from sandscale.services import measure
 from sandscale.store.models import Project
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, cell, saved, type_row
@@ -294,6 +295,27 @@ class TwoPeople(DeskCase):
 
 
 class Typing(DeskCase):
+    def test_nothing_typed_is_lost_when_the_server_is_slower_than_the_typist(self) -> None:
+        owner = scene.project()
+        element = scene.element(owner, "K1", "plain-volume")
+        page = self.page_of(scene.email_of(owner.person_id))
+        page.goto(f"{self.address}/projects/{owner.project_id}/measure/{element}")
+        cell(page, "Dimension lines of K1", "type or draw", 0).click()
+        network = page.context.new_cdp_session(page)
+        network.send("Network.emulateNetworkConditions", {"offline": False, "latency": 250, "downloadThroughput": -1, "uploadThroughput": -1})
+        typed = [("2", "10.0", "0.60", "0.30", "first run"), ("3/4/", "5.25", "0.60", "0.30", "second"), ("", "1.5", "0.75", "250mm", "third")]
+        for row in typed:
+            for text in row:
+                for letter in text:
+                    page.keyboard.press("Space" if letter == " " else letter)
+                    page.wait_for_timeout(35)
+                page.keyboard.press("Tab")
+            page.keyboard.press("Enter")
+            page.wait_for_timeout(60)
+        expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible(timeout=60_000)
+        kept = [(line.times, line.length, line.width, line.height, line.note) for line in measure.element_view(owner, element).lines]
+        self.assertEqual(kept, typed)
+
     def test_a_block_from_a_spreadsheet_is_pasted_copied_filled_and_deleted(self) -> None:
         owner = scene.project()
         element = scene.element(owner, "K1", "plain-volume")

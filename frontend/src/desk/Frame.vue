@@ -71,6 +71,9 @@ useEventListener('keydown', (event) => {
   }
 })
 
+// Leaving while something is still being saved asks first.
+useEventListener('beforeunload', (event) => tally.writing && event.preventDefault())
+
 function step(which: 'undo' | 'redo') {
   const params = { params: { path: { project_id: projectId.value } } }
   return save(() =>

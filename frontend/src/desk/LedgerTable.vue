@@ -3,6 +3,7 @@
 // paste, fill down. What is typed stays in its cell until it is saved, and also when it is refused.
 import { computed, nextTick, reactive, ref, watch } from 'vue'
 import { readBlock, writeBlock, type Column, type Row } from './ledger'
+import { useTally } from './tally'
 
 const props = defineProps<{
   label: string
@@ -21,6 +22,7 @@ interface Kept {
   text: string
   sentence: string
 }
+const tally = useTally()
 const grid = ref<HTMLElement>()
 const input = ref<(HTMLInputElement | HTMLSelectElement)[]>([])
 const active = reactive({ row: '' as number | string, column: 0 })
@@ -29,6 +31,9 @@ const editing = ref<{ row: number | string; column: number; text: string; typed:
 const kept = reactive(new Map<string, Kept>())
 let queue: Promise<unknown> = Promise.resolve()
 let adding: Promise<number | null> | null = null
+let made: number | null = null
+// Counts the lines begun at the ghost, so that what waits for one is not taken for the next one's.
+const begun = ref(0)
 
 const places = computed(() => props.rows.filter((row) => row.kind === 'line' || row.kind === 'ghost'))
 const at = computed(() => places.value.findIndex((row) => row.id === active.row))
@@ -51,7 +56,8 @@ watch(block, (b) => {
   emit('select', cells)
 })
 
-const keyOf = (row: Row<T>, column: Column<T>) => `${row.id}:${column.key}`
+const keyOf = (row: Row<T>, column: Column<T>) =>
+  row.kind === 'ghost' ? `${row.id} ${begun.value}:${column.key}` : `${row.id}:${column.key}`
 const choicesOf = (row: Row<T>, column: Column<T>) =>
   typeof column.choices === 'function' ? column.choices(row.data ?? null) : column.choices
 const editable = (row: Row<T>, column: Column<T>) =>
@@ -73,6 +79,7 @@ function shownIn(row: Row<T>, column: Column<T>): string {
 function activate(row: Row<T>, column: number, extend = false, quietly = false) {
   if (extend && at.value >= 0) anchor.value ??= { row: at.value, column: active.column }
   else anchor.value = null
+  if (row.id !== active.row) leaveNew()
   active.row = row.id
   active.column = column
   if (!quietly) emit('look', row, props.columns[column])
@@ -104,7 +111,9 @@ function tab(back: boolean) {
   let place = at.value * props.columns.length + active.column + step
   const typable = () => editable(places.value[Math.floor(place / props.columns.length)], props.columns[place % props.columns.length])
   while (place >= 0 && place < cells && !props.readonly && !typable()) place += step
-  if (place >= 0 && place < cells) move(Math.floor(place / props.columns.length) - at.value, (place % props.columns.length) - active.column)
+  if (place >= cells && places.value[at.value]?.kind === 'ghost') enter(false)
+  else if (place >= 0 && place < cells)
+    move(Math.floor(place / props.columns.length) - at.value, (place % props.columns.length) - active.column)
 }
 
 function edit(text?: string) {
@@ -121,28 +130,33 @@ function focusInput() {
     if (field instanceof HTMLInputElement) field.setSelectionRange(field.value.length, field.value.length)
   })
 }
-/** Leave the cell being edited and save it. */
-function finish() {
+/** Leave the cell being edited and save it; `back` puts the keyboard back on the table. */
+function finish(back = true) {
   const now = editing.value
   if (!now) return
   editing.value = null
   const row = places.value.find((each) => each.id === now.row)
   if (row && (now.text !== textOf(row, props.columns[now.column]) || kept.get(keyOf(row, props.columns[now.column]))?.sentence))
     write(row, props.columns[now.column], now.text)
-  grid.value?.focus()
+  settleOnLine()
+  if (back) grid.value?.focus()
 }
 function write(row: Row<T>, column: Column<T>, text: string) {
   if (row.kind === 'ghost') return writeNew(row, column, text)
   const key = keyOf(row, column)
-  kept.set(key, { text, sentence: '' })
+  keep(key, text)
   queue = queue.then(async () => {
     const fresh = props.rows.find((each) => each.id === row.id)
-    if (!fresh?.data || !props.commit) return
-    const sentence = await props.commit(fresh.data, column.key, text)
-    settle(key, text, sentence)
+    settle(key, text, fresh?.data && props.commit ? await props.commit(fresh.data, column.key, text) : 'Not saved: its line is gone.')
   })
 }
+/** From here to its settling a value counts as being saved, also while it waits its turn. */
+function keep(key: string, text: string) {
+  kept.set(key, { text, sentence: '' })
+  tally.begin()
+}
 function settle(key: string, text: string, sentence: string | null) {
+  tally.end()
   if (kept.get(key)?.text !== text) return
   if (sentence === null) kept.delete(key)
   else kept.set(key, { text, sentence })
@@ -151,32 +165,54 @@ function settle(key: string, text: string, sentence: string | null) {
 function writeNew(row: Row<T>, column: Column<T>, text: string) {
   if (!text.trim() || !props.add) return
   const key = keyOf(row, column)
-  kept.set(key, { text, sentence: '' })
+  keep(key, text)
   if (adding) {
-    const made = adding
+    const line = adding
     queue = queue.then(async () => {
-      const id = await made
+      const id = await line
       const fresh = props.rows.find((each) => each.id === id)
-      const sentence = fresh?.data && props.commit ? await props.commit(fresh.data, column.key, text) : 'Not saved: its line was refused.'
-      settle(key, text, sentence)
+      if (!fresh?.data || !props.commit) return refuseNew(key, column, text)
+      // From now on the value waits in the cell of its line.
+      kept.delete(key)
+      kept.set(keyOf(fresh, column), { text, sentence: '' })
+      settle(keyOf(fresh, column), text, await props.commit(fresh.data, column.key, text))
     })
     return
   }
   const mine = (adding = queue.then(() => props.add!(column.key, text)))
   queue = mine.then((id) => {
-    settle(key, text, id === null ? 'Not saved.' : null)
+    if (id === null) refuseNew(key, column, text)
+    else settle(key, text, null)
     if (adding !== mine) return
-    adding = null
-    if (id === null || active.row !== row.id) return
-    active.row = id
-    if (editing.value?.row === row.id) {
-      editing.value.row = id
-      focusInput()
-    }
+    if (id === null) adding = null
+    else made = id
+    if (!editing.value) settleOnLine()
   })
 }
+/** A value whose line was refused stays to be seen, in the ghost. */
+function refuseNew(key: string, column: Column<T>, text: string) {
+  kept.delete(key)
+  const ghost = places.value.at(-1)
+  if (ghost?.kind === 'ghost') kept.set(keyOf(ghost, column), { text, sentence: 'Not saved: its line was refused.' })
+  tally.end()
+}
+/** The cursor goes over from the ghost to the line it became, never under the typist's hands. */
+function settleOnLine() {
+  if (made === null) return
+  if (places.value[at.value]?.kind === 'ghost') active.row = made
+  leaveNew()
+}
+/** What is typed into the ghost from here on is another line. */
 function leaveNew() {
-  adding = null
+  if (adding) begun.value += 1
+  adding = made = null
+}
+/** Enter goes down; into the ghost, it goes to its first cell. */
+function enter(back: boolean) {
+  const below = places.value[at.value + 1] ?? places.value[at.value]
+  if (back || below?.kind !== 'ghost') return move(back ? -1 : 1, 0)
+  leaveNew()
+  activate(below, 0)
 }
 
 function keydown(event: KeyboardEvent) {
@@ -196,10 +232,8 @@ function keydown(event: KeyboardEvent) {
     const last = at.value === places.value.length - 1 && active.column === props.columns.length - 1
     if ((last && !event.shiftKey) || (at.value <= 0 && active.column === 0 && event.shiftKey)) return
     tab(event.shiftKey)
-  } else if (key === 'Enter') {
-    leaveNew()
-    move(event.shiftKey ? -1 : 1, 0)
-  } else if (key === 'Home') move(control ? -places.value.length : 0, -active.column)
+  } else if (key === 'Enter') enter(event.shiftKey)
+  else if (key === 'Home') move(control ? -places.value.length : 0, -active.column)
   else if (key === 'End') move(control ? places.value.length : 0, props.columns.length)
   else if (key === 'F2') edit()
   else if (key === 'Delete' && control) void removeLine()
@@ -220,17 +254,11 @@ function editKeydown(event: KeyboardEvent) {
   else return
   event.preventDefault()
   grid.value?.focus()
-  if (key === 'Enter' || key === 'ArrowDown') leaveNewAnd(() => move(event.shiftKey ? -1 : 1, 0))
+  if (key === 'Enter') enter(event.shiftKey)
+  else if (key === 'ArrowDown') move(1, 0)
   else if (key === 'ArrowUp') move(-1, 0)
   else if (key === 'Tab') tab(event.shiftKey)
 }
-function leaveNewAnd(then: () => void) {
-  const ghost = places.value[at.value]?.kind === 'ghost'
-  if (!ghost) return then()
-  leaveNew()
-  activate(places.value[at.value], 0)
-}
-
 function eachInBlock(act: (row: Row<T>, column: Column<T>, r: number, c: number) => void) {
   const b = block.value
   if (!b) return
@@ -355,7 +383,7 @@ const inBlock = (row: Row<T>, column: number) => {
                 v-model="editing.text"
                 :aria-label="column.label"
                 @change="finish()"
-                @blur="finish()"
+                @blur="finish(false)"
                 @mousedown.stop
               >
                 <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">{{ choice.label }}</option>
@@ -366,7 +394,7 @@ const inBlock = (row: Row<T>, column: number) => {
                 v-model="editing.text"
                 :class="{ number: column.number }"
                 :aria-label="column.label"
-                @blur="finish()"
+                @blur="finish(false)"
                 @mousedown.stop
                 @dblclick.stop
               />

@@ -1,0 +1,47 @@
+"""Take the screenshots anew from a running demonstration: python docs/screenshots/take.py [address]."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from sandscale.demo.project import PASSWORD, PEOPLE
+
+VIEWS = {
+    "projects": "/projects",
+    "sheets": "/projects/1/sheets/1",
+    "measure": "/projects/1/measure/2?at=quantity:2:concrete",
+    "figure": "/projects/1/measure/3?at=figure:3",
+    "make-up": "/projects/1/measure/2?at=quantity:2:bars",
+    "prices": "/projects/1/prices/18?at=resource:18",
+    "rates": "/projects/1/rates/10?at=build-up-line:40",
+    "bill": "/projects/1/bill?at=item-quantity:1",
+    "issue": "/projects/1/issue",
+}
+
+
+def main() -> None:
+    address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8610"
+    folder = Path(__file__).parent
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.get_by_label("E-mail address").fill(PEOPLE[0][1])
+        page.get_by_label("Password").fill(PASSWORD)
+        page.keyboard.press("Enter")
+        page.get_by_role("heading", name="Projects").wait_for()
+        for name, path in VIEWS.items():
+            page.goto(address + path)
+            page.wait_for_load_state("networkidle")
+            if name == "make-up":
+                page.get_by_role("tab", name="Make-up").click()
+            page.wait_for_timeout(800)
+            page.screenshot(path=folder / f"{name}.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
