@@ -114,7 +114,12 @@ async function leave() {
         <button class="plain quiet" title="Undo your last change (Ctrl+Z)" aria-label="Undo" @click="step('undo')">Undo</button>
         <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
         <button class="plain quiet" aria-label="Keys of this screen" @click="keys = true"><kbd>?</kbd></button>
-        <button class="person" :title="`${session.person?.name}. Sign out`" :aria-label="`Sign out ${session.person?.name}`" @click="leave">
+        <button
+          class="person"
+          :title="`${session.person?.name}. Sign out`"
+          :aria-label="`${initials}, ${session.person?.name}: sign out`"
+          @click="leave"
+        >
           {{ initials }}
         </button>
       </div>
@@ -139,6 +144,11 @@ async function leave() {
 }
 .frame.folded {
   grid-template-columns: minmax(0, 1fr) 28px;
+}
+@media (max-width: 1220px) {
+  .frame:not(.folded) {
+    grid-template-columns: minmax(0, 1fr) 300px;
+  }
 }
 header {
   grid-area: head;

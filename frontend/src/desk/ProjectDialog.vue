@@ -6,6 +6,7 @@ import { computed, reactive, ref } from 'vue'
 import { ask, client, type Schemas } from '../api/client'
 import { useSave } from '../api/project'
 import Dialog from './Dialog.vue'
+import EntryField from './EntryField.vue'
 import { useNotices } from './notices'
 
 const props = defineProps<{ project: Schemas['ProjectView'] }>()
@@ -34,38 +35,33 @@ async function share() {
     refused.value = error instanceof Error ? error.message : String(error)
   }
 }
-const text = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
   <Dialog title="The project" wide @close="emit('close')">
     <div class="two">
       <label class="field"
-        ><span>Name</span><input :value="project.name" :disabled="project.role === 'viewer'" @change="change({ name: text($event) })"
+        ><span>Name</span><EntryField :value="project.name" :disabled="project.role === 'viewer'" @change="change({ name: $event })"
       /></label>
       <label class="field"
-        ><span>Client</span><input :value="project.client" :disabled="project.role === 'viewer'" @change="change({ client: text($event) })"
+        ><span>Client</span><EntryField :value="project.client" :disabled="project.role === 'viewer'" @change="change({ client: $event })"
       /></label>
       <label class="field"
         ><span>Price date: quotes are judged on this day</span
-        ><input
-          type="date"
-          :value="project.price_date"
-          :disabled="project.role === 'viewer'"
-          @change="change({ price_date: text($event) })"
+        ><EntryField type="date" :value="project.price_date" :disabled="project.role === 'viewer'" @change="change({ price_date: $event })"
       /></label>
     </div>
     <h3>Decimals of a billed quantity</h3>
     <div class="row">
       <label v-for="(places, unit) in project.rounding" :key="unit"
         >{{ unit }}
-        <input
+        <EntryField
           class="num"
           size="2"
           :value="places"
           :disabled="project.role === 'viewer'"
           :aria-label="`Decimals of ${unit}`"
-          @change="round(String(unit), text($event))"
+          @change="round(String(unit), $event)"
       /></label>
     </div>
     <h3>People</h3>

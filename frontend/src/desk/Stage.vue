@@ -32,6 +32,11 @@ const walk = useWalkStore()
 .stage.folded {
   grid-template-columns: 22px minmax(0, 1fr);
 }
+@media (max-width: 1220px) {
+  .stage:not(.folded) {
+    grid-template-columns: 216px minmax(0, 1fr);
+  }
+}
 aside {
   position: relative;
   display: flex;

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBill, useBuildUps, useProject, useSave } from '../../api/project'
+import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -227,12 +228,12 @@ async function addSection() {
   title.value = ''
   section.value = saved.id ?? null
 }
-const adjust = (a: Schemas['AdjustmentView'], event: Event) =>
+const adjust = (a: Schemas['AdjustmentView'], percent: string) =>
   save((version) =>
     ask(
       client.PATCH('/api/projects/{project_id}/adjustments/{adjustment}', {
         params: { path: { project_id: projectId.value, adjustment: a.id } },
-        body: { version: version ?? a.version, percent: (event.target as HTMLInputElement).value },
+        body: { version: version ?? a.version, percent },
       }),
     ),
   )
@@ -255,7 +256,7 @@ const adjust = (a: Schemas['AdjustmentView'], event: Event) =>
           <label v-for="a in bill.adjustments" :key="a.id"
             >{{ a.name
             }}<span
-              ><input
+              ><EntryField
                 class="num"
                 :value="Number(a.percent)"
                 :disabled="readonly"

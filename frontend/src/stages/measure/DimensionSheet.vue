@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useSave } from '../../api/project'
+import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import type { Column, Ledger, Row } from '../../desk/ledger'
 import { quantity, shown } from '../../desk/numbers'
@@ -199,11 +200,10 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
     </div>
     <div v-if="tab === 'makeup'" class="scroll inputs">
       <label class="field"
-        ><span>Mark</span><input :value="element.mark" :disabled="readonly" @change="change({ mark: valueOf($event) })"
+        ><span>Mark</span><EntryField :value="element.mark" :disabled="readonly" @change="change({ mark: $event })"
       /></label>
       <label class="field"
-        ><span>Description</span
-        ><input :value="element.description" :disabled="readonly" @change="change({ description: valueOf($event) })"
+        ><span>Description</span><EntryField :value="element.description" :disabled="readonly" @change="change({ description: $event })"
       /></label>
       <label class="field">
         <span>Make-up</span>
@@ -224,7 +224,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
         <select v-if="input.choices.length" :value="input.entry" :disabled="readonly" @change="entry(input, valueOf($event))">
           <option v-for="choice in input.choices" :key="choice" :value="choice">{{ choice }}</option>
         </select>
-        <input v-else :value="input.entry" :disabled="readonly" :class="{ num: !input.words }" @change="entry(input, valueOf($event))" />
+        <EntryField v-else :value="input.entry" :disabled="readonly" :class="{ num: !input.words }" @change="entry(input, $event)" />
       </label>
       <p class="about quiet">
         {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the make-up's back.

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProject, useResources, useSave } from '../../api/project'
 import Dialog from '../../desk/Dialog.vue'
+import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -182,13 +183,12 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
     </template>
     <template v-if="chosen">
       <div class="desk-head">
-        <input
-          :key="chosen.id"
+        <EntryField
           class="name"
           :value="chosen.name"
           :disabled="readonly"
           aria-label="Name of the resource"
-          @change="change({ name: text($event) })"
+          @change="change({ name: $event })"
         />
         <label class="quiet"
           >priced by
@@ -233,12 +233,11 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
       />
       <label v-if="quote" class="source">
         <span class="quiet">Source of {{ quote.supplier }}’s quote</span>
-        <input
-          :key="quote.id"
+        <EntryField
           :value="quote.source"
           :disabled="readonly"
           placeholder="quotation number, e-mail, price list"
-          @change="commit(quote, 'source', text($event))"
+          @change="commit(quote, 'source', $event)"
         />
       </label>
     </template>

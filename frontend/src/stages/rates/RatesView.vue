@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUp, useBuildUps, useProject, useResources, useSave } from '../../api/project'
 import Dialog from '../../desk/Dialog.vue'
+import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -229,7 +230,6 @@ async function remove() {
   )
   if (done) await router.push(`/projects/${projectId.value}/rates`)
 }
-const text = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
@@ -241,33 +241,27 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
     </template>
     <template v-if="rate">
       <div :key="rate.id" class="desk-head">
-        <input
-          class="name"
-          :value="rate.name"
-          :disabled="readonly"
-          aria-label="Name of the rate"
-          @change="change({ name: text($event) })"
-        />
+        <EntryField class="name" :value="rate.name" :disabled="readonly" aria-label="Name of the rate" @change="change({ name: $event })" />
         <span class="quiet">per {{ rate.unit }}</span>
         <label class="quiet"
           >output
-          <input
+          <EntryField
             class="num small"
             :value="rate.output"
             :disabled="readonly"
             aria-label="Output"
-            @change="change({ output: text($event) })"
+            @change="change({ output: $event })"
           />
           {{ rate.unit }}</label
         >
         <label class="quiet"
           >in
-          <input
+          <EntryField
             class="num small"
             :value="rate.hours"
             :disabled="readonly"
             aria-label="Hours of the output"
-            @change="change({ hours: text($event) })"
+            @change="change({ hours: $event })"
           />
           h</label
         >

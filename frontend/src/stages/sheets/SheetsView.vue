@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, sendFile } from '../../api/client'
 import { useDrawings, useSave, useSheet, type Saved } from '../../api/project'
+import EntryField from '../../desk/EntryField.vue'
 import ListPane from '../../desk/ListPane.vue'
 import SheetViewer, { type Tool } from '../../desk/SheetViewer.vue'
 import Stage from '../../desk/Stage.vue'
@@ -71,8 +72,7 @@ function use(next: Tool) {
     void router.push({ path: `/projects/${projectId.value}/measure`, query: { sheet: chosen.value } })
   else tool.value = next
 }
-async function title(event: Event) {
-  const words = (event.target as HTMLInputElement).value
+async function title(words: string) {
   const now = sheet.value
   if (!now || words === now.title) return
   await save((version) =>
@@ -107,14 +107,7 @@ async function remove() {
         <b :title="`${drawing?.file}, received ${day(drawing?.received ?? null)}`"
           >{{ sheet.number }} {{ sheet.letter }}, p. {{ sheet.page }}</b
         >
-        <input
-          :key="sheet.id"
-          class="title"
-          :value="sheet.title"
-          placeholder="Title of this sheet"
-          aria-label="Title of this sheet"
-          @change="title"
-        />
+        <EntryField class="title" :value="sheet.title" placeholder="Title of this sheet" aria-label="Title of this sheet" @change="title" />
         <button class="plain tool" :class="{ on: scaling }" @click="use('scale')">Scale <kbd>K</kbd></button>
         <span class="num">{{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale' }}</span>
         <span class="quiet source">{{ sheet.scale_source }}</span>

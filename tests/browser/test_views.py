@@ -1,0 +1,227 @@
+"""Every main view on the demonstration: can it be used by all, does it hold at other widths, is each reached by its address."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from sandscale.demo import project as demo
+from sandscale.services import issue, measure
+from sandscale.services.acting import Actor
+from sandscale.store.models import BuildUp, Element, Item, Person, Project, Resource, Sheet
+from tests import scene
+from tests.browser.desk import DeskCase, cell, saved, type_row
+from tests.core.test_makeups import SOURCE
+
+AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").read_text("utf-8")
+
+
+class Views(DeskCase):
+    """A copy of the demonstration for each test, taken in from its project file."""
+
+    content: bytes
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        known = Project.get_or_none(Project.name == demo.NAME) or demo.load()
+        cls.content = issue.project_file(Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner"))[1]
+
+    def setUp(self) -> None:
+        super().setUp()
+        person = scene.person("Asta Venn")
+        self.project = issue.project_from_file(person, self.content)
+        self.actor = Actor(person, self.project.id, "owner")
+        self.page = self.page_of(scene.email_of(person))
+
+    def go(self, path: str) -> Page:
+        self.page.goto(f"{self.address}/projects/{self.project.id}{path}")
+        return self.page
+
+    def own(self, model: type, **named: str) -> int:
+        conditions = [model.project == self.project.id, *(getattr(model, key) == value for key, value in named.items())]
+        return int(model.get(*conditions).id)
+
+    def addresses(self) -> dict[str, str]:
+        """The main views, and a text each must show."""
+        return {
+            f"/sheets/{self.own(Sheet, title='Foundation plan')}": "FW-S-101 A, p. 1",
+            f"/measure/{self.own(Element, mark='PF2')}": "Squared m³",
+            f"/prices/{self.own(Resource, name='Cement')}": "priced by",
+            f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Net rate per m²",
+            "/bill": "Amount EUR",
+            "/issue": "Every item has a quantity and a rate.",
+            "/make-ups/pad-footing": "Copy and change",
+        }
+
+    def test_no_view_has_a_serious_barrier(self) -> None:
+        for path, shows in {**self.addresses(), "/../": "Projects"}.items():
+            page = self.go(path)
+            expect(page.get_by_text(shows).first).to_be_visible()
+            page.wait_for_timeout(300)
+            found = page.evaluate(AXE + "; axe.run({resultTypes: ['violations']})")
+            serious = [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"] if v["impact"] in ("serious", "critical")]
+            self.assertEqual(serious, [], path)
+
+    def test_nothing_runs_off_the_page_from_1100_to_2560_wide(self) -> None:
+        for width in (1100, 1280, 2560):
+            self.page.set_viewport_size({"width": width, "height": 800})
+            for path, shows in self.addresses().items():
+                page = self.go(path)
+                expect(page.get_by_text(shows).first).to_be_visible()
+                over = page.evaluate("() => document.documentElement.scrollWidth - document.documentElement.clientWidth")
+                self.assertEqual(over, 0, f"{path} at {width}")
+                right = page.evaluate("() => Math.max(...[...document.querySelectorAll('header *, footer *')].map(e => e.getBoundingClientRect().right))")
+                self.assertLessEqual(right, width, f"the head or foot of {path} at {width}")
+
+    def test_a_number_is_walked_by_its_address_alone(self) -> None:
+        item = self.own(Item, description="Concrete C30/37 in pad footings")
+        page = self.go(f"/bill?at=item-quantity:{item}")
+        working = page.get_by_role("complementary", name="Working")
+        expect(working).to_contain_text("5.292 + 6.48")
+        expect(page.get_by_role("row").filter(has_text="2.1").first).to_have_class(re.compile("here"))
+
+    def test_a_price_moves_the_bill_and_says_by_how_much(self) -> None:
+        page = self.go(f"/prices/{self.own(Resource, name='Cement')}")
+        before = page.locator("[data-test=bill-total]").inner_text()
+        cell(page, "Quotes for Cement", "Quayside", 1).click()
+        type_row(page, "6.35")
+        saved(page)
+        # The mean of 6.35 and 5.10 for 25 kg.
+        expect(page.locator(".price")).to_contain_text("0.229")
+        expect(page.locator("[data-test=bill-total]")).not_to_have_text(before)
+        expect(page.locator("[data-test=moved]")).to_contain_text("+")
+        page.get_by_label("Price basis").select_option("lowest")
+        expect(page.locator(".price")).to_contain_text("0.204")
+        page.get_by_role("button", name="Delete", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("Cement is used in “Concrete C30/37, mixed on site”")
+
+    def test_an_input_refused_keeps_what_was_typed_and_a_good_one_moves_the_bars(self) -> None:
+        page = self.go(f"/measure/{self.own(Element, mark='PF2')}")
+        page.get_by_role("tab", name="Make-up").click()
+        page.get_by_label(re.compile("^Blinding mm")).fill("-50")
+        page.keyboard.press("Tab")
+        expect(page.get_by_role("alert")).to_contain_text("Blinding must be not below zero; “-50” is below it.")
+        expect(page.get_by_label(re.compile("^Blinding mm"))).to_have_value("-50")
+        bars = page.locator(".quantity").filter(has_text="Bars")
+        expect(bars).to_contain_text("386 kg")
+        page.get_by_label(re.compile("^Spacing")).fill("200")
+        page.keyboard.press("Tab")
+        expect(bars).to_contain_text("297 kg")  # 10 bars each way instead of 13
+        page.get_by_label(re.compile("^Spacing")).fill("")
+        page.keyboard.press("Tab")
+        expect(bars).to_contain_text("386 kg")
+
+    def test_a_make_up_is_copied_proved_refused_where_it_fails_and_kept(self) -> None:
+        page = self.go("/make-ups/pad-footing")
+        page.get_by_role("button", name="Copy and change").click()
+        text = page.get_by_label("The make-up’s text")
+        expect(text).to_have_value(re.compile('key = "pad-footing-own"'))
+        text.fill(SOURCE.replace("thick * 0.3 * m", "section"))
+        page.get_by_role("button", name="Prove and keep").click()
+        expect(page.get_by_role("alert")).to_contain_text("use each other in a loop: section → section")
+        text.fill(SOURCE.replace('unit = "m³"', 'unit = "m²"'))
+        page.get_by_role("button", name="Prove and keep").click()
+        expect(page.get_by_role("alert")).to_contain_text("gives a volume (m³), but its unit is m²")
+        text.fill(SOURCE)
+        page.get_by_role("button", name="Prove and keep").click()
+        expect(page).to_have_url(re.compile("/make-ups/kerb-bed$"))
+        expect(page.get_by_role("link", name="Kerb bed")).to_be_visible()
+
+    def test_a_typed_quantity_asks_where_it_comes_from(self) -> None:
+        page = self.go("/bill")
+        cell(page, "Bill of quantities", "type a description", 1).click()
+        type_row(page, "Concrete test cubes")
+        expect(cell(page, "Bill of quantities", "Concrete test cubes", 2)).to_have_text("nr")
+        saved(page)
+        cell(page, "Bill of quantities", "Concrete test cubes", 3).click()
+        type_row(page, "12")
+        page.get_by_label("Reason for the typed quantity").fill("specification, clause 4.2")
+        page.keyboard.press("Enter")
+        expect(cell(page, "Bill of quantities", "Concrete test cubes", 3)).to_have_text("✎ 12")
+        expect(page.get_by_role("complementary", name="Working")).to_contain_text("specification, clause 4.2")
+
+    def test_an_item_is_let_draw_on_a_quantity_and_no_longer(self) -> None:
+        page = self.go("/bill")
+        page.get_by_label("Title of a new section").fill("Extras")
+        page.keyboard.press("Enter")
+        cell(page, "Bill of quantities", "type a description", 1).click()
+        type_row(page, "Concrete in both pads", "m³")
+        expect(cell(page, "Bill of quantities", "Concrete in both pads", 2)).to_have_text("m³")
+        saved(page)
+        cell(page, "Bill of quantities", "Concrete in both pads", 3).click()
+        for mark in ("PF1", "PF2"):
+            page.get_by_label("Draw on an element").select_option(label=f"{mark}, Pump house, foundations")
+            page.get_by_label("Which quantity").select_option("concrete")
+            saved(page)
+        expect(cell(page, "Bill of quantities", "Concrete in both pads", 3)).to_have_text("11.77")
+        page.get_by_role("button", name="No longer draw on Concrete in PF1").click()
+        expect(cell(page, "Bill of quantities", "Concrete in both pads", 3)).to_have_text("6.48")
+
+    def test_settings_round_the_bill_and_let_people_in(self) -> None:
+        guest = scene.person("Ilo Marsh")
+        page = self.go("/bill")
+        concrete = cell(page, "Bill of quantities", "Concrete C30/37 in pad footings", 3)
+        expect(concrete).to_have_text("11.77")
+        page.get_by_title("Settings and people").click()
+        page.get_by_label("Decimals of m³").fill("0")
+        page.keyboard.press("Tab")
+        expect(concrete).to_have_text("12.00")
+        page.get_by_label("E-mail address of a person").fill("nobody@test.example")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("dialog")).to_contain_text("Nobody signs in as nobody@test.example.")
+        page.get_by_label("E-mail address of a person").fill(scene.email_of(guest))
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("dialog")).to_contain_text("Ilo Marsh")
+        other = self.page_of(scene.email_of(guest))
+        expect(other.get_by_role("row").filter(has_text=demo.NAME)).to_contain_text("editor")
+
+    def test_a_project_file_goes_out_and_comes_in_as_an_equal_project(self) -> None:
+        page = self.go("/issue")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Whole project as one file").click()
+        content = Path(download.value.path()).read_bytes()
+        self.assertEqual(content, self.content)
+        page.goto(f"{self.address}/projects")
+        chosen = page.locator("[data-test=project-file]")
+        chosen.set_input_files({"name": "x.json", "mimeType": "application/json", "buffer": b'{"format": "other"}'})
+        expect(page.get_by_role("alert")).to_contain_text("The file is not a project of Sand Scale")
+        chosen.set_input_files({"name": "project.json", "mimeType": "application/json", "buffer": content})
+        expect(page).to_have_url(re.compile(r"/projects/\d+/sheets"))
+        made = int(re.search(r"/projects/(\d+)", page.url)[1])  # type: ignore[index]
+        self.assertNotEqual(made, self.project.id)
+        again = json.loads(issue.project_file(Actor(self.actor.person_id, made, "owner"))[1])
+        self.assertEqual(again, json.loads(self.content))
+
+    def test_a_figure_is_picked_on_the_sheet_and_deleted_and_brought_back(self) -> None:
+        element = self.own(Element, mark="GS1")
+        page = self.go(f"/measure/{element}")
+        board = page.locator("[data-test=sheet]")
+        expect(board).to_be_visible()
+        page.wait_for_timeout(700)
+        box = board.bounding_box()
+        assert box is not None
+        # The middle of the view is the middle of what is measured: inside the slab, beside the sump's void.
+        page.mouse.click(box["x"] + box["width"] / 2 - 90, box["y"] + box["height"] / 2 + 40)
+        expect(page.get_by_role("complementary", name="Working")).to_contain_text("422.56 − 8.64")
+        board.focus()
+        page.keyboard.press("Delete")
+        expect(page.locator(".quantity b")).to_have_text("0.00")
+        page.keyboard.press("Control+z")
+        expect(page.locator(".quantity b")).to_have_text("82.78")
+        self.assertEqual(len(measure.element_view(self.actor, element).lines), 1)
+
+    def test_find_goes_anywhere_and_the_keys_are_told(self) -> None:
+        page = self.go("/bill")
+        expect(page.get_by_text("Sum of the items").first).to_be_visible()
+        page.keyboard.press("Control+k")
+        page.get_by_placeholder("An element, sheet").fill("block mat")
+        expect(page.get_by_role("dialog").get_by_text("Block 390 × 190 × 140")).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile("/prices/"))
+        expect(page.get_by_label("Name of the resource")).to_have_value("Block 390 × 190 × 140")
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("take the value from the line above")
