@@ -201,6 +201,8 @@ class Views(DeskCase):
         page = self.go(f"/measure/{element}")
         board = page.locator("[data-test=sheet]")
         expect(board).to_be_visible()
+        expect(page.get_by_role("complementary", name="Working")).to_contain_text("Net in GS1")
+        page.wait_for_load_state("networkidle")
         page.wait_for_timeout(700)
         box = board.bounding_box()
         assert box is not None
