@@ -20,7 +20,7 @@ ARGUMENTS = [
 ]  # fmt: skip
 # What a refused request, or the map library's picking, leaves on the console; everything else there fails the test.
 EXPECTED = ("status of 401", "status of 404", "status of 409", "status of 422", "willReadFrequently")
-expect.set_options(timeout=40_000)  # the machine may be busy; a pass never waits for it
+expect.set_options(timeout=15_000)
 
 
 class DeskCase(scene.DatabaseCase):
@@ -68,7 +68,7 @@ class DeskCase(scene.DatabaseCase):
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, permissions=["clipboard-read", "clipboard-write"])
         self.addCleanup(context.close)
         page = context.new_page()
-        page.set_default_timeout(60_000)
+        page.set_default_timeout(20_000)
         page.on("console", self.heard)
         page.on("pageerror", lambda error: self.said.append(str(error)))
         page.goto(self.address)
