@@ -93,6 +93,7 @@ class WholeJob(DeskCase):
         line = cell(page, "Dimension lines of PF2", "FW-S-101", 1)
         line.click()
         type_row(page, "abc", "1.80")
+        saved(page)
         expect(page.get_by_role("alert")).to_contain_text("“abc” can't be read as length.")
         expect(line).to_have_text("abc")
         line.click()

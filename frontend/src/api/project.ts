@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { useNotices } from '../desk/notices'
+import { sentenceOf, useNotices } from '../desk/notices'
 import { useTally } from '../desk/tally'
 import { ask, client, Problem, type Schemas } from './client'
 
@@ -78,7 +78,8 @@ export type Send = (version?: number) => Promise<Saved>
 
 /**
  * The one way to write. Tells the tally, refreshes what is on screen, and shows a refusal or a clash.
- * `save` answers what was saved, or null when it was refused; `trySave` answers the refusal's sentence instead.
+ * `save` shows a refusal and answers null. `trySave` and `tryMake` are for cells of a table, which keep a refused value
+ * and say themselves why: they answer the refusal's sentence instead.
  */
 export function useSave() {
   const queries = useQueryClient()
@@ -123,14 +124,18 @@ export function useSave() {
   }
 
   async function trySave(send: Send): Promise<string | null> {
+    const made = await tryMake(send)
+    return typeof made === 'string' ? made : null
+  }
+
+  /** The id of what was made, or the refusal's sentence. */
+  async function tryMake(send: Send): Promise<number | string> {
     try {
-      await attempt(send)
-      return null
+      return (await attempt(send)).id ?? 0
     } catch (error) {
-      notices.show(error)
-      return error instanceof Error ? error.message : String(error)
+      return sentenceOf(error)
     }
   }
 
-  return { save, trySave, refresh, projectId: id }
+  return { save, trySave, tryMake, refresh, projectId: id }
 }

@@ -11,8 +11,8 @@ const props = defineProps<{
   rows: Row<T>[]
   /** Save a cell; answers the sentence of a refusal, or null. */
   commit?: (data: T, key: string, text: string) => Promise<string | null>
-  /** Save the first cell of a new line; answers its id, or null when refused. */
-  add?: (key: string, text: string) => Promise<number | null>
+  /** Save the first cell of a new line; answers its id, or the sentence of a refusal. */
+  add?: (key: string, text: string) => Promise<number | string>
   remove?: (data: T) => Promise<unknown>
   readonly?: boolean
 }>()
@@ -30,7 +30,7 @@ const anchor = ref<{ row: number; column: number } | null>(null)
 const editing = ref<{ row: number | string; column: number; text: string; typed: boolean } | null>(null)
 const kept = reactive(new Map<string, Kept>())
 let queue: Promise<unknown> = Promise.resolve()
-let adding: Promise<number | null> | null = null
+let adding: Promise<number | string> | null = null
 let made: number | null = null
 // Counts the lines begun at the ghost, so that what waits for one is not taken for the next one's.
 const begun = ref(0)
@@ -55,6 +55,9 @@ watch(block, (b) => {
     for (let c = b.left; c <= b.right; c++) cells.push({ row: places.value[r], column: props.columns[c] })
   emit('select', cells)
 })
+
+/** Why values were refused, for as long as they stand there; told here, so that no other saving wipes it away. */
+const refusals = computed(() => [...new Set([...kept.values()].map((k) => k.sentence).filter(Boolean))])
 
 const keyOf = (row: Row<T>, column: Column<T>) =>
   row.kind === 'ghost' ? `${row.id} ${begun.value}:${column.key}` : `${row.id}:${column.key}`
@@ -171,7 +174,7 @@ function writeNew(row: Row<T>, column: Column<T>, text: string) {
     queue = queue.then(async () => {
       const id = await line
       const fresh = props.rows.find((each) => each.id === id)
-      if (!fresh?.data || !props.commit) return refuseNew(key, column, text)
+      if (!fresh?.data || !props.commit) return refuseNew(key, column, text, 'Not saved: its line was refused.')
       // From now on the value waits in the cell of its line.
       kept.delete(key)
       kept.set(keyOf(fresh, column), { text, sentence: '' })
@@ -181,19 +184,19 @@ function writeNew(row: Row<T>, column: Column<T>, text: string) {
   }
   const mine = (adding = queue.then(() => props.add!(column.key, text)))
   queue = mine.then((id) => {
-    if (id === null) refuseNew(key, column, text)
+    if (typeof id === 'string') refuseNew(key, column, text, id)
     else settle(key, text, null)
     if (adding !== mine) return
-    if (id === null) adding = null
+    if (typeof id === 'string') adding = null
     else made = id
     if (!editing.value) settleOnLine()
   })
 }
 /** A value whose line was refused stays to be seen, in the ghost. */
-function refuseNew(key: string, column: Column<T>, text: string) {
+function refuseNew(key: string, column: Column<T>, text: string, sentence: string) {
   kept.delete(key)
   const ghost = places.value.at(-1)
-  if (ghost?.kind === 'ghost') kept.set(keyOf(ghost, column), { text, sentence: 'Not saved: its line was refused.' })
+  if (ghost?.kind === 'ghost') kept.set(keyOf(ghost, column), { text, sentence })
   tally.end()
 }
 /** The cursor goes over from the ghost to the line it became, never under the typist's hands. */
@@ -334,101 +337,117 @@ const inBlock = (row: Row<T>, column: number) => {
 </script>
 
 <template>
-  <div
-    ref="grid"
-    class="ledger scroll"
-    role="grid"
-    tabindex="0"
-    :aria-label="label"
-    @keydown="keydown"
-    @copy="copy"
-    @paste="paste"
-    @focus="focusIn"
-  >
-    <table role="presentation">
-      <colgroup>
-        <col v-for="column in columns" :key="column.key" :style="{ width: column.width }" />
-        <col v-if="remove" style="width: 26px" />
-      </colgroup>
-      <thead>
-        <tr role="row">
-          <th v-for="column in columns" :key="column.key" role="columnheader" :class="{ number: column.number }">{{ column.label }}</th>
-          <th v-if="remove" role="columnheader"><span class="unseen">Delete</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.id" role="row" :class="[row.kind, { here: row.id === active.row, struck: row.struck }]">
-          <td
-            v-for="(column, c) in columns"
-            :key="column.key"
-            role="gridcell"
-            :class="{
-              number: column.number,
-              wrap: column.wrap,
-              active: row.id === active.row && c === active.column,
-              block: inBlock(row, c),
-              refused: kept.get(keyOf(row, column))?.sentence,
-              waiting: kept.has(keyOf(row, column)),
-              fixed: row.kind === 'line' && !editable(row, column),
-            }"
-            :title="kept.get(keyOf(row, column))?.sentence || (row.data && column.title?.(row.data)) || (c === 0 ? row.warn : undefined)"
-            :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
-            @mousedown="click($event, row, c)"
-            @dblclick="edit()"
-          >
-            <template v-if="editing && editing.row === row.id && editing.column === c">
-              <select
-                v-if="choicesOf(row, column)"
-                ref="input"
-                v-model="editing.text"
-                :aria-label="column.label"
-                @change="finish()"
-                @blur="finish(false)"
-                @mousedown.stop
-              >
-                <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">{{ choice.label }}</option>
-              </select>
-              <input
-                v-else
-                ref="input"
-                v-model="editing.text"
-                :class="{ number: column.number }"
-                :aria-label="column.label"
-                @blur="finish(false)"
-                @mousedown.stop
-                @dblclick.stop
-              />
-            </template>
-            <template v-else>
-              <slot :name="column.key" :row="row">
-                {{ c === 0 && row.label !== undefined ? row.label : shownIn(row, column) }}
-                <span v-if="row.data && column.unit && shownIn(row, column)" class="quiet">{{ column.unit(row.data) }}</span>
-                <span v-if="row.kind === 'ghost' && column.hint && !kept.has(keyOf(row, column))" class="hint">{{ column.hint }}</span>
-              </slot>
-            </template>
-          </td>
-          <td v-if="remove" class="side">
-            <button
-              v-if="row.kind === 'line' && !readonly"
-              class="plain"
-              tabindex="-1"
-              title="Delete this line (Ctrl+Delete)"
-              aria-label="Delete this line"
-              @click="remove(row.data!)"
+  <div class="part">
+    <div
+      ref="grid"
+      class="ledger scroll"
+      role="grid"
+      tabindex="0"
+      :aria-label="label"
+      @keydown="keydown"
+      @copy="copy"
+      @paste="paste"
+      @focus="focusIn"
+    >
+      <table role="presentation">
+        <colgroup>
+          <col v-for="column in columns" :key="column.key" :style="{ width: column.width }" />
+          <col v-if="remove" style="width: 26px" />
+        </colgroup>
+        <thead>
+          <tr role="row">
+            <th v-for="column in columns" :key="column.key" role="columnheader" :class="{ number: column.number }">{{ column.label }}</th>
+            <th v-if="remove" role="columnheader"><span class="unseen">Delete</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.id" role="row" :class="[row.kind, { here: row.id === active.row, struck: row.struck }]">
+            <td
+              v-for="(column, c) in columns"
+              :key="column.key"
+              role="gridcell"
+              :class="{
+                number: column.number,
+                wrap: column.wrap,
+                active: row.id === active.row && c === active.column,
+                block: inBlock(row, c),
+                refused: kept.get(keyOf(row, column))?.sentence,
+                waiting: kept.has(keyOf(row, column)),
+                fixed: row.kind === 'line' && !editable(row, column),
+              }"
+              :title="kept.get(keyOf(row, column))?.sentence || (row.data && column.title?.(row.data)) || (c === 0 ? row.warn : undefined)"
+              :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
+              @mousedown="click($event, row, c)"
+              @dblclick="edit()"
             >
-              ×
-            </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+              <template v-if="editing && editing.row === row.id && editing.column === c">
+                <select
+                  v-if="choicesOf(row, column)"
+                  ref="input"
+                  v-model="editing.text"
+                  :aria-label="column.label"
+                  @change="finish()"
+                  @blur="finish(false)"
+                  @mousedown.stop
+                >
+                  <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">{{ choice.label }}</option>
+                </select>
+                <input
+                  v-else
+                  ref="input"
+                  v-model="editing.text"
+                  :class="{ number: column.number }"
+                  :aria-label="column.label"
+                  @blur="finish(false)"
+                  @mousedown.stop
+                  @dblclick.stop
+                />
+              </template>
+              <template v-else>
+                <slot :name="column.key" :row="row">
+                  {{ c === 0 && row.label !== undefined ? row.label : shownIn(row, column) }}
+                  <span v-if="row.data && column.unit && shownIn(row, column)" class="quiet">{{ column.unit(row.data) }}</span>
+                  <span v-if="row.kind === 'ghost' && column.hint && !kept.has(keyOf(row, column))" class="hint">{{ column.hint }}</span>
+                </slot>
+              </template>
+            </td>
+            <td v-if="remove" class="side">
+              <button
+                v-if="row.kind === 'line' && !readonly"
+                class="plain"
+                tabindex="-1"
+                title="Delete this line (Ctrl+Delete)"
+                aria-label="Delete this line"
+                @click="remove(row.data!)"
+              >
+                ×
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-for="sentence in refusals" :key="sentence" class="told" role="alert">{{ sentence }}</p>
   </div>
 </template>
 
 <style scoped>
+.part {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-height: 0;
+}
 .ledger {
   position: relative;
   flex: 1;
+}
+.told {
+  margin: 0;
+  padding: 6px 14px;
+  border-top: 1px solid var(--bad);
+  background: var(--bad-soft);
+  color: var(--bad);
 }
 .ledger:focus {
   outline: none;

@@ -3,17 +3,23 @@ import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { Problem } from '../api/client'
 
+const UNFINISHED = new Problem('The page could not finish this.', 'Reload it; everything saved is safe.')
+
+function problemOf(error: unknown): Problem {
+  if (error instanceof Problem) return error
+  console.error(error)
+  return UNFINISHED
+}
+/** What a refusal says, with its remedy. */
+export const sentenceOf = (error: unknown): string => problemOf(error).message
+
 export const useNotices = defineStore('notices', () => {
   const notice = ref<{ sentence: string; remedy: string } | null>(null)
   const clash = ref<Problem | null>(null)
   let answer: ((mine: boolean) => void) | null = null
 
   function show(error: unknown): void {
-    if (error instanceof Problem) notice.value = { sentence: error.sentence, remedy: error.remedy }
-    else {
-      console.error(error)
-      notice.value = { sentence: 'The page could not finish this.', remedy: 'Reload it; everything saved is safe.' }
-    }
+    notice.value = problemOf(error)
   }
   function clear(): void {
     notice.value = null

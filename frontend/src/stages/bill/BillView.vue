@@ -18,7 +18,7 @@ type Item = Schemas['ItemView']
 const route = useRoute()
 const walk = useWalkStore()
 const tally = useTally()
-const { save, trySave, projectId } = useSave()
+const { save, trySave, tryMake, projectId } = useSave()
 const { data: project } = useProject()
 const { data: bill } = useBill()
 const { data: rates } = useBuildUps()
@@ -188,10 +188,10 @@ async function typeQuantity() {
   table.value?.activateRow(now.item.id, 3)
   table.value?.focus()
 }
-async function add(key: string, text: string): Promise<number | null> {
+async function add(key: string, text: string): Promise<number | string> {
   const into = section.value ?? bill.value?.sections.at(-1)?.id
-  if (!into) return null
-  const saved = await save(() =>
+  if (!into) return 'A bill needs a section before it can hold an item. Make one first.'
+  return tryMake(() =>
     ask(
       client.POST('/api/projects/{project_id}/items', {
         params: { path: { project_id: projectId.value } },
@@ -199,7 +199,6 @@ async function add(key: string, text: string): Promise<number | null> {
       }),
     ),
   )
-  return saved?.id ?? null
 }
 const remove = (i: Item) =>
   save(() =>

@@ -15,7 +15,7 @@ import { useWalkStore } from '../../desk/walk'
 type Line = Schemas['LineView']
 const props = defineProps<{ element: Schemas['ElementView']; line: number | null; readonly?: boolean }>()
 const emit = defineEmits<{ look: [line: number | null]; remove: [] }>()
-const { save, trySave, projectId } = useSave()
+const { save, trySave, tryMake, projectId } = useSave()
 const { data: makeups } = useMakeUps()
 const router = useRouter()
 const walk = useWalkStore()
@@ -88,8 +88,8 @@ const commit = (l: Line, key: string, text: string) =>
       }),
     ),
   )
-async function add(key: string, text: string): Promise<number | null> {
-  const saved = await save(() =>
+async function add(key: string, text: string): Promise<number | string> {
+  return tryMake(() =>
     ask(
       client.POST('/api/projects/{project_id}/elements/{element}/lines', {
         params: { path: { project_id: projectId.value, element: props.element.id } },
@@ -97,7 +97,6 @@ async function add(key: string, text: string): Promise<number | null> {
       }),
     ),
   )
-  return saved?.id ?? null
 }
 const removeLine = (l: Line) =>
   save(() =>

@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
-import { useProject, useResources, useSave } from '../../api/project'
+import { useProject, useResources, useSave, type Send } from '../../api/project'
 import Dialog from '../../desk/Dialog.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -28,7 +28,7 @@ const route = useRoute()
 const router = useRouter()
 const walk = useWalkStore()
 const tally = useTally()
-const { save, trySave, projectId } = useSave()
+const { save, trySave, tryMake, projectId } = useSave()
 const { data: project } = useProject()
 const { data: resources } = useResources()
 const chosen = computed(() => resources.value?.find((r) => r.id === Number(route.params.resource)) ?? resources.value?.[0] ?? null)
@@ -107,20 +107,21 @@ const rows = computed<Row<Quote>[]>(() => [
 const numeric = (text: string) => text.replace(/[\s\u00a0]/g, '')
 const valueOf = (key: string, text: string) =>
   key === 'valid_to' ? text || null : ['price', 'contains'].includes(key) ? numeric(text) : text
-const commit = (q: Quote, key: string, text: string) =>
-  trySave((version) =>
+const written =
+  (q: Quote, key: string, text: string): Send =>
+  (version) =>
     ask(
       client.PATCH('/api/projects/{project_id}/quotes/{quote}', {
         params: { path: { project_id: projectId.value, quote: q.id } },
         body: { version: version ?? q.version, [key]: valueOf(key, text) },
       }),
-    ),
-  )
-async function add(key: string, text: string): Promise<number | null> {
+    )
+const commit = (q: Quote, key: string, text: string) => trySave(written(q, key, text))
+async function add(key: string, text: string): Promise<number | string> {
   const now = chosen.value
-  if (!now || !project.value) return null
+  if (!now || !project.value) return 'Choose a resource first.'
   const start = { supplier: 'Supplier', price: '0', quoted_on: project.value.price_date, [key]: valueOf(key, text) }
-  const saved = await save(() =>
+  return tryMake(() =>
     ask(
       client.POST('/api/projects/{project_id}/resources/{resource}/quotes', {
         params: { path: { project_id: projectId.value, resource: now.id } },
@@ -128,7 +129,6 @@ async function add(key: string, text: string): Promise<number | null> {
       }),
     ),
   )
-  return saved?.id ?? null
 }
 const removeQuote = (q: Quote) =>
   save(() =>
@@ -237,7 +237,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
           :value="quote.source"
           :disabled="readonly"
           placeholder="quotation number, e-mail, price list"
-          @change="commit(quote, 'source', $event)"
+          @change="save(written(quote, 'source', $event))"
         />
       </label>
     </template>

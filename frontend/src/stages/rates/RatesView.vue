@@ -20,7 +20,7 @@ const route = useRoute()
 const router = useRouter()
 const walk = useWalkStore()
 const tally = useTally()
-const { save, trySave, projectId } = useSave()
+const { save, trySave, tryMake, projectId } = useSave()
 const { data: project } = useProject()
 const { data: list } = useBuildUps()
 const { data: resources } = useResources()
@@ -174,10 +174,10 @@ const commit = (l: Line, key: string, text: string) =>
       }),
     ),
   )
-async function add(key: string, text: string): Promise<number | null> {
+async function add(key: string, text: string): Promise<number | string> {
   const [kind, id] = text.split(':')
-  if (key !== 'source' || !id || chosen.value === null) return null
-  const saved = await save(() =>
+  if (key !== 'source' || !id || chosen.value === null) return 'A line begins with what it is made of: choose it in the first column.'
+  return tryMake(() =>
     ask(
       client.POST('/api/projects/{project_id}/build-ups/{build_up}/lines', {
         params: { path: { project_id: projectId.value, build_up: chosen.value! } },
@@ -185,7 +185,6 @@ async function add(key: string, text: string): Promise<number | null> {
       }),
     ),
   )
-  return saved?.id ?? null
 }
 const removeLine = (l: Line) =>
   save(() =>
