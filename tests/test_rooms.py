@@ -20,11 +20,13 @@ INWARD = {
 # Inside the core: numbers know nothing of what is built on them.
 CORE_INWARD = {
     "refusals": set(),
+    "findings": set(),
     "numbers": {"refusals"},
-    "figures": {"refusals", "numbers"},
-    "bars": {"refusals", "numbers"},
-    "makeups": {"refusals", "numbers", "bars"},
-    "pricing": {"refusals", "numbers"},
+    "figures": {"refusals", "findings", "numbers"},
+    "bars": {"refusals", "findings", "numbers"},
+    "structure": {"refusals", "findings", "numbers"},
+    "makeups": {"refusals", "findings", "numbers", "bars", "structure"},
+    "pricing": {"refusals", "findings", "numbers"},
 }
 OUTSIDE_THE_CORE = {
     "flask",

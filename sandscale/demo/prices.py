@@ -102,7 +102,7 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
 RATES_OF_ITEMS = {
     "Concrete C30/37 in pad footings": "Concrete placed in footings",
     "Formwork to sides of pad footings": "Formwork to sides of footings",
-    "Blinding concrete 50 thick below footings": "Blinding placed",
+    "Blinding concrete 50 thick below foundations": "Blinding placed",
     "Bars 16 mm, high yield, bent, in footings": "Bars fixed in footings",
     "Concrete C30/37 in ground slab, 200 thick": "Concrete placed in ground slab",
 }

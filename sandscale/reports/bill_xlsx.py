@@ -14,7 +14,6 @@ from datetime import date, datetime, time
 from decimal import Decimal
 from typing import Any
 
-import numpy as np
 import xlsxwriter
 from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
@@ -202,7 +201,15 @@ class _Writer:
         return row
 
     def _line(self, sheet: Worksheet, row: int, makeup: MakeUp, inputs: Mapping[str, str], line: Line, number: int, result: Result) -> None:
-        cells = {**inputs, "times": f"$B{row + 1}", "length": f"$C{row + 1}", "width": f"$D{row + 1}", "height": f"$E{row + 1}", "area": f"$F{row + 1}"}
+        given = zip(("times", "length", "width", "height", "area"), "BCDEF", strict=True)
+        girth = repr(line.girth) if line.girth is not None else f"(2*($C{row + 1}+$D{row + 1}))"
+        cells = {
+            **inputs,
+            **{name: f"${column}{row + 1}" for name, column in given},
+            "girth": girth,
+            "void_girth": repr(line.void_girth),
+            "deduct": f"(($G{row + 1}<0)*1)",
+        }
         sheet.write_string(row, 0, line.note, self.wrap)
         for column, value in ((1, line.times), (2, line.length), (3, line.width), (4, line.height)):
             if value is not None:
@@ -215,15 +222,17 @@ class _Writer:
         column = 7
         for derived, formula in makeup.derived:
             if result.counted[number]:
-                value = float(np.broadcast_to(result.values[derived.key], (len(result.counted),))[number])
+                value = float(result.values[derived.key][number])
                 sheet.write_formula(row, column, f"={formula.in_spreadsheet(cells)}", self.number, value)
             cells[derived.key] = f"${cell(row, column)}"
             column += 1
         for (output, formula), quantity in zip(makeup.outputs, result.quantities, strict=True):
-            if result.counted[number] and not (line.deduct and output.deducts == "ignore"):
+            counts = not (line.deduct and output.deducts == "ignore") and (line.deduct or output.deducts != "only")
+            if result.counted[number] and counts:
                 size = unit_of(output.unit).size
                 scaled = formula.in_spreadsheet(cells) + (f"/{size!r}" if size != 1 else "")
-                sheet.write_formula(row, column, f"=$G{row + 1}*{scaled}", self.number, float(quantity.each[number]))
+                sign = f"$G{row + 1}*" if output.deducts == "subtract" else ""
+                sheet.write_formula(row, column, f"={sign}{scaled}", self.number, float(quantity.each[number]))
             else:
                 sheet.write_number(row, column, 0, self.number)
             column += 1
@@ -386,10 +395,13 @@ def _runs(cells: Sequence[str]) -> list[str]:
 def _input_rows(makeup: MakeUp, entries: Mapping[str, str]) -> list[tuple[str, str, str]]:
     """Every value the inputs set: its name, its label, and where it comes from."""
     rows = []
-    for item in makeup.document.inputs:
+    used = {name for _, formula in (*makeup.derived, *makeup.outputs) for name in formula.names}
+    for item in makeup.inputs.values():
+        if item.key.startswith("waste_") and item.key not in used:
+            continue
         entry = entries.get(item.key, item.default)
         if item.choices:
-            rows += [(name, f"{name}, by {item.label.lower()}", entry) for name in item.choice(entry).sets]
+            rows += [(name, f"{name}, by {item.label.lower()}", entry) for name in item.choices[0].sets]
         elif not item.words:
             rows.append((item.key, f"{item.label}, SI", f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry))
     return rows

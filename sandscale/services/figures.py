@@ -10,7 +10,7 @@ from ..core.numbers.working import shown
 from ..core.refusals import BadShape
 from ..store.models import DimensionLine, Element, Figure, QuantityLine, Sheet
 from .acting import Actor, check_version, find
-from .recompute import as_area, measured
+from .recompute import as_area, measured, scale_of
 from .recording import Recording, action, recording
 from .views import FigureView, Saved
 
@@ -48,7 +48,7 @@ def shows(figure: Figure, sheet: Sheet) -> str:
     number, net = measured(figure, sheet)
     if number is not None:
         return f"{number} nr"
-    voids = as_area(figure).void_areas(sheet.metres_per_unit or 0)
+    voids = as_area(figure).void_areas(scale_of(sheet))
     return f"{shown(net or 0, most=2)} m²" + (f", ddt {shown(sum(voids), most=2)}" if voids else "")
 
 
@@ -134,4 +134,4 @@ def _geometry(kind: str, points: list[Point], voids: list[list[Point]], sheet: S
     if kind == "count":
         return {"points": count(points, sheet.width, sheet.height).points}
     shape: Area = area(points, voids, sheet.width, sheet.height)
-    return {"outline": shape.outline, "voids": shape.voids}
+    return {"outline": shape.outline, "voids": shape.voids, "depths": shape.depths}

@@ -263,8 +263,10 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
             QuantityView(
                 output=q.output.key, label=q.output.label, unit=q.output.unit, family=q.family, net=q.net, waste=q.waste, gross=q.gross,
                 item=taken.get(q.output.key), item_ref=numbers.get(taken.get(q.output.key, 0), ""),
+                billed=bool(q.output.item), pack=f"{q.pack.number} × {q.pack.words}" if q.pack else "",
             )
             for q in result.quantities
+            if q.net or not q.output.optional
         ],
         findings=[f"Line {finding.line + 1}: {finding.says}" for finding in result.findings],
     )  # fmt: skip
@@ -304,7 +306,7 @@ def link_to_bill(actor: Actor, element_id: int) -> Saved:
     nets = {q.output: q.net for q in element.quantities}
     with recording(actor, f"{element.mark} into the bill") as log:
         for output, _ in makeup.outputs:
-            if output.key in linked or not nets.get(output.key):
+            if not output.item or output.key in linked or not nets.get(output.key):
                 continue
             item: Item = item_for(log, makeup.words(output.section, element.inputs), makeup.words(output.item, element.inputs), output.unit)
             log.insert(ItemLink, item=item.id, element=element.id, output=output.key)

@@ -10,6 +10,7 @@ from decimal import Decimal
 
 from peewee import fn
 
+from ..core.figures.scale import Scale
 from ..core.figures.shapes import Area
 from ..core.makeups.makeup import MakeUp, built_in, read_makeup
 from ..core.makeups.run import Line, Result, run
@@ -117,9 +118,13 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
 
 def _read_line(line: DimensionLine) -> Line:
     times, shown_times, area = read_times(line.times), line.times.strip().rstrip("/"), None
+    girths: tuple[float | None, float] = (None, 0.0)
     figure = line.figure if line.figure_id else None
     if figure is not None:
         number, area = measured(figure, figure.sheet)
+        if area is not None:
+            shape, scale = as_area(figure), scale_of(figure.sheet)
+            girths = (shape.girth(scale), shape.void_girth(scale))
         if number is not None:
             times *= number
             shown_times = f"{shown_times}/{number}" if shown_times else str(number)
@@ -137,6 +142,7 @@ def _read_line(line: DimensionLine) -> Line:
         f"{shown_times}/" if shown_times else "",
         line.note,
         f"figure:{line.figure_id}" if figure is not None else f"line:{line.id}",
+        *girths,
     )
 
 
@@ -144,13 +150,18 @@ def measured(figure: Figure, sheet: Sheet) -> tuple[int | None, float | None]:
     """What a figure measures at its sheet's scale: a number for a count, m² net of voids for an area."""
     if figure.kind == "count":
         return len(figure.geometry["points"]), None
-    return None, as_area(figure).net(sheet.metres_per_unit or 0.0)
+    return None, as_area(figure).net(scale_of(sheet))
+
+
+def scale_of(sheet: Sheet) -> Scale:
+    """The scale a sheet is measured at; nothing measures anything on one without."""
+    return Scale.even(sheet.metres_per_unit or 0.0)
 
 
 def as_area(figure: Figure) -> Area:
     """An area figure as the core takes it."""
-    geometry = figure.geometry
-    return Area(tuple(map(tuple, geometry["outline"])), tuple(tuple(map(tuple, void)) for void in geometry["voids"]))
+    voids = tuple(tuple(map(tuple, void)) for void in figure.geometry["voids"])
+    return Area(tuple(map(tuple, figure.geometry["outline"])), voids, tuple(figure.geometry.get("depths") or (1,) * len(voids)))
 
 
 def _measure(project_id: int, element_ids: set[int]) -> set[int]:

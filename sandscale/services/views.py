@@ -172,7 +172,10 @@ class LineView(View):
 
 
 class QuantityView(View):
-    """A quantity line, and the bill item that draws on it."""
+    """A quantity line, and the bill item that draws on it.
+
+    ``billed`` is false for a material, which is ordered and not billed; ``pack`` says how it is bought.
+    """
 
     output: str
     label: str
@@ -183,6 +186,8 @@ class QuantityView(View):
     gross: float
     item: int | None
     item_ref: str
+    billed: bool
+    pack: str
 
 
 class ElementView(View):

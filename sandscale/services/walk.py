@@ -6,7 +6,7 @@ A reference names a number: ``line:3``, ``figure:3``, ``quantity:2:concrete``, `
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from decimal import Decimal
 
 from ..core.figures.scale import ratio_of
@@ -19,7 +19,21 @@ from ..store.models import BuildUp, BuildUpLine, DimensionLine, Element, Figure,
 from .acting import Actor, Missing, find
 from .bill import bill_view, refs
 from .figures import shows
-from .recompute import as_area, core_line, core_lines, core_links, core_quote, lines_of, makeup_of, measured, output_of, price_of, read_lines, summary_of
+from .recompute import (
+    as_area,
+    core_line,
+    core_lines,
+    core_links,
+    core_quote,
+    lines_of,
+    makeup_of,
+    measured,
+    output_of,
+    price_of,
+    read_lines,
+    scale_of,
+    summary_of,
+)
 from .views import PaperRowView, WalkLink, WalkView, WorkingView
 
 
@@ -110,21 +124,29 @@ def _line(actor: Actor, ref: str, line_id: str) -> WalkView:
 def _figure(actor: Actor, ref: str, figure_id: str) -> WalkView:
     figure = find(Figure, actor, int(figure_id))
     sheet = figure.sheet
-    scale = sheet.metres_per_unit or 0.0
+    scale = scale_of(sheet)
     number, net = measured(figure, sheet)
     name = f"{figure.kind.capitalize()} for {figure.element.mark}"
-    ratio = Working("Scale of the sheet, one to", ratio_of(scale), "", source=sheet.scale_source)
+    ratio = Working("Scale of the sheet, one to", ratio_of(scale.x), "", source=sheet.scale_source)
     if number is not None:
         working = Working(name, float(number), "nr", "points on the sheet", str(number))
     else:
         shape = as_area(figure)
         gross, voids = shape.gross(scale), shape.void_areas(scale)
-        parts = (Working("Outline", gross, "m²"), *(Working(f"Void {at}, ddt", area, "m²") for at, area in enumerate(voids, start=1)), ratio)
-        working = Working(name, net or 0.0, "m²", "outline" + " − void" * len(voids), " − ".join(shown(v) for v in (gross, *voids)), parts=parts)
+        parts = (
+            Working("Outline", gross, "m²"),
+            *(Working(f"Void {at}, ddt" if area > 0 else f"Void {at}, counts again", abs(area), "m²") for at, area in enumerate(voids, start=1)),
+            ratio,
+        )
+        working = Working(name, net or 0.0, "m²", "outline" + "".join(" − void" if v > 0 else " + void" for v in voids), _taken_off(gross, voids), parts=parts)
     sheet_name = f"{sheet.revision.drawing.number}, p. {sheet.page}"
-    comes = [_link(ref, sheet_name, f"1:{shown(ratio_of(scale), least=0, most=1)}", "", "sheets", sheet.id)]
+    comes = [_link(ref, sheet_name, f"1:{shown(ratio_of(scale.x), least=0, most=1)}", "", "sheets", sheet.id)]
     lines = DimensionLine.select().where(DimensionLine.figure == figure.id)
     return _view(ref, working, comes, [_link(f"line:{line.id}", f"Line of {figure.element.mark}", None, "", "measure", figure.element_id) for line in lines])
+
+
+def _taken_off(gross: float, voids: Sequence[float]) -> str:
+    return shown(gross) + "".join(f" {'−' if void > 0 else '+'} {shown(abs(void))}" for void in voids)
 
 
 def _item(actor: Actor, ref: str, item_id: str) -> WalkView:

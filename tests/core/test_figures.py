@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sandscale.core.figures import scale, shapes
+from sandscale.core.figures import arcs, scale, shapes, slopes
 from sandscale.core.refusals import BadEntry, BadShape
 
 WIDE, HIGH = 1000.0, 800.0
@@ -31,10 +32,6 @@ class Scales(unittest.TestCase):
             with self.subTest(second=second, length=length), self.assertRaises(BadEntry):
                 scale.from_known_length((100, 100), second, length)
 
-    def test_a_polyline_is_as_long_as_its_parts(self) -> None:
-        self.assertAlmostEqual(scale.run_length([(0, 0), (3, 4), (3, 10)]), 11)
-        self.assertEqual(scale.run_length([(5, 5)]), 0)
-
 
 class Areas(unittest.TestCase):
     def area(self, outline: list[tuple[float, float]], *voids: list[tuple[float, float]]) -> shapes.Area:
@@ -42,9 +39,9 @@ class Areas(unittest.TestCase):
 
     def test_voids_are_taken_off(self) -> None:
         measured = self.area(SQUARE, [(150, 150), (200, 150), (200, 200), (150, 200)])
-        self.assertAlmostEqual(measured.gross(0.01), 4.0)
-        self.assertAlmostEqual(measured.net(0.01), 3.75)
-        self.assertAlmostEqual(measured.girth(0.01), 8.0)
+        self.assertAlmostEqual(measured.gross(scale.Scale.even(0.01)), 4.0)
+        self.assertAlmostEqual(measured.net(scale.Scale.even(0.01)), 3.75)
+        self.assertAlmostEqual(measured.girth(scale.Scale.even(0.01)), 8.0)
 
     def test_a_closing_or_repeated_corner_changes_nothing(self) -> None:
         again = [SQUARE[0], SQUARE[0], *SQUARE[1:], SQUARE[0]]
@@ -52,7 +49,7 @@ class Areas(unittest.TestCase):
 
     def test_a_void_may_touch_the_outline_and_another_void(self) -> None:
         touching = self.area(SQUARE, [(100, 100), (150, 100), (150, 150), (100, 150)], [(150, 150), (200, 150), (200, 200), (150, 200)])
-        self.assertAlmostEqual(touching.net(1), 40_000 - 5_000)
+        self.assertAlmostEqual(touching.net(scale.Scale.even(1)), 40_000 - 5_000)
 
     def test_shapes_that_cannot_be_measured_are_refused_with_the_place(self) -> None:
         for said, outline, voids in (
@@ -77,9 +74,120 @@ class Areas(unittest.TestCase):
         outline = [(100.0, 100.0), (100 + width, 100.0), (100 + width, 100 + height), (100.0, 100 + height)]
         void = [(x, y), (x + width * 0.4, y), (x + width * 0.4, y + height * 0.4), (x, y + height * 0.4)]
         measured = self.area(outline, void)
-        self.assertAlmostEqual(measured.net(0.03) + sum(measured.void_areas(0.03)), measured.gross(0.03))
-        self.assertAlmostEqual(measured.gross(1), width * height, delta=1e-6 * width * height)
-        self.assertGreater(measured.net(0.03), 0)
+        self.assertAlmostEqual(measured.net(scale.Scale.even(0.03)) + sum(measured.void_areas(scale.Scale.even(0.03))), measured.gross(scale.Scale.even(0.03)))
+        self.assertAlmostEqual(measured.gross(scale.Scale.even(1)), width * height, delta=1e-6 * width * height)
+        self.assertGreater(measured.net(scale.Scale.even(0.03)), 0)
+
+    def test_a_ring_in_a_void_counts_again(self) -> None:
+        void, island = [(150, 150), (250, 150), (250, 250), (150, 250)], [(180, 180), (200, 180), (200, 200), (180, 200)]
+        for voids in ((void, island), (island, void)):
+            measured = self.area(SQUARE, *voids)
+            self.assertAlmostEqual(measured.net(scale.Scale.even(1)), 40_000 - 10_000 + 400)
+        self.assertAlmostEqual(measured.void_girth(scale.Scale.even(0.01)), 4.8)
+
+    def test_areas_of_one_element_that_overlap_are_found(self) -> None:
+        square, over, beside = self.area(SQUARE), self.area([(290, 100), (400, 100), (400, 200)]), self.area([(300, 200), (400, 200), (400, 300), (300, 300)])
+        found = shapes.overlaps([square, over, beside])
+        self.assertEqual([pair[:2] for pair in found], [(0, 1)])
+        self.assertIn("Two areas overlap at 29", found[0][2].says)
+
+
+class Arcs(unittest.TestCase):
+    EVEN = scale.Scale.even(0.01)
+
+    def test_a_circle_of_two_arcs(self) -> None:
+        circle = shapes.area([(100, 200, 1.0), (300, 200, 1.0)], [], WIDE, HIGH)
+        self.assertAlmostEqual(circle.net(self.EVEN), math.pi)
+        self.assertAlmostEqual(circle.girth(self.EVEN), 2 * math.pi)
+        # Stretched, it is an ellipse with half axes 1 and 2: area 2π, girth 9.68845 (Ramanujan 1914).
+        tall = scale.Scale(0.01, 0.02)
+        self.assertAlmostEqual(circle.net(tall), 2 * math.pi)
+        self.assertAlmostEqual(circle.girth(tall), 9.68845, places=4)
+
+    def test_an_arc_bulges_outwards_whichever_way_its_ring_turns(self) -> None:
+        right = [(100.0, 100.0), (300.0, 100.0, 1.0), (300.0, 300.0), (100.0, 300.0)]
+        left = [(100.0, 100.0), (100.0, 300.0), (300.0, 300.0, -1.0), (300.0, 100.0)]
+        for ring in (right, left):
+            self.assertAlmostEqual(shapes.area(ring, [], WIDE, HIGH).net(self.EVEN), 4 + math.pi / 2)
+
+    def test_an_arc_through_three_picks(self) -> None:
+        for middle, angle in (
+            ((1.0, -1.0), math.pi),
+            ((1.0, 1.0), -math.pi),
+            ((1.0, math.sqrt(2) - 1), -math.pi / 2),
+            ((1.0, -math.sqrt(2) - 1), 1.5 * math.pi),
+            ((1.0, 0.0), 0),
+        ):
+            bulge = arcs.through((0, 0), middle, (2, 0))
+            self.assertAlmostEqual(4 * math.atan(bulge), angle)
+            if bulge:
+                nearest = min(math.dist(point, middle) for point in arcs.chords(((0, 0), (2, 0), bulge), 720))
+                self.assertLess(nearest, 0.01)
+        with self.assertRaises(BadShape):
+            arcs.through((1, 1), (2, 2), (1, 1))
+
+    def test_an_arc_that_leaves_the_sheet_is_refused(self) -> None:
+        with self.assertRaisesRegex(BadShape, "off the sheet"):
+            shapes.run([(10, 100, -1.0), (10, 700)], WIDE, HIGH)
+
+    @given(st.lists(st.tuples(st.floats(0, 900), st.floats(0, 700)), min_size=2, max_size=12, unique=True), st.integers(0, 11), st.floats(0.05, 0.95))
+    def test_splitting_a_run_loses_no_length(self, points: list[tuple[float, float]], at: int, share: float) -> None:
+        at %= len(points) - 1
+        (ax, ay), (bx, by) = points[at], points[at + 1]
+        middle = (ax + (bx - ax) * share, ay + (by - ay) * share)
+        whole = shapes.Run(tuple(points)).length(self.EVEN)
+        parts = shapes.Run((*points[: at + 1], middle)).length(self.EVEN) + shapes.Run((middle, *points[at + 1 :])).length(self.EVEN)
+        self.assertAlmostEqual(whole, parts, places=7)
+
+
+class ScalesOfAScan(unittest.TestCase):
+    def test_a_second_known_length_proves_the_scale(self) -> None:
+        even = scale.Scale.even(scale.from_ratio(100))
+        units = 10 / even.x
+        self.assertIsNone(scale.prove(even, (0, 0), (units, 0), 10.04).finding)
+        off = scale.prove(even, (0, 0), (units, 0), 9.9)
+        self.assertIn("A known length of 9.900 m measures 10.000 m: 1.0% too long.", off.finding.says)  # type: ignore[union-attr]
+
+    def test_a_stretched_scan_has_a_scale_each_way(self) -> None:
+        found = scale.stretched(((0, 0), (400, 10)), math.hypot(8, 0.25), ((50, 0), (40, 300)), math.hypot(0.2, 7.5))
+        self.assertAlmostEqual(found.x, 0.02)
+        self.assertAlmostEqual(found.y, 0.025)
+        with self.assertRaisesRegex(BadEntry, "runs askew"):
+            scale.stretched(((0, 0), (400, 300)), 8, ((50, 0), (40, 300)), 7.5)
+
+    def test_a_detail_is_measured_at_the_scale_of_its_area(self) -> None:
+        whole, detail = scale.Scale.even(0.1), scale.ScaleArea(((100, 100), (300, 100), (300, 300), (100, 300)), scale.Scale.even(0.02))
+        self.assertEqual(scale.scale_at([(150, 150), (200, 200)], whole, [detail]), detail.scale)
+        self.assertEqual(scale.scale_at([(350, 150)], whole, [detail]), whole)
+        with self.assertRaisesRegex(BadShape, "across the edge of a scale area"):
+            scale.scale_at([(150, 150), (350, 150)], whole, [detail])
+
+
+class OffTheSheet(unittest.TestCase):
+    def test_slopes_by_ratio_percent_and_degrees(self) -> None:
+        for text, gradient in (("1:4", 0.25), ("25 %", 0.25), ("45°", 1.0), ("0.25", 0.25), ("0", 0)):
+            self.assertAlmostEqual(slopes.read_gradient(text), gradient)
+        for text in ("90°", "1:0", "steep", "-5 %"):
+            with self.assertRaises(BadEntry):
+                slopes.read_gradient(text)
+        self.assertAlmostEqual(slopes.true_area(100, slopes.read_gradient("60°")), 200)
+
+    def test_wall_faces(self) -> None:
+        self.assertEqual((slopes.wall_face(12, 2.5), slopes.wall_face(12, 2, 3)), (30, 30))
+
+    def test_items_along_a_run(self) -> None:
+        for length, ends, up, number in (
+            (18.4, "both", True, 14),
+            (18.4, "both", False, 13),
+            (18.0, "both", True, 13),
+            (18.0, "both", False, 13),
+            (18.0, "one", True, 12),
+            (18.0, "none", True, 11),
+            (0.0, "none", True, 0),
+        ):
+            self.assertEqual(slopes.along_run(length, 1.5, ends, rounds_up=up), number)  # type: ignore[arg-type]
+        with self.assertRaises(BadEntry):
+            slopes.along_run(18, 0)
 
 
 class Counts(unittest.TestCase):

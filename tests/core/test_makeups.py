@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import unittest
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from sandscale.core.bars.detailing import built_in_detailing
 from sandscale.core.makeups.makeup import built_in, built_in_source, read_makeup
-from sandscale.core.makeups.run import Line, Result, run, working
+from sandscale.core.makeups.run import Line, Result, run, run_all, working
 from sandscale.core.refusals import BadEntry, BadFormula
 
 PAD = built_in()["pad-footing"]
@@ -96,10 +97,11 @@ class Reading(unittest.TestCase):
                 read_makeup(source)
 
     def test_every_built_in_make_up_is_read_and_says_what_it_is(self) -> None:
-        self.assertEqual(list(built_in()), ["pad-footing", "plain-area", "plain-length", "plain-number", "plain-volume"])
-        for makeup in built_in().values():
-            self.assertTrue(makeup.document.about)
-            self.assertEqual(read_makeup(built_in_source(makeup.key)).key, makeup.key)
+        self.assertEqual(len(built_in()), 28)
+        for rules in built_in_detailing().values():
+            for makeup in built_in().values():
+                self.assertTrue(makeup.document.about)
+                self.assertEqual(read_makeup(built_in_source(makeup.key), rules).key, makeup.key)
 
 
 class Entries(unittest.TestCase):
@@ -145,8 +147,8 @@ class Running(unittest.TestCase):
             (Line(length=0.1, width=1.8, height=0.5), {}, "The cover leaves no width for bars."),
             (Line(length=1800, width=1.8, height=0.5), {}, "were millimetres read as metres?"),
             (Line(length=1.8, width=1.8, height=0.04), {}, "no deeper than its blinding"),
-            (Line(length=1.8, width=1.8, height=0.5), {"bar": "32"}, "More than 150 kg of bars"),
-            (Line(length=1.8, width=1.8, height=0.5), {"bar": "10", "spacing": "300"}, "Less than 25 kg of bars"),
+            (Line(length=1.8, width=1.8, height=0.5), {"bar": "32"}, "kg/m³ is more than the 150 kg/m³ usual in a pad footing"),
+            (Line(length=1.8, width=1.8, height=0.5), {"bar": "10", "spacing": "300"}, "kg/m³ is less than the 25 kg/m³ usual"),
         ):
             with self.subTest(said):
                 self.assertTrue(any(said in f.says for f in run(PAD, entries, [line]).findings))
@@ -170,11 +172,62 @@ class Running(unittest.TestCase):
     def test_lines_together_come_to_the_sum_of_each_alone(self, lines: list[tuple[int, float, float, float]]) -> None:
         read = [Line(times=n, length=a, width=b, height=c) for n, a, b, c in lines]
         together = run(PAD, {}, read)
+        single = run_all(PAD, [({}, [line]) for line in read])
         for quantity in together.quantities:
-            alone = sum(net(run(PAD, {}, [line]), quantity.output.key) for line in read)
+            alone = sum(net(result, quantity.output.key) for result in single)
             self.assertAlmostEqual(quantity.net, alone, places=6)
             self.assertGreaterEqual(quantity.net, 0)
             self.assertAlmostEqual(quantity.gross, quantity.net * (1 + quantity.waste / 100))
+
+
+class EveryMakeUp(unittest.TestCase):
+    """What must hold of each built-in make-up, whatever is measured."""
+
+    size = st.floats(0.3, 3)
+
+    @settings(deadline=None, max_examples=8)
+    @given(st.lists(st.tuples(st.integers(0, 5), size, size, size), min_size=1, max_size=4))
+    def test_nothing_comes_out_negative(self, lines: list[tuple[int, float, float, float]]) -> None:
+        for makeup in built_in().values():
+            for quantity in run(makeup, {}, [Line(times=n, length=a, width=b, height=c) for n, a, b, c in lines]).quantities:
+                self.assertGreaterEqual(quantity.net, 0, (makeup.key, quantity.output.key))
+
+    @settings(deadline=None, max_examples=10)
+    @given(st.lists(st.tuples(st.floats(0.2, 1.5), st.floats(0.2, 1.5)), max_size=5), st.floats(0, 1))
+    def test_more_openings_never_add_wall(self, openings: list[tuple[float, float]], small: float) -> None:
+        for key, outputs in (("blockwork", ("area", "blocks", "mortar")), ("brickwork-cavity", ("area", "bricks")), ("wall", ("concrete", "formwork"))):
+            wall, entries, before = [Line(length=12, height=3)], {"small": f"{small:.3f}"}, None
+            for length, height in openings:
+                wall.append(Line(length=length, height=height, deduct=True))
+                now = [net(run(built_in()[key], entries, wall), output) for output in outputs]
+                self.assertTrue(before is None or all(a <= b + 1e-9 for a, b in zip(now, before, strict=True)))
+                before = now
+
+    def test_bands_of_a_dig_sum_to_the_dig(self) -> None:
+        for depth in ("0.4", "1", "1.7", "3.2", "5.5"):
+            dug = run(built_in()["pad-footing"], {"dig_depth": depth, "batter": "0.4"}, [Line(times=2, length=1.8, width=1.5, height=0.4)])
+            bands = sum(net(dug, key) for key in ("dig_1", "dig_2", "dig_4", "dig_more"))
+            self.assertAlmostEqual(bands, net(dug, "backfill") + net(dug, "disposal"))
+            a, b, h = 1.8 + 0.2 + 0.6, 1.5 + 0.2 + 0.6, float(depth)
+            self.assertAlmostEqual(bands, 2 * h / 6 * (a * b + 4 * (a + 0.4 * h) * (b + 0.4 * h) + (a + 0.8 * h) * (b + 0.8 * h)))
+
+    def test_bands_must_hold_together(self) -> None:
+        source = built_in_source("lintel")
+        for said, old, new in (
+            ("doesn't set the same values", 'sets = { depth = "0.19 m", bars = "3", bar_d = "0.012 m" }', 'sets = { depth = "0.19 m" }'),
+            ("is not a number with a unit", 'from = "1.2 m"', 'from = "wide"'),
+            ("There is no part", 'uses = ["concrete"', 'uses = ["concretes"'),
+            (
+                "have no table",
+                'key = "wall", label = "Wall thickness", unit = "mm", default = "140"',
+                'key = "wall", label = "Wall", table = "walls", default = "140"',
+            ),
+            ("have no setting", 'rule = "cover:XC1"', 'rule = "thickness"'),
+            ("There is no steel band", 'headline = "length"', 'headline = "length"\nsteel = "lintel"'),
+        ):
+            with self.subTest(said), self.assertRaisesRegex(BadFormula, said):
+                self.assertIn(old, source)
+                read_makeup(source.replace(old, new, 1))
 
 
 class Workings(unittest.TestCase):
@@ -213,7 +266,7 @@ class Workings(unittest.TestCase):
                 told = working(makeup, {}, lines, quantity.output.key, "x")
                 self.assertEqual(told.value, quantity.net)
                 self.assertAlmostEqual(sum(row.squared for row in told.rows), quantity.net)
-                self.assertTrue(told.figures)
+                self.assertTrue(told.figures, quantity.output.key)
 
 
 if __name__ == "__main__":

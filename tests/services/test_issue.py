@@ -13,12 +13,13 @@ from typing import Any
 
 from openpyxl import Workbook, load_workbook
 
+from sandscale.core.makeups.makeup import built_in
 from sandscale.demo import project as demo
 from sandscale.formats.project_json import UnreadableProject
 from sandscale.services import bill, issue, measure, projects
 from sandscale.services.acting import Actor
 from sandscale.services.makeups import add_makeup
-from sandscale.store.models import DimensionLine, Element, Person, Project
+from sandscale.store.models import DimensionLine, Element, Person, Project, QuantityLine
 from tests import scene
 from tests.core.test_makeups import SOURCE
 
@@ -112,6 +113,27 @@ class Demonstration(scene.DatabaseCase):
         self.assertEqual(issue.project_file(Actor(other, again.id, "owner"))[1], content)
         self.assertEqual(scene.total(Actor(other, again.id, "owner")), scene.total(self.actor))
         self.assertEqual([p.name for p in projects.projects_of(other)], [demo.NAME])
+
+
+class EveryMakeUpInAWorkbook(scene.DatabaseCase):
+    def test_another_program_works_every_make_up_out_to_the_same_quantities(self) -> None:
+        actor = scene.project()
+        marks = {}
+        for number, makeup in enumerate(built_in().values()):
+            element = scene.element(actor, f"E{number}", makeup.key, **({"dig_depth": "2.4", "batter": "0.5"} if "dig_depth" in makeup.inputs else {}))
+            for times, deduct in (("2/3", False), ("", False), ("2", True)):
+                scene.line(actor, element, times, deduct=deduct, length="0.7" if deduct else "2.3", width="0.4", height="0.35")
+            marks[element] = f"E{number}, {makeup.name}"
+        sheet = recalculated(load_workbook(io.BytesIO(issue.bill_workbook(actor)[1])))["Dimensions"]
+        rows = list(sheet.iter_rows(values_only=True))
+        heads = {row[0]: number for number, row in enumerate(rows) if row[0]}
+        for element, head in marks.items():
+            quantities = list(QuantityLine.select().where(QuantityLine.element == element).order_by(QuantityLine.id))
+            total = next(row for row in rows[heads[head] :] if row[0] == "Total")
+            worked = [value for value in total[7:] if value is not None]
+            self.assertEqual(len(worked), len(quantities), head)
+            for quantity, value in zip(quantities, worked, strict=True):
+                self.assertAlmostEqual(float(value), quantity.net, places=6, msg=f"{quantity.label} of {head}")
 
 
 class TextInWorkbooks(scene.DatabaseCase):

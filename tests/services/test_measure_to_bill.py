@@ -153,7 +153,7 @@ class IntoTheBill(scene.DatabaseCase):
             items,
             [
                 ("Concrete C30/37 in pad footings", "m³", Decimal("6.48")),
-                ("Blinding concrete 50 thick below footings", "m³", Decimal("0.80")),
+                ("Blinding concrete 50 thick below foundations", "m³", Decimal("0.80")),
                 ("Formwork to sides of pad footings", "m²", Decimal("14.40")),
                 ("Bars 16 mm, high yield, bent, in footings", "kg", Decimal("386")),
             ],

@@ -1757,8 +1757,12 @@ export interface components {
     /**
      * QuantityView
      * @description A quantity line, and the bill item that draws on it.
+     *
+     *     ``billed`` is false for a material, which is ordered and not billed; ``pack`` says how it is bought.
      */
     QuantityView: {
+      /** Billed */
+      billed: boolean
       /** Family */
       family: string
       /** Gross */
@@ -1773,6 +1777,8 @@ export interface components {
       net: number
       /** Output */
       output: string
+      /** Pack */
+      pack: string
       /** Unit */
       unit: string
       /** Waste */

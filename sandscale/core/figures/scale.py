@@ -7,15 +7,64 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from itertools import pairwise
+from dataclasses import dataclass
 
-from ..refusals import BadEntry
+from ..findings import Finding
+from ..refusals import BadEntry, BadShape
 
 SHEET_UNIT = 0.0254 / 72  # metres of paper
 LEAST_PICK = 5.0  # sheet units between two picks; closer ones can't carry a scale
+PROOF = 0.005  # how far a second known length may be off before it is found
 _RATIO_BOUNDS = (0.1, 1_000_000.0)
 
 Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Scale:
+    """Metres per sheet unit, along x and along y: they differ where a scan is stretched."""
+
+    x: float
+    y: float
+
+    @classmethod
+    def even(cls, metres_per_unit: float) -> Scale:
+        """The same both ways, as on any true drawing."""
+        return cls(metres_per_unit, metres_per_unit)
+
+    @property
+    def is_even(self) -> bool:
+        """Whether a length measures the same in every direction."""
+        return self.x == self.y
+
+    def length(self, first: Point, second: Point) -> float:
+        """The distance between two points of the sheet, in m."""
+        return math.hypot((second[0] - first[0]) * self.x, (second[1] - first[1]) * self.y)
+
+
+@dataclass(frozen=True)
+class ScaleArea:
+    """A part of a sheet drawn at a scale of its own, such as a detail: its ring in sheet units, and its scale."""
+
+    ring: tuple[Point, ...]
+    scale: Scale
+
+
+@dataclass(frozen=True)
+class Proof:
+    """A second known length held against a scale.
+
+    Attributes:
+        measured: what the scale makes of it, in m.
+        known: what it is, in m.
+        off: how much too long it measures, as a share of the known length; negative when too short.
+        finding: where it is off by more than 0.5 %.
+    """
+
+    measured: float
+    known: float
+    off: float
+    finding: Finding | None
 
 
 def from_ratio(ratio: float) -> float:
@@ -52,6 +101,69 @@ def from_known_length(first: Point, second: Point, length: float) -> float:
     return length / picked
 
 
+def stretched(along: tuple[Point, Point], length: float, up: tuple[Point, Point], height: float) -> Scale:
+    """The scale of a stretched scan, from a known length along x and one along y.
+
+    Raises:
+        BadEntry: a pick is not along its axis to within 15°, or can't carry a scale.
+    """
+    for (first, second), axis in ((along, 0), (up, 1)):
+        main, off = abs(second[axis] - first[axis]), abs(second[1 - axis] - first[1 - axis])
+        if off > main * math.tan(math.radians(15)):
+            raise BadEntry(
+                f"The {'second' if axis else 'first'} known length runs askew.", field="picks", remedy="Pick one length across the sheet and one up it."
+            )
+    across = abs(along[1][0] - along[0][0]), abs(along[1][1] - along[0][1])
+    upward = abs(up[1][0] - up[0][0]), abs(up[1][1] - up[0][1])
+    from_known_length(*along, length)
+    from_known_length(*up, height)
+    # dx²·x² + dy²·y² = length², twice: two equations for x² and y².
+    rows = ((across[0] ** 2, across[1] ** 2, length**2), (upward[0] ** 2, upward[1] ** 2, height**2))
+    (a, b, e), (c, d, f) = rows
+    det = a * d - b * c
+    x2, y2 = (e * d - b * f) / det, (a * f - e * c) / det
+    if x2 <= 0 or y2 <= 0:
+        raise BadEntry("No stretched scan gives these two lengths.", field="length", remedy="Check the two lengths.")
+    return Scale(math.sqrt(x2), math.sqrt(y2))
+
+
+def prove(scale: Scale, first: Point, second: Point, known: float) -> Proof:
+    """Hold a second known length, in m, against a scale.
+
+    Raises:
+        BadEntry: the picks are too close, or the length is not above zero.
+    """
+    from_known_length(first, second, known)
+    measured = scale.length(first, second)
+    off = measured / known - 1
+    said = f"A known length of {known:.3f} m measures {measured:.3f} m: {abs(off):.1%} too {'long' if off > 0 else 'short'}. Is the scale right?"
+    return Proof(measured, known, off, Finding(said, field="scale") if abs(off) > PROOF else None)
+
+
+def scale_at(points: Sequence[Point], sheet: Scale, areas: Sequence[ScaleArea]) -> Scale:
+    """The scale a figure is measured at: that of the scale area it lies in, or the sheet's.
+
+    Raises:
+        BadShape: it lies partly in a scale area.
+    """
+    for area in areas:
+        within = [_within(area.ring, point) for point in points]
+        if all(within):
+            return area.scale
+        if any(within):
+            raise BadShape("The figure lies across the edge of a scale area.", field="points", remedy="Draw it wholly inside or outside.")
+    return sheet
+
+
+def _within(ring: Sequence[Point], point: Point) -> bool:
+    """Whether a point lies in a ring, by crossings to its right."""
+    x, y, found = point[0], point[1], False
+    for (ax, ay), (bx, by) in zip(ring, [*ring[1:], ring[0]], strict=True):
+        if (ay > y) != (by > y) and x < ax + (y - ay) / (by - ay) * (bx - ax):
+            found = not found
+    return found
+
+
 def ratio_of(metres_per_unit: float) -> float:
     """The ratio a scale amounts to: 100 for 1:100."""
     return metres_per_unit / SHEET_UNIT
@@ -60,8 +172,3 @@ def ratio_of(metres_per_unit: float) -> float:
 def distance(first: Point, second: Point) -> float:
     """The distance between two points, in their own unit."""
     return math.hypot(second[0] - first[0], second[1] - first[1])
-
-
-def run_length(points: Sequence[Point]) -> float:
-    """The length of a polyline, in sheet units."""
-    return sum(distance(a, b) for a, b in pairwise(points))

@@ -1,20 +1,24 @@
-"""Counts and areas on a sheet, in sheet units; a scale turns them into m and m²."""
+"""Counts, runs and areas on a sheet, in sheet units; a scale turns them into m and m²."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 
-from shapely import LinearRing, Polygon
 from shapely import Point as PolygonPoint
+from shapely import Polygon
 from shapely.validation import explain_validity
 
+from ..findings import Finding
 from ..refusals import BadShape
-from .scale import Point
+from .arcs import Corner, bow, bulge_of, flattened, side_length, sides
+from .scale import Point, Scale
 
 MOST_POINTS = 5_000
-Ring = Sequence[Point]
+_TOUCH = 1e-3  # square sheet units two shapes may share before they overlap
+Ring = Sequence[Sequence[float]]
 
 
 @dataclass(frozen=True)
@@ -30,30 +34,56 @@ class Count:
 
 
 @dataclass(frozen=True)
+class Run:
+    """A line on a sheet from corner to corner, straight or in arcs, such as the centre line of a strip footing."""
+
+    corners: tuple[Corner, ...]
+    closed: bool = False
+
+    def length(self, scale: Scale) -> float:
+        """Its length in m."""
+        return sum(side_length(side, scale) for side in sides(self.corners, closed=self.closed))
+
+    @property
+    def points(self) -> list[Point]:
+        """Its corners, arcs as chords."""
+        return flattened(self.corners, closed=self.closed)
+
+
+@dataclass(frozen=True)
 class Area:
-    """An outline with its voids: rings of points in sheet units, not repeated at the end."""
+    """An outline with the rings in it: corners in sheet units, not repeated at the end.
 
-    outline: tuple[Point, ...]
-    voids: tuple[tuple[Point, ...], ...] = ()
+    A ring inside the outline is a void; a ring inside a void counts again, and so on inwards.
+    """
 
-    def gross(self, metres_per_unit: float) -> float:
+    outline: tuple[Corner, ...]
+    voids: tuple[tuple[Corner, ...], ...] = ()
+    depths: tuple[int, ...] = ()
+
+    def gross(self, scale: Scale) -> float:
         """The outline's area in m², voids not taken off."""
-        return ring_area(self.outline) * metres_per_unit**2
+        return ring_area(self.outline) * scale.x * scale.y
 
-    def void_areas(self, metres_per_unit: float) -> tuple[float, ...]:
-        """Each void's area in m²."""
-        return tuple(ring_area(void) * metres_per_unit**2 for void in self.voids)
+    def void_areas(self, scale: Scale) -> tuple[float, ...]:
+        """Each inner ring's area in m², signed: what is taken off is positive, what counts again negative."""
+        signs = [1 if depth % 2 else -1 for depth in self.depths]
+        return tuple(sign * ring_area(void) * scale.x * scale.y for sign, void in zip(signs, self.voids, strict=True))
 
-    def net(self, metres_per_unit: float) -> float:
+    def net(self, scale: Scale) -> float:
         """The area in m² with its voids taken off."""
-        return self.gross(metres_per_unit) - sum(self.void_areas(metres_per_unit))
+        return self.gross(scale) - sum(self.void_areas(scale))
 
-    def girth(self, metres_per_unit: float) -> float:
+    def girth(self, scale: Scale) -> float:
         """The outline's length in m."""
-        return float(LinearRing(self.outline).length) * metres_per_unit
+        return Run(self.outline, closed=True).length(scale)
+
+    def void_girth(self, scale: Scale) -> float:
+        """The length of the edges of its inner rings in m."""
+        return sum(Run(void, closed=True).length(scale) for void in self.voids)
 
 
-def count(points: Sequence[Point], width: float, height: float) -> Count:
+def count(points: Ring, width: float, height: float) -> Count:
     """A count, if its points are on the sheet.
 
     Raises:
@@ -62,13 +92,28 @@ def count(points: Sequence[Point], width: float, height: float) -> Count:
     if not points:
         raise BadShape("A count needs at least one point.", field="points")
     _check_points(points, width, height)
-    return Count(tuple((float(x), float(y)) for x, y in points))
+    return Count(tuple((float(p[0]), float(p[1])) for p in points))
+
+
+def run(corners: Ring, width: float, height: float, *, closed: bool = False) -> Run:
+    """A run, if it has a length and lies on a sheet of that size (sheet units).
+
+    Raises:
+        BadShape: fewer than two corners, no length, or a corner or arc is off the sheet.
+    """
+    _check_points(corners, width, height)
+    kept = _ring(corners, closed=closed)
+    if len(kept) < (3 if closed else 2):
+        raise BadShape("A run needs two corners apart.", field="points", remedy="Pick where it begins and where it ends.")
+    _check_points(flattened(kept, closed=closed), width, height)
+    return Run(kept, closed)
 
 
 def area(outline: Ring, voids: Sequence[Ring], width: float, height: float) -> Area:
     """An area, if its rings can be measured on a sheet of that size (sheet units).
 
-    A void may touch the outline or another void at a point or along an edge; it may not cross them.
+    A void may touch the outline or another void at a point or along an edge; it may lie inside another void,
+    where it counts again; it may not cross them.
 
     Raises:
         BadShape: a ring has fewer than three corners or crosses itself (the crossing is named), a
@@ -76,40 +121,60 @@ def area(outline: Ring, voids: Sequence[Ring], width: float, height: float) -> A
     """
     shape = _polygon(outline, "area", width, height)
     holes = [_polygon(void, f"void {number}", width, height) for number, void in enumerate(voids, start=1)]
-    for number, hole in enumerate(holes, start=1):
+    depths = [1] * len(holes)
+    for number, hole in enumerate(holes):
         outside = hole.difference(shape.buffer(1e-6)).area
-        if outside > 1e-3:
+        if outside > _TOUCH:
             raise BadShape(
-                f"Void {number} lies {'wholly' if outside > hole.area * 0.999 else 'partly'} outside its area.",
+                f"Void {number + 1} lies {'wholly' if outside > hole.area * 0.999 else 'partly'} outside its area.",
                 field="voids",
                 remedy="Draw the void inside the outline, or draw it as an area of its own and deduct it.",
             )
-        for other in range(number, len(holes)):
-            if hole.intersection(holes[other]).area > 1e-3:
-                raise BadShape(f"Voids {number} and {other + 1} overlap, so a part would be taken off twice.", field="voids")
-    return Area(_ring(outline), tuple(_ring(void) for void in voids))
+    for one, other in combinations(range(len(holes)), 2):
+        shared = holes[one].intersection(holes[other]).area
+        if shared <= _TOUCH:
+            continue
+        inner = min(one, other, key=lambda at: holes[at].area)
+        if holes[inner].area - shared > _TOUCH or abs(holes[one].area - holes[other].area) <= _TOUCH:
+            raise BadShape(f"Voids {one + 1} and {other + 1} overlap, so a part would be taken off twice.", field="voids")
+        depths[inner] += 1
+    return Area(_ring(outline), tuple(_ring(void) for void in voids), tuple(depths))
+
+
+def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
+    """The pairs of areas of one element, on one sheet, that overlap and so are counted twice."""
+    shapes = [Polygon(flattened(a.outline, closed=True), [flattened(v, closed=True) for v, d in zip(a.voids, a.depths, strict=True) if d == 1]) for a in areas]
+    found = []
+    for one, other in combinations(range(len(shapes)), 2):
+        shared = shapes[one].intersection(shapes[other])
+        if shared.area > _TOUCH:
+            at = shared.representative_point()
+            found.append((one, other, Finding(f"Two areas overlap at {at.x:.0f}, {at.y:.0f} on the sheet, so a part is counted twice.", field="points")))
+    return found
 
 
 def ring_area(ring: Ring) -> float:
-    """The area inside a ring that doesn't cross itself (the surveyor's cross-multiplication)."""
-    x0, y0 = ring[0]
-    shifted = [(x - x0, y - y0) for x, y in ring]
-    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(shifted, shifted[1:] + shifted[:1], strict=True))) / 2
+    """The area inside a ring that doesn't cross itself: the surveyor's cross-multiplication, and the bows of its arcs."""
+    x0, y0 = ring[0][0], ring[0][1]
+    twice = sum((a[0] - x0) * (b[1] - y0) - (b[0] - x0) * (a[1] - y0) for a, b, _ in sides(ring, closed=True))
+    return abs(twice / 2 + sum(bow(side) for side in sides(ring, closed=True)))
 
 
 def inside(ring: Ring, point: Point) -> bool:
     """Whether a point lies inside a ring or on it."""
-    return bool(Polygon(ring).buffer(1e-9).covers(PolygonPoint(point)))
+    return bool(Polygon(flattened(ring, closed=True)).buffer(1e-9).covers(PolygonPoint(point)))
 
 
-def _ring(points: Ring) -> tuple[Point, ...]:
-    """The corners in order, without the closing one or corners that repeat the one before."""
-    kept: list[Point] = []
-    for x, y in points:
-        corner = (float(x), float(y))
-        if not kept or math.dist(kept[-1], corner) > 1e-9:
+def _ring(points: Ring, *, closed: bool = True) -> tuple[Corner, ...]:
+    """The corners in order, without those that repeat the one before, and the closing one of a ring."""
+    kept: list[Corner] = []
+    for point in points:
+        corner: Corner = (float(point[0]), float(point[1]), bulge_of(point)) if bulge_of(point) else (float(point[0]), float(point[1]))
+        if kept and math.dist(kept[-1][:2], corner[:2]) <= 1e-9:
+            kept[-1] = corner
+        else:
             kept.append(corner)
-    if len(kept) > 1 and math.dist(kept[0], kept[-1]) <= 1e-9:
+    if closed and len(kept) > 1 and math.dist(kept[0][:2], kept[-1][:2]) <= 1e-9:
         kept.pop()
     return tuple(kept)
 
@@ -117,9 +182,11 @@ def _ring(points: Ring) -> tuple[Point, ...]:
 def _polygon(points: Ring, what: str, width: float, height: float) -> Polygon:
     _check_points(points, width, height)
     ring = _ring(points)
-    if len(ring) < 3:
+    if len(ring) < 3 and not any(bulge_of(corner) for corner in ring):
         raise BadShape(f"The {what} has fewer than three corners.", field="points", remedy="Pick at least three.")
-    polygon = Polygon(ring)
+    flat = flattened(ring, closed=True)
+    _check_points(flat, width, height, most=MOST_POINTS * 32)
+    polygon = Polygon(flat)
     if polygon.convex_hull.area <= 1e-6:
         raise BadShape(f"The {what} has no area: its corners lie on one line.", field="points")
     if not polygon.is_valid:
@@ -130,9 +197,12 @@ def _polygon(points: Ring, what: str, width: float, height: float) -> Polygon:
     return polygon
 
 
-def _check_points(points: Sequence[Point], width: float, height: float) -> None:
-    if len(points) > MOST_POINTS:
+def _check_points(points: Ring, width: float, height: float, most: int = MOST_POINTS) -> None:
+    if len(points) > most:
         raise BadShape(f"A figure takes at most {MOST_POINTS} points; this one has {len(points)}.", field="points")
-    for x, y in points:
+    for point in points:
+        x, y = point[0], point[1]
         if not (math.isfinite(x) and math.isfinite(y) and -1 <= x <= width + 1 and -1 <= y <= height + 1):
             raise BadShape(f"The point {x:.0f}, {y:.0f} is off the sheet.", field="points", remedy="Pick points on the sheet.")
+        if not math.isfinite(bulge_of(point)) or abs(bulge_of(point)) > 1000:
+            raise BadShape("An arc of a figure turns through nearly a full circle.", field="points", remedy="Draw it as two arcs.")

@@ -4,151 +4,96 @@ from __future__ import annotations
 
 import keyword
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from functools import lru_cache
 from importlib import resources
-from typing import Annotated, Literal
+from itertools import combinations
 
 from pint.util import UnitsContainer
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from pydantic import ValidationError
 
-from ..bars.rules import BAR_RULES
+from ..bars.detailing import Detailing, built_in_detailing, standard
+from ..bars.schedule import STEEL_BANDS
 from ..numbers.entry import read_entry
-from ..numbers.formula import CONSTANTS, Formula, in_order, names_in, parse
-from ..numbers.units import NUMBER, unit
+from ..numbers.formula import CONSTANTS, Formula, NamedFormula, in_order, names_in, parse
+from ..numbers.units import NUMBER, symbol_of, unit
 from ..refusals import BadEntry, BadFormula
+from ..structure import STRUCTURE_RULES
+from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Part, Shared
 
-DIMENSIONS: Mapping[str, str] = {"times": "", "length": "m", "width": "m", "height": "m", "area": "m²"}
+DIMENSIONS: Mapping[str, str] = {"times": "", "length": "m", "width": "m", "height": "m", "area": "m²", "girth": "m", "void_girth": "m", "deduct": ""}
+# Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
+LARGEST: Mapping[str, str] = {"longest": "m", "tallest": "m"}
 FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes")
 LARGEST_SOURCE = 60_000
-
-Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,39}$")]
-Words = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
-
-
-class _Data(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Choice(_Data):
-    """One row of a choice table: its label, and every value that picking it sets (entries with units)."""
-
-    label: Words
-    sets: dict[Key, str] = {}
-
-
-class Input(_Data):
-    """A question the make-up asks: a value with a unit, a pick from a choice table, or words for the bill."""
-
-    key: Key
-    label: Words
-    unit: str = ""
-    default: str
-    minimum: float | None = None
-    hint: str = ""
-    words: bool = False
-    choices: tuple[Choice, ...] = ()
-
-    def choice(self, label: str) -> Choice:
-        """The row of that label.
-
-        Raises:
-            BadEntry: the table has no such row.
-        """
-        for row in self.choices:
-            if row.label == label:
-                return row
-        raise BadEntry(f"{self.label} has no choice “{label}”.", field=self.key, remedy=f"Choose {', '.join(c.label for c in self.choices)}.")
-
-
-class Derived(_Data):
-    """A value worked out on the way to the outputs, shown in the working."""
-
-    key: Key
-    label: Words
-    unit: str = ""
-    formula: str
-
-
-class Output(_Data):
-    """One quantity the make-up gives: its formula for one dimension line, and the bill item it belongs to.
-
-    ``deducts`` says what a ddt line does to it: taken away (``subtract``) or left as it is (``ignore``).
-    ``item``, ``section`` and ``family`` are words in which ``{input}`` is replaced by what was entered.
-    """
-
-    key: Key
-    label: Words
-    unit: str
-    family: str
-    formula: str
-    waste: float = Field(default=0, ge=0, le=100)
-    deducts: Literal["subtract", "ignore"] = "subtract"
-    item: Words
-    section: Words
-
-
-class Caution(_Data):
-    """A condition on one dimension line that is legal but suspect, and what to say of it."""
-
-    when: str
-    says: Words
-
-
-class _Document(_Data):
-    key: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
-    name: Words
-    about: str = ""
-    headline: Key
-    needs: tuple[Literal["length", "width", "height", "area"], ...] = ()
-    inputs: tuple[Input, ...] = ()
-    derived: tuple[Derived, ...] = ()
-    outputs: Annotated[tuple[Output, ...], Field(min_length=1, max_length=60)]
-    cautions: tuple[Caution, ...] = ()
 
 
 class MakeUp:
     """A make-up that has been read and proved: every name known, every formula's units right, no loop.
 
     Attributes:
-        document: the data as written.
+        document: the data as written, with the parts it uses.
+        inputs: the questions by key, choices and defaults taken from the detailing rules put in.
         derived: the derived values with their formulas, in the order they can be computed.
         outputs: the outputs with their formulas.
         cautions: the cautions with their conditions.
+        packs: for outputs that are bought in packs, the formula of what a pack holds.
+        sketch: the parts of the sketch with the formulas of their points and radius.
         labels: the words for every name a formula may use.
     """
 
-    def __init__(self, document: _Document) -> None:
-        self.document = document
+    def __init__(self, document: Document, rules: Detailing) -> None:
+        self.document = document = _with_parts(document)
         self.key, self.name, self.needs = document.key, document.name, document.needs
         wastes = [Input(key=f"waste_{o.key}", label=f"Waste on {o.label.lower()} %", default=f"{o.waste:g}", minimum=0) for o in document.outputs]
-        self.inputs = {field.key: field for field in (*document.inputs, *wastes)}
+        self.inputs = {field.key: field for field in (*(_asked(field, rules) for field in document.inputs), *wastes)}
         self._check_names()
-        scope: dict[str, UnitsContainer] = {name: unit(symbol).dimension for name, symbol in DIMENSIONS.items()}
+        self._named = {**rules.formulas(), **STRUCTURE_RULES}
+        scope: dict[str, UnitsContainer] = {}
         for field in self.inputs.values():
             scope.update(_values_of(field))
-        written = {d.key: d for d in document.derived}
+        self.packs = {
+            o.key: Formula(o.purchase.holds, scope, self._named, where=f"a pack of {o.label}").expect(unit(o.unit).dimension, o.unit)
+            for o in document.outputs
+            if o.purchase
+        }
+        scope |= {name: unit(symbol).dimension for name, symbol in DIMENSIONS.items()}
+        written = {d.key: d for d in (*document.derived, *(row for table in document.bands for row in _band_values(table)))}
         uses = {key: names_in(parse(d.formula, d.label)) for key, d in written.items()}
         self.derived: list[tuple[Derived, Formula]] = []
         for key in in_order(uses, f"The derived values of “{document.name}”"):
             item = written[key]
-            formula = Formula(item.formula, scope, BAR_RULES, where=item.label).expect(unit(item.unit).dimension, item.unit)
+            self.derived.append((item, self._formula(item.formula, scope, item.label, item.unit)))
             scope[key] = unit(item.unit).dimension
-            self.derived.append((item, formula))
-        self.outputs = [(o, Formula(o.formula, scope, BAR_RULES, where=o.label).expect(unit(o.unit).dimension, o.unit)) for o in document.outputs]
-        self.cautions = [(w, Formula(w.when, scope, BAR_RULES, where=f"caution “{w.says}”")) for w in document.cautions]
-        self.labels = {name: name for name in DIMENSIONS} | {d.key: d.label.lower() for d in document.derived}
+        self.outputs = [(o, self._formula(o.formula, scope, o.label, o.unit)) for o in document.outputs]
+        wider = scope | {name: unit(symbol).dimension for name, symbol in LARGEST.items()}
+        cautions = (*document.cautions, *(caution for table in document.bands for caution in _band_cautions(table)))
+        self.cautions = [(w, Formula(w.when, wider, self._named, where=f"caution “{w.says}”")) for w in cautions]
+        self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
+        self.labels = (
+            {name: name for name in DIMENSIONS} | {"deduct": "ddt", "void_girth": "girth of voids"} | {d.key: d.label.lower() for d in written.values()}
+        )
         for field in self.inputs.values():
             self.labels[field.key] = field.label.lower()
             self.labels |= {name: name for choice in field.choices for name in choice.sets}
         self.dimensions = scope
+        # What the inputs come to when nothing is entered: most elements enter little.
+        self._defaults = {key: value for field in self.inputs.values() for key, value in self._value_of(field, field.default).items()}
+
+    def _formula(self, text: str, scope: Mapping[str, UnitsContainer], where: str, symbol: str) -> Formula:
+        return Formula(text, scope, self._named, where=where).expect(unit(symbol).dimension, symbol)
+
+    def _sketched(self, part: Part, scope: Mapping[str, UnitsContainer]) -> tuple[list[tuple[Formula, Formula]], Formula | None]:
+        where = f"the sketch of {part.label}"
+        points = [(self._formula(x, scope, where, "m"), self._formula(y, scope, where, "m")) for x, y in part.points]
+        return points, self._formula(part.radius, scope, where, "m") if part.radius else None
 
     def _check_names(self) -> None:
         document = self.document
-        seen: set[str] = set(DIMENSIONS) | set(CONSTANTS)
+        seen: set[str] = set(DIMENSIONS) | set(CONSTANTS) | set(LARGEST)
         inputs = self.inputs.values()
         keys = [i.key for i in inputs] + [name for i in inputs if i.choices for name in i.choices[0].sets] + [d.key for d in document.derived]
-        for key in keys:
+        for key in keys + [name for table in document.bands for name in table.rows[0].sets]:
             if key in seen or keyword.iskeyword(key):
                 raise BadFormula(
                     f"“{document.name}” names two values “{key}”, or takes a name that is kept.", field=key, remedy="Give one of them another name."
@@ -160,6 +105,8 @@ class MakeUp:
                 raise BadFormula(f"“{document.name}” has two outputs “{key}”.", field=key)
         if document.headline not in outputs:
             raise BadFormula(f"“{document.name}” shows “{document.headline}” first, but has no such output.", field="headline")
+        if document.steel and document.steel not in STEEL_BANDS:
+            raise BadFormula(f"There is no steel band for “{document.steel}”.", field="steel", remedy=f"Kinds: {', '.join(STEEL_BANDS)}.")
         for output in document.outputs:
             asked = self.inputs.get(output.family[1:-1]) if output.family.startswith("{") else None
             for family in [choice.label for choice in asked.choices] if asked else [output.family]:
@@ -172,29 +119,115 @@ class MakeUp:
         Raises:
             BadEntry: an entry can't be read, is below its minimum, or is no choice of its table.
         """
-        for key in set(entries) - set(self.inputs):
-            raise BadEntry(f"“{self.name}” has no input “{key}”.", field=key)
-        values: dict[str, float] = {}
-        for field in self.inputs.values():
-            entry = entries.get(field.key, field.default)
-            if field.words:
-                if not entry.strip() or len(entry) > 200:
-                    raise BadEntry(f"{field.label} takes 1 to 200 characters.", field=field.key)
-            elif field.choices:
-                values |= {name: _setting(setting) for name, setting in field.choice(entry).sets.items()}
-            else:
-                minimum = None if field.minimum is None else field.minimum * unit(field.unit).size
-                try:
-                    values[field.key] = read_entry(entry, field.unit, field=field.label.lower(), minimum=minimum)
-                except BadEntry as error:
-                    raise BadEntry(error.sentence, field=field.key, remedy=error.remedy) from None
+        values = dict(self._defaults)
+        for key, entry in entries.items():
+            if key not in self.inputs:
+                raise BadEntry(f"“{self.name}” has no input “{key}”.", field=key)
+            values |= self._value_of(self.inputs[key], entry)
         return values
 
-    def words(self, template: str, entries: Mapping[str, str]) -> str:
-        """A bill description with the entered values put in."""
-        for field in self.document.inputs:
-            template = template.replace("{" + field.key + "}", entries.get(field.key, field.default))
+    @staticmethod
+    def _value_of(field: Input, entry: str) -> dict[str, float]:
+        if field.words:
+            if not entry.strip() or len(entry) > 200:
+                raise BadEntry(f"{field.label} takes 1 to 200 characters.", field=field.key)
+            return {}
+        if field.choices:
+            return {name: _setting(setting) for name, setting in _row(field, entry).sets.items()}
+        minimum = None if field.minimum is None else field.minimum * unit(field.unit).size
+        try:
+            return {field.key: read_entry(entry, field.unit, field=field.label.lower(), minimum=minimum)}
+        except BadEntry as error:
+            raise BadEntry(error.sentence, field=field.key, remedy=error.remedy) from None
+
+    def words(self, template: str, entries: Mapping[str, str], *, units: bool = False) -> str:
+        """A bill description with the entered values put in; with their units where asked and none was typed."""
+        for field in self.inputs.values():
+            if "{" + field.key + "}" in template:
+                entry = entries.get(field.key, field.default)
+                bare = units and field.unit and entry.strip().replace(".", "", 1).isdigit()
+                template = template.replace("{" + field.key + "}", f"{entry} {field.unit}" if bare else entry)
         return template
+
+
+def _row(field: Input, label: str) -> Choice:
+    """The row of a choice table.
+
+    Raises:
+        BadEntry: the table has no such row.
+    """
+    for row in field.choices:
+        if row.label == label:
+            return row
+    raise BadEntry(f"{field.label} has no choice “{label}”.", field=field.key, remedy=f"Choose {', '.join(c.label for c in field.choices)}.")
+
+
+def _with_parts(document: Document) -> Document:
+    """The document with what its shared parts ask and give, after its own.
+
+    Raises:
+        BadFormula: there is no part of that name.
+    """
+    parts = _parts()
+    whole = document
+    for name in document.uses:
+        if name not in parts:
+            raise BadFormula(f"There is no part “{name}” to use.", field="uses", remedy=f"Parts: {', '.join(sorted(parts))}.")
+        part = parts[name]
+        whole = whole.model_copy(update={field: (*getattr(whole, field), *getattr(part, field)) for field in ("inputs", "derived", "outputs", "cautions")})
+    return whole.model_copy(update={"uses": ()})
+
+
+def _asked(field: Input, rules: Detailing) -> Input:
+    """An input with its choices and default taken from the detailing rules, where it says so."""
+    changes: dict[str, object] = {}
+    if field.table:
+        rows = rules.table(field.table)
+        changes["choices"] = tuple(Choice(label=label, sets={field.prefix + name: value for name, value in sets.items()}) for label, sets in rows)
+        if field.default not in [label for label, _ in rows]:
+            changes["default"] = rows[len(rows) // 2][0]
+    if field.rule:
+        changes["default"] = rules.setting(field.rule)
+    return field.model_copy(update=changes) if changes else field
+
+
+def _band_values(table: Bands) -> Iterator[Derived]:
+    """What a band table sets, as derived values: one choice after the other, nothing outside them all."""
+    names = table.rows[0].sets
+    for row in table.rows:
+        if row.sets.keys() != names.keys():
+            raise BadFormula(f"A row of {table.label} doesn't set the same values as the first.", field=table.key)
+    for name in names:
+        text = "0"
+        for row in reversed(table.rows):
+            text = f"({_literal(row.sets[name])} if {_within(table, row)} else {text})"
+        yield Derived(key=name, label=f"{name}, by {table.label.lower()}", unit=symbol_of(_setting_dimension(table.label, name, names[name])), formula=text)
+
+
+def _band_cautions(table: Bands) -> Iterator[Caution]:
+    outside = " and ".join(f"({table.by} < {_literal(row.from_)} or {table.by} >= {_literal(row.below)})" for row in table.rows)
+    yield Caution(when=outside, says=f"It lies outside every band of {table.label.lower()}, so it takes nothing from them.")
+    for one, two in combinations(table.rows, 2):
+        low, high = max(_setting(one.from_), _setting(two.from_)), min(_setting(one.below), _setting(two.below))
+        if low < high:
+            both = f"{_within(table, one)} and {_within(table, two)}"
+            yield Caution(when=both, says=f"It lies on two bands of {table.label.lower()}; the first was taken.")
+
+
+def _within(table: Bands, row: Band) -> str:
+    return f"{table.by} >= {_literal(row.from_)} and {table.by} < {_literal(row.below)}"
+
+
+def _literal(entry: str) -> str:
+    """A value with a unit, as a formula writes it."""
+    try:
+        amount, dimension = _setting(entry), unit(entry.strip().partition(" ")[2]).dimension
+    except (ValueError, BadEntry):
+        raise BadFormula(f"“{entry}” is not a number with a unit.", field="bands", remedy="Write it like “1.5 m”.") from None
+    names = {"[length]": "m", "[mass]": "kg"}
+    if set(dimension) - set(names):
+        raise BadFormula(f"A band can't set “{entry}”.", field="bands", remedy="Bands set numbers, lengths and masses.")
+    return " * ".join([repr(amount), *(f"{names[base]}**{float(str(power)):g}" for base, power in dimension.items())])
 
 
 def _setting(entry: str) -> float:
@@ -218,25 +251,29 @@ def _values_of(field: Input) -> dict[str, UnitsContainer]:
             raise BadFormula(f"The default of {field.label} doesn't fit: {error.sentence}", field=field.key) from None
         return {field.key: unit(field.unit).dimension}
     first = field.choices[0].sets
-    dimensions = {name: _setting_dimension(field, name, entry) for name, entry in first.items()}
+    dimensions = {name: _setting_dimension(field.label, name, entry) for name, entry in first.items()}
     for choice in field.choices:
-        if {name: _setting_dimension(field, name, entry) for name, entry in choice.sets.items()} != dimensions:
+        if {name: _setting_dimension(field.label, name, entry) for name, entry in choice.sets.items()} != dimensions:
             raise BadFormula(f"Choice “{choice.label}” of {field.label} doesn't set the same values as “{field.choices[0].label}”.", field=field.key)
-    field.choice(field.default)
+    _row(field, field.default)
     return dimensions
 
 
-def _setting_dimension(field: Input, name: str, entry: str) -> UnitsContainer:
+def _setting_dimension(table: str, name: str, entry: str) -> UnitsContainer:
     try:
         _setting(entry)
         symbol = entry.strip().partition(" ")[2]
         return unit(symbol).dimension if symbol else NUMBER
     except (ValueError, BadEntry):
-        raise BadFormula(f"A choice of {field.label} sets {name} to “{entry}”, which is not a number with a unit.", field=field.key) from None
+        raise BadFormula(f"A choice of {table} sets {name} to “{entry}”, which is not a number with a unit.", field=name) from None
 
 
-def read_makeup(source: str) -> MakeUp:
+def read_makeup(source: str, rules: Detailing | None = None) -> MakeUp:
     """A make-up from its TOML text.
+
+    Args:
+        source: the text.
+        rules: the detailing rules it runs under; the standard ones when missing.
 
     Raises:
         BadFormula: the text, a name, a unit or a formula doesn't hold; the sentence says where.
@@ -248,7 +285,7 @@ def read_makeup(source: str) -> MakeUp:
     except (tomllib.TOMLDecodeError, RecursionError) as error:
         raise BadFormula(f"The make-up can't be read: {error}.", field="source", remedy="Compare it with a built-in one.") from None
     try:
-        return MakeUp(_Document.model_validate(data))
+        return MakeUp(Document.model_validate(data), rules or standard())
     except ValidationError as error:
         first = error.errors()[0]
         place = " → ".join(str(part) for part in first["loc"])
@@ -257,11 +294,28 @@ def read_makeup(source: str) -> MakeUp:
         raise BadFormula(error.sentence, field=error.field, remedy=error.remedy) from None
 
 
+def rule_names() -> Iterable[NamedFormula]:
+    """The named formulas a make-up may call, for a screen to list with their parameters and source."""
+    return {**standard().formulas(), **STRUCTURE_RULES}.values()
+
+
 @lru_cache(maxsize=1)
-def built_in() -> Mapping[str, MakeUp]:
-    """The make-ups that ship with the application, by key, in the order shown."""
+def _parts() -> Mapping[str, Shared]:
+    """The shared parts by name."""
+    folder = resources.files(__package__) / "parts"
+    return {file.name.removesuffix(".toml"): Shared.model_validate(tomllib.loads(file.read_text("utf-8"))) for file in folder.iterdir()}
+
+
+@lru_cache(maxsize=8)
+def built_in(detailing: str = "") -> Mapping[str, MakeUp]:
+    """The make-ups that ship with the application, by key, in the order shown.
+
+    Args:
+        detailing: the key of the detailing rules they run under; the standard ones when empty.
+    """
+    rules = built_in_detailing()[detailing] if detailing else standard()
     folder = resources.files(__package__) / "library"
-    found = [read_makeup(file.read_text("utf-8")) for file in sorted(folder.iterdir(), key=lambda f: f.name) if file.name.endswith(".toml")]
+    found = [read_makeup(file.read_text("utf-8"), rules) for file in sorted(folder.iterdir(), key=lambda f: f.name) if file.name.endswith(".toml")]
     return {makeup.key: makeup for makeup in found}
 
 

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..numbers.units import unit
+from ..bars.schedule import steel_ratio
+from ..findings import Finding
+from ..numbers.formula import Formula
+from ..numbers.rounding import ceil_guarded
+from ..numbers.units import symbol_of, unit
 from ..numbers.working import PaperRow, Working, shown
-from .makeup import DIMENSIONS, MakeUp, Output
+from .document import Output
+from .makeup import DIMENSIONS, LARGEST, MakeUp
 
 Column = NDArray[np.float64]
-_SI_SYMBOLS = {unit(symbol).dimension: symbol for symbol in ("m", "m²", "m³", "kg", "h", "kg/m", "kg/m²", "kg/m³")}
 _DIMENSION_WORDS = {"length": "length", "width": "width", "height": "height", "area": "area, or length and width"}
 
 
@@ -29,6 +35,8 @@ class Line:
         times_shown: the timesing as set on dimension paper, such as ``2/3/``.
         note: what it is.
         link: where it came from, such as ``line:12``.
+        girth: the length of the area figure's outline; 2 × (length + width) otherwise.
+        void_girth: the length of the edges of its voids.
     """
 
     times: float = 1.0
@@ -40,6 +48,17 @@ class Line:
     times_shown: str = ""
     note: str = ""
     link: str = ""
+    girth: float | None = None
+    void_girth: float = 0.0
+
+
+@dataclass(frozen=True)
+class Pack:
+    """How a quantity is bought: so many whole packs of a size, in the output's unit."""
+
+    words: str
+    holds: float
+    number: int
 
 
 @dataclass(frozen=True)
@@ -53,6 +72,7 @@ class Quantity:
         gross: net with waste.
         family: the family of work it belongs to.
         each: what every dimension line gives to it, in the output's unit, signed.
+        pack: how the gross quantity is bought, where the make-up says so.
     """
 
     output: Output
@@ -61,14 +81,7 @@ class Quantity:
     gross: float
     family: str
     each: Column
-
-
-@dataclass(frozen=True)
-class Finding:
-    """Something legal but suspect: what, and the line (0-based) it was found on."""
-
-    says: str
-    line: int
+    pack: Pack | None = None
 
 
 @dataclass(frozen=True)
@@ -79,13 +92,13 @@ class Result:
         quantities: one per output.
         findings: what looks wrong.
         counted: for each line, whether it has what the make-up needs; others count nothing.
-        values: every named value, per line, in SI.
+        values: every named value, in SI, per line.
     """
 
     quantities: tuple[Quantity, ...]
     findings: tuple[Finding, ...]
     counted: NDArray[np.bool_]
-    values: Mapping[str, Any]
+    values: Mapping[str, Column]
 
 
 def run(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line]) -> Result:
@@ -99,32 +112,128 @@ def run(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line]) -> Re
     Raises:
         BadEntry: an input can't be read or is out of bounds.
     """
-    values: dict[str, Any] = dict(makeup.values(entries)) | _columns(lines)
-    counted = np.ones(len(lines), dtype=bool)
-    findings: list[Finding] = []
+    return run_all(makeup, [(entries, lines)])[0]
+
+
+def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence[Line]]]) -> list[Result]:
+    """The quantities of many elements of one make-up, each formula computed once over all their lines.
+
+    Args:
+        makeup: the recipe.
+        elements: for each, what was entered for its inputs, and its dimension lines.
+
+    Raises:
+        BadEntry: an input of an element can't be read or is out of bounds.
+    """
+    if not elements:
+        return []
+    sizes = np.array([len(lines) for _, lines in elements])
+    bounds = np.concatenate([[0], np.cumsum(sizes)])
+    inputs = [makeup.values(entries) for entries, _ in elements]
+    lines = [line for _, element in elements for line in element]
+    values: dict[str, Any] = {name: np.repeat(np.array([value[name] for value in inputs], dtype=float), sizes) for name in inputs[0]} | _columns(lines)
+    counted, findings = _have_what_is_needed(makeup, values, len(lines))
+    for derived, formula in makeup.derived:
+        values[derived.key] = _per_line(formula, values, len(lines))
+    each = [_each(makeup, output, formula, values, counted, findings) for output, formula in makeup.outputs]
+    _caution(makeup, values, counted, bounds, findings)
+    findings.sort(key=lambda found: found.line)
+    starts = [found.line for found in findings]
+    results = []
+    for at, (entries, _) in enumerate(elements):
+        low, high = int(bounds[at]), int(bounds[at + 1])
+        mine = [replace(found, line=found.line - low) for found in findings[bisect_left(starts, low) : bisect_left(starts, high)]]
+        quantities = tuple(_quantity(makeup, output, column[low:high], inputs[at], entries) for (output, _), column in zip(makeup.outputs, each, strict=True))
+        mine += _over_all(makeup, quantities, high - low)
+        results.append(Result(quantities, tuple(mine), counted[low:high], {name: column[low:high] for name, column in values.items()}))
+    return results
+
+
+def _per_line(formula: Formula, values: Mapping[str, Any], number: int) -> Column:
+    return np.broadcast_to(np.asarray(formula.value(values), dtype=float), (number,))
+
+
+def _have_what_is_needed(makeup: MakeUp, values: Mapping[str, Column], number: int) -> tuple[NDArray[np.bool_], list[Finding]]:
+    counted, findings = np.ones(number, dtype=bool), list[Finding]()
     for need in makeup.needs:
         missing = np.isnan(values[need])
         findings += [Finding(f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.", int(at)) for at in np.flatnonzero(missing & counted)]
         counted &= ~missing
-    for derived, formula in makeup.derived:
-        values[derived.key] = formula.value(values)
-    quantities = []
-    sign = np.where(values["deduct"], -1.0, 1.0)
-    for output, formula in makeup.outputs:
-        each = np.broadcast_to(np.asarray(formula.value(values), dtype=float), (len(lines),)) / unit(output.unit).size
-        broken = counted & ~np.isfinite(each)
-        findings += [Finding(f"{output.label} comes to no number: its formula divides by zero.", int(at)) for at in np.flatnonzero(broken)]
-        left_out = ~counted | broken
-        if output.deducts == "ignore":
-            left_out |= values["deduct"]
-        each = np.where(left_out, 0.0, each * sign)
-        net, waste = float(each.sum()), float(values[f"waste_{output.key}"])
-        quantities.append(Quantity(output, net, waste, net * (1 + waste / 100), makeup.words(output.family, entries), each))
+    return counted, findings
+
+
+def _each(makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str, Column], counted: NDArray[np.bool_], findings: list[Finding]) -> Column:
+    """What every line gives to an output, signed; where the formula comes to no number, a finding."""
+    each = _per_line(formula, values, len(counted)) / unit(output.unit).size
+    deduct = values["deduct"] > 0
+    broken = counted & ~np.isfinite(each)
+    findings += [Finding(f"{output.label} comes to no number: its formula divides by zero.", int(at)) for at in np.flatnonzero(broken)]
+    left_out = ~counted | broken
+    if output.deducts == "subtract":
+        each = np.where(deduct, -each, each)
+    elif output.deducts != "add":
+        left_out = left_out | (deduct if output.deducts == "ignore" else ~deduct)
+    return np.where(left_out, 0.0, each)
+
+
+def _quantity(makeup: MakeUp, output: Output, each: Column, values: Mapping[str, float], entries: Mapping[str, str]) -> Quantity:
+    net, waste = float(each.sum()), values[f"waste_{output.key}"]
+    gross = net * (1 + waste / 100)
+    pack = None
+    if output.purchase and (holds := float(makeup.packs[output.key].value(values)) / unit(output.unit).size) > 0:
+        pack = Pack(makeup.words(output.purchase.pack, entries, units=True), holds, int(ceil_guarded(max(gross, 0.0) / holds)))
+    return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, pack)
+
+
+def _caution(makeup: MakeUp, values: dict[str, Any], counted: NDArray[np.bool_], bounds: NDArray[np.int64], findings: list[Finding]) -> None:
+    adds = counted & (values["deduct"] == 0)
+    for name, dimension in (("longest", "length"), ("tallest", "height")):
+        measured = np.where(adds & np.isfinite(values[dimension]), values[dimension], 0.0)
+        most = [measured[low:high].max(initial=0.0) for low, high in pairwise(bounds)]
+        values[name] = np.repeat(most, np.diff(bounds))
     for caution, formula in makeup.cautions:
-        met = np.broadcast_to(np.asarray(formula.value(values), dtype=bool), (len(lines),)) & counted & ~values["deduct"]
+        met = _per_line(formula, values, len(counted)).astype(bool) & (adds if caution.on == "adds" else counted & ~adds)
         findings += [Finding(caution.says, int(at)) for at in np.flatnonzero(met)]
-    findings += [Finding(f"{q.output.label} is below zero: more is deducted than measured.", len(lines) - 1) for q in quantities if q.net < -1e-9]
-    return Result(tuple(quantities), tuple(sorted(findings, key=lambda f: f.line)), counted, values)
+    for name in LARGEST:
+        del values[name]
+
+
+def _over_all(makeup: MakeUp, quantities: Sequence[Quantity], lines: int) -> list[Finding]:
+    """What looks wrong with an element as a whole: more deducted than measured, too much or too little steel."""
+    found = [Finding(f"{q.output.label} is below zero: more is deducted than measured.", lines - 1) for q in quantities if q.net < -1e-9]
+    concrete = next(q.net for q in quantities if q.output.key == makeup.document.headline)
+    bars = sum(q.net for q in quantities if q.family == "bars" and q.output.unit == "kg")
+    if makeup.document.steel and concrete > 0 and bars > 0 and (off := steel_ratio(makeup.document.steel, bars, concrete)[1]):
+        found.append(replace(off, line=lines - 1))
+    return found
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A part of a make-up's sketch worked out for one line: points in m, or one point and a radius."""
+
+    label: str
+    family: str
+    view: str
+    points: tuple[tuple[float, float], ...]
+    radius: float | None
+    hollow: bool
+
+
+def drawn(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> tuple[Drawn, ...]:
+    """The make-up's sketch at the sizes of a dimension line; parts that come to no number are left out.
+
+    Raises:
+        BadEntry: an input can't be read or is out of bounds.
+    """
+    values = {name: float(column[0]) for name, column in run(makeup, entries, [line]).values.items()}
+    parts = []
+    for part, points, radius in makeup.sketch:
+        at = tuple((float(x.value(values)), float(y.value(values))) for x, y in points)
+        size = None if radius is None else float(radius.value(values))
+        if np.isfinite([*(value for point in at for value in point), size or 0.0]).all():
+            parts.append(Drawn(part.label, makeup.words(part.family, entries), part.view, at, size, part.hollow))
+    return tuple(parts)
 
 
 def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], key: str, name: str) -> Working:
@@ -140,15 +249,20 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
     rows = tuple(
         _paper_row(line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS)) for line, each in zip(lines, quantity.each, strict=True)
     )
-    shown_line = next((at for at in range(len(lines)) if result.counted[at] and quantity.each[at]), None)
+    told = [at for at in range(len(lines)) if result.counted[at] and _tells(quantity.output, lines[at])]
+    shown_line = next((at for at in told if quantity.each[at]), told[0] if told else None)
     if shown_line is None:
         return Working(name, quantity.net, quantity.output.unit, rows=rows)
-    values = {name: float(np.broadcast_to(value, (len(lines),))[shown_line]) for name, value in result.values.items() if name != "deduct"}
+    values = {name: float(column[shown_line]) for name, column in result.values.items()}
     expression, figures = formula.arithmetic(values, makeup.labels)
     parts = tuple(
         _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
     )
     return Working(name, quantity.net, quantity.output.unit, expression, figures, rows, parts)
+
+
+def _tells(output: Output, line: Line) -> bool:
+    return output.deducts in ("subtract", "add") or line.deduct == (output.deducts == "only")
 
 
 def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float], name: str) -> Working:
@@ -164,7 +278,7 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
         if field.key == name or any(name in choice.sets for choice in field.choices):
             entry = entries.get(field.key, field.default)
             label = field.label if field.key == name else f"{name}, by {field.label.lower()} {entry}"
-            symbol = _SI_SYMBOLS.get(makeup.dimensions[name], "")
+            symbol = symbol_of(makeup.dimensions[name])
             return Working(label, values[name], symbol, source="entered" if field.key in entries else "default of the make-up")
     raise KeyError(name)
 
@@ -192,7 +306,8 @@ def _columns(lines: Sequence[Line]) -> dict[str, Any]:
     def column(name: str) -> Column:
         return np.array([np.nan if (value := getattr(line, name)) is None else value for line in lines], dtype=float)
 
-    columns: dict[str, Any] = {name: column(name) for name in ("times", "length", "width", "height")}
+    columns: dict[str, Any] = {name: column(name) for name in ("times", "length", "width", "height", "void_girth")}
     columns["area"] = np.where(np.isnan(drawn := column("area")), columns["length"] * columns["width"], drawn)
-    columns["deduct"] = np.array([line.deduct for line in lines], dtype=bool)
+    columns["girth"] = np.where(np.isnan(drawn := column("girth")), 2 * (columns["length"] + columns["width"]), drawn)
+    columns["deduct"] = np.array([line.deduct for line in lines], dtype=float)
     return columns

@@ -11,6 +11,7 @@ import ast
 import math
 import operator
 from collections.abc import Callable, Iterable, Mapping
+from copy import deepcopy
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -26,7 +27,7 @@ from .working import shown
 Dimension = UnitsContainer | None  # None: a literal zero, which is like anything
 Values = Mapping[str, Any]
 
-_LONGEST, _MOST_NODES, _DEEPEST = 600, 400, 40
+_LONGEST, _MOST_NODES, _DEEPEST = 4000, 2000, 60
 CONSTANTS: Mapping[str, tuple[float, UnitsContainer, str]] = {
     "pi": (math.pi, NUMBER, "PI()"),
     **{name: (unit(name).size, unit(name).dimension, f"{unit(name).size:g}") for name in ("m", "mm", "m2", "m3", "kg", "t", "l", "nr")},
@@ -64,7 +65,7 @@ _SHEET_SIGN = {"−": "-", "×": "*", "+": "+", "/": "/", "^": "^"}
 
 @dataclass(frozen=True)
 class NamedFormula:
-    """A formula with parameters that other formulas may call by name; calls are written out in place.
+    """A formula with parameters that other formulas, named ones too, may call by name; calls are written out in place.
 
     Attributes:
         name: what it is called by, such as ``bar_mass``.
@@ -317,7 +318,7 @@ class _Inliner(ast.NodeTransformer):
                 f"The formula of {self.where} gives {name} {len(arguments)} values; it takes {len(known.parameters)}: {', '.join(known.parameters)}.",
                 field=self.where,
             )
-        return _Substitute(dict(zip(known.parameters, arguments, strict=True))).visit(parse(known.text, name))  # type: ignore[no-any-return]
+        return _Substitute(dict(zip(known.parameters, arguments, strict=True))).visit(self.visit(parse(known.text, name)))  # type: ignore[no-any-return]
 
 
 class _Substitute(ast.NodeTransformer):
@@ -325,7 +326,8 @@ class _Substitute(ast.NodeTransformer):
         self.values = values
 
     def visit_Name(self, node: ast.Name) -> ast.AST:
-        return self.values.get(node.id, node)
+        # A copy for each place: a tree shared by two would be written into twice.
+        return deepcopy(self.values[node.id]) if node.id in self.values else node
 
 
 def _compiled(node: ast.AST) -> Callable[[Values], Any]:

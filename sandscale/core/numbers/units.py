@@ -94,6 +94,14 @@ def menu() -> tuple[str, ...]:
     return tuple(symbol for symbol in _SPELLINGS if symbol)
 
 
+_SI_SYMBOLS = {unit(symbol).dimension: symbol for symbol in ("", "m", "m²", "m³", "kg", "h", "kg/m", "kg/m²", "kg/m³")}
+
+
+def symbol_of(dimension: UnitsContainer) -> str:
+    """The symbol of a dimension's SI unit; empty for a number and for what has none in this trade."""
+    return _SI_SYMBOLS.get(dimension, "")
+
+
 def kind_of(dimension: UnitsContainer) -> str:
     """A dimension in words for a sentence: “a length (m)”."""
     known = _KINDS.get(dimension)

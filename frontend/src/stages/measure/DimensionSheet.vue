@@ -242,7 +242,8 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
         <button v-if="q.item" class="plain link" @click="router.push(`/projects/${projectId}/bill?at=item-quantity:${q.item}`)">
           item {{ q.item_ref }}
         </button>
-        <span v-else class="quiet">not in the bill</span>
+        <span v-else-if="q.pack" class="quiet">{{ q.pack }}</span>
+        <span v-else class="quiet">{{ q.billed ? 'not in the bill' : 'material' }}</span>
       </div>
     </div>
   </section>

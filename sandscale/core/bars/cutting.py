@@ -1,0 +1,270 @@
+"""Cutting bars from stock lengths with little waste, with a lower bound that proves how little there could be.
+
+Patterns come from column generation (Gilmore and Gomory 1961): a linear programme chooses how often to cut each
+pattern, a knapsack over its prices finds a better pattern, until there is none. What the programme comes to then is
+a lower bound on the stock used. Whole bars are chosen among those patterns by HiGHS.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import LinearConstraint, linprog, milp
+from scipy.sparse import csc_matrix
+
+from ..refusals import BadEntry
+
+Whole = NDArray[np.int64]
+_MOST_LENGTHS = 600
+_GOOD_ENOUGH = 0.002  # relative gap at which the search for whole bars stops
+_SEARCH_SECONDS = 6.0
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """One way to cut a stock bar.
+
+    Attributes:
+        stock: the bar's length in m.
+        cuts: length in m → how many are cut.
+        times: how many bars are cut so.
+        offcut: what is left of each, in m.
+    """
+
+    stock: float
+    cuts: Mapping[float, int]
+    times: int
+    offcut: float
+
+
+@dataclass(frozen=True)
+class CutPlan:
+    """How a demand is cut from stock.
+
+    Attributes:
+        patterns: the ways to cut, most used first.
+        order: stock length in m → whole bars to order.
+        demand: the length wanted, in m.
+        bought: the stock length used, in m.
+        bound: no plan can use less stock than this, in m.
+        offcuts: length of an off-cut in m → how many.
+    """
+
+    patterns: tuple[Pattern, ...]
+    order: Mapping[float, int]
+    demand: float
+    bought: float
+    bound: float
+    offcuts: Mapping[float, int]
+
+    @property
+    def waste(self) -> float:
+        """What is bought and not used, in percent of what is used."""
+        return (self.bought / self.demand - 1) * 100 if self.demand else 0.0
+
+    @property
+    def gap(self) -> float:
+        """How far the plan may be from the best, in percent of the bound; 0 when it is proved best."""
+        return (self.bought / self.bound - 1) * 100 if self.bound else 0.0
+
+
+def cut_from_stock(wanted: Mapping[float, int], stock: Sequence[float], saw: float = 0.0) -> CutPlan:
+    """A plan that cuts the wanted bars from stock lengths.
+
+    Args:
+        wanted: cut length in m → how many; lengths are taken to the millimetre.
+        stock: the lengths sold, in m.
+        saw: what a cut takes, in m.
+
+    Raises:
+        BadEntry: a length is not above zero or longer than the stock, a number is below zero, or nothing can be bought.
+    """
+    lengths, numbers = _demand(wanted, stock)
+    if not lengths:
+        return CutPlan((), {}, 0.0, 0.0, 0.0, {})
+    blade = round(saw * 1000)
+    bars = sorted({round(length * 1000) for length in stock}, reverse=True)
+    # A cut takes its blade with it; the last cut of a bar needs none, so a bar is one blade longer.
+    grain = math.gcd(*(length + blade for length in lengths), *(bar + blade for bar in bars))
+    pieces = np.array([(length + blade) // grain for length in lengths])
+    capacities = [(bar + blade) // grain for bar in bars]
+    columns = _Columns(pieces, np.array(numbers), capacities, bars)
+    bound = columns.generate()
+    chosen = columns.whole()
+    return _plan(columns, chosen, lengths, blade, max(bound / 1000, 0.0))
+
+
+def _demand(wanted: Mapping[float, int], stock: Sequence[float]) -> tuple[list[int], list[int]]:
+    if not stock or min(stock) <= 0:
+        raise BadEntry("Bars are cut from stock lengths above zero; there is none.", field="stock")
+    longest = max(stock)
+    merged: dict[int, int] = {}
+    for length, number in wanted.items():
+        if number < 0 or not math.isfinite(length) or length <= 0:
+            raise BadEntry(f"{number} bars of {length:g} m can't be cut.", field="wanted", remedy="Lengths are above zero, numbers not below.")
+        if length > longest + 0.0005:
+            raise BadEntry(f"A bar of {length:.3f} m is longer than the stock of {longest:g} m.", field="wanted", remedy="Make it up from two bars with a lap.")
+        if number:
+            merged[round(length * 1000)] = merged.get(round(length * 1000), 0) + number
+    if len(merged) > _MOST_LENGTHS:
+        raise BadEntry(f"{len(merged)} different lengths are more than the {_MOST_LENGTHS} one plan takes.", field="wanted", remedy="Cut by diameter.")
+    ordered = sorted(merged, reverse=True)
+    return ordered, [merged[length] for length in ordered]
+
+
+class _Columns:
+    """The patterns found so far: how many of each piece a pattern cuts, and from which bar."""
+
+    def __init__(self, pieces: Whole, numbers: Whole, capacities: list[int], bars: list[int]) -> None:
+        self.pieces, self.numbers, self.capacities, self.bars = pieces, numbers, capacities, bars
+        self.patterns: list[Whole] = []
+        self.bar_of: list[int] = []
+        self._known: set[tuple[int, bytes]] = set()
+        for at, piece in enumerate(pieces):
+            fitting = min((c for c in capacities if c >= piece), default=capacities[0])
+            self.add(self._only(at, int(fitting // piece)), capacities.index(fitting))
+        self._add_greedy()
+
+    def _only(self, at: int, times: int) -> Whole:
+        pattern = np.zeros(len(self.pieces), dtype=np.int64)
+        pattern[at] = min(max(times, 1), int(self.numbers[at]))
+        return pattern
+
+    def add(self, pattern: Whole, bar: int) -> bool:
+        """Keep a pattern; False when it is known."""
+        key = (bar, pattern.tobytes())
+        if key in self._known:
+            return False
+        self._known.add(key)
+        self.patterns.append(pattern)
+        self.bar_of.append(bar)
+        return True
+
+    def _add_greedy(self) -> None:
+        """Longest first into each kind of bar, as a cutter would: makes sure that whole bars can always be found."""
+        for bar, capacity in enumerate(self.capacities):
+            left = np.where(self.pieces <= capacity, self.numbers, 0)
+            while left.any():
+                room, pattern = capacity, np.zeros_like(left)
+                for at, piece in enumerate(self.pieces):
+                    pattern[at] = min(left[at], room // piece)
+                    room -= int(pattern[at] * piece)
+                times = max(1, int((left[pattern > 0] // pattern[pattern > 0]).min()))
+                self.add(pattern, bar)
+                left = np.maximum(left - times * pattern, 0)
+
+    @property
+    def costs(self) -> NDArray[np.float64]:
+        """The stock length each pattern uses, in mm."""
+        return np.array([self.bars[bar] for bar in self.bar_of], dtype=float)
+
+    def matrix(self) -> csc_matrix:
+        """Pieces down, patterns across."""
+        return csc_matrix(np.array(self.patterns, dtype=float).T)
+
+    def generate(self) -> float:
+        """Add patterns until none would help; gives the least stock any plan can use, in mm."""
+        bound = 0.0
+        for _ in range(40 * len(self.pieces) + 100):
+            solved = linprog(self.costs, A_ub=-self.matrix(), b_ub=-self.numbers, method="highs")
+            prices = -np.asarray(solved.ineqlin.marginals)
+            fresh, reduced = False, 0.0
+            for bar, capacity in enumerate(self.capacities):
+                worth, pattern = _best_pattern(self.pieces, prices, capacity)
+                # Farley 1990: prices scaled by the worst overrun are feasible in the dual, so give a bound at any time.
+                reduced = max(reduced, worth / self.bars[bar])
+                if worth > self.bars[bar] * (1 + 1e-9):
+                    fresh |= self.add(pattern, bar)
+            bound = max(bound, float(prices @ self.numbers) / max(reduced, 1.0))
+            if not fresh:
+                break
+        return self._rounded(bound)
+
+    def _rounded(self, bound: float) -> float:
+        """A bound in whole bars, where there is one kind; up to the common measure of the bars otherwise."""
+        step = math.gcd(*self.bars)
+        return math.ceil(bound / step - 1e-6) * step
+
+    def whole(self) -> Whole:
+        """How often to cut each pattern, in whole bars."""
+        greedy = self._greedy_plan()
+        solved = milp(
+            self.costs,
+            constraints=LinearConstraint(self.matrix(), lb=self.numbers),
+            integrality=np.ones(len(self.patterns)),
+            options={"time_limit": _SEARCH_SECONDS, "mip_rel_gap": _GOOD_ENOUGH},
+        )
+        if solved.x is None:
+            return greedy
+        found = np.round(solved.x).astype(np.int64)
+        return found if self.costs @ found <= self.costs @ greedy else greedy
+
+    def _greedy_plan(self) -> Whole:
+        """A plan of whole bars that always exists: most useful pattern first."""
+        times = np.zeros(len(self.patterns), dtype=np.int64)
+        left = self.numbers.copy()
+        table = np.array(self.patterns)
+        while left.any():
+            useful = np.minimum(table, left) @ self.pieces / self.costs
+            best = int(useful.argmax())
+            hit = table[best] > 0
+            repeat = max(1, int((left[hit] // table[best][hit]).min()))
+            times[best] += repeat
+            left = np.maximum(left - repeat * table[best], 0)
+        return times
+
+
+def _best_pattern(pieces: Whole, prices: NDArray[np.float64], capacity: int) -> tuple[float, Whole]:
+    """The pattern worth most at the prices, by dynamic programming over the room left in a bar."""
+    worth = np.zeros(capacity + 1)
+    stages = [worth]
+    for piece, price in zip(pieces, prices, strict=True):
+        worth = _with_piece(worth, int(piece), float(price)) if price > 1e-12 and piece <= capacity else worth
+        stages.append(worth)
+    pattern, room = np.zeros(len(pieces), dtype=np.int64), capacity
+    for at in range(len(pieces) - 1, -1, -1):
+        while stages[at + 1][room] > stages[at][room] + 1e-12:
+            pattern[at] += 1
+            room -= int(pieces[at])
+    return float(worth[capacity]), pattern
+
+
+def _with_piece(worth: NDArray[np.float64], piece: int, price: float) -> NDArray[np.float64]:
+    """The worth of every room when a piece may be cut any number of times: a running best over equal remainders."""
+    rows = -(-len(worth) // piece)
+    padded = np.full(rows * piece, -np.inf)
+    padded[: len(worth)] = worth
+    table = padded.reshape(rows, piece)
+    steps = np.arange(rows)[:, None] * price
+    best: NDArray[np.float64] = (np.maximum.accumulate(table - steps, axis=0) + steps).reshape(-1)[: len(worth)]
+    return best
+
+
+def _plan(columns: _Columns, chosen: Whole, lengths: list[int], blade: int, bound: float) -> CutPlan:
+    """The plan in metres, with what was cut over the demand given back as off-cuts."""
+    left = columns.numbers.copy()
+    patterns: dict[tuple[int, tuple[int, ...]], int] = {}
+    for column in np.argsort(-chosen, kind="stable"):
+        for _ in range(int(chosen[column])):
+            cut = np.minimum(columns.patterns[column], left)
+            if not cut.any():
+                continue
+            left -= cut
+            key = (columns.bar_of[column], tuple(int(n) for n in cut))
+            patterns[key] = patterns.get(key, 0) + 1
+    found, order, offcuts = [], dict[float, int](), dict[float, int]()
+    for (bar, cut), times in sorted(patterns.items(), key=lambda item: (-item[1], item[0])):
+        stock = columns.bars[bar] / 1000
+        used = sum(n * (length + blade) for n, length in zip(cut, lengths, strict=True))
+        offcut = max(columns.bars[bar] - used, 0) / 1000
+        found.append(Pattern(stock, {length / 1000: n for n, length in zip(cut, lengths, strict=True) if n}, times, offcut))
+        order[stock] = order.get(stock, 0) + times
+        if offcut:
+            offcuts[offcut] = offcuts.get(offcut, 0) + times
+    demand = float(sum(n * length for n, length in zip(columns.numbers, lengths, strict=True))) / 1000
+    bought = sum(stock * times for stock, times in order.items())
+    return CutPlan(tuple(found), dict(sorted(order.items(), reverse=True)), demand, bought, min(bound, bought), dict(sorted(offcuts.items(), reverse=True)))

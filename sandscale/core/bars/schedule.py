@@ -1,0 +1,203 @@
+"""The bar bending schedule: bar lines worked out, summed by diameter, and looked over."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from ..findings import Finding
+from ..numbers.entry import read_entry
+from ..numbers.formula import Formula
+from ..numbers.rounding import up_to_step
+from ..numbers.units import NUMBER, unit
+from ..numbers.working import Working
+from ..refusals import BadEntry
+from .detailing import Detailing
+from .shapes import SHAPES, Shape, own_shape
+from .sizes import diameter, mass_per_metre
+
+
+@dataclass(frozen=True)
+class BarLine:
+    """One line of the schedule, as entered.
+
+    Attributes:
+        member: what the bars are in, such as “PF2”.
+        mark: the bar mark.
+        size: ``16`` (mm) or ``#5``.
+        members: how many of the member there are.
+        each: bars of this mark in one member.
+        shape: the shape code.
+        legs: the dimensions by letter, in m (a number for the turns of a helix).
+        grade: the type letter or grade shown before the size, such as ``B``.
+        revision: the letter of the line's last revision.
+        bends: for shape 99, how many corners are bends.
+    """
+
+    member: str
+    mark: str
+    size: str
+    members: int
+    each: int
+    shape: str
+    legs: Mapping[str, float]
+    grade: str = "B"
+    revision: str = ""
+    bends: int = 0
+
+
+@dataclass(frozen=True)
+class ScheduleLine:
+    """A bar line worked out.
+
+    Attributes:
+        bar: the line.
+        total: bars in all.
+        cut_length: of one bar, in m, rounded up by the detailing rules.
+        length: of all bars, in m.
+        mass: of all bars, in kg.
+        findings: what looks wrong with it.
+        outline: the bar's points in m, to draw.
+        working: how the cut length came about.
+    """
+
+    bar: BarLine
+    total: int
+    cut_length: float
+    length: float
+    mass: float
+    findings: tuple[Finding, ...]
+    outline: tuple[tuple[float, float], ...]
+    working: Working
+
+
+@dataclass(frozen=True)
+class SizeTotal:
+    """The bars of one size: number, length in m, mass in kg and in t."""
+
+    size: str
+    number: int
+    length: float
+    mass: float
+
+    @property
+    def tonnes(self) -> float:
+        """The mass in t."""
+        return self.mass / 1000
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """A bar bending schedule: its lines, and the summary by size."""
+
+    lines: tuple[ScheduleLine, ...]
+    sizes: tuple[SizeTotal, ...] = field(default=())
+
+    @property
+    def mass(self) -> float:
+        """The mass of all bars in kg."""
+        return sum(line.mass for line in self.lines)
+
+
+def schedule(bars: Sequence[BarLine], rules: Detailing) -> Schedule:
+    """Work out a bar bending schedule.
+
+    Raises:
+        BadEntry: a size, shape, number or leg can't be; the field names the line and the column.
+    """
+    lines = []
+    seen: dict[str, BarLine] = {}
+    for number, bar in enumerate(bars):
+        try:
+            line = _line(bar, rules)
+        except BadEntry as error:
+            raise BadEntry(f"Bar mark {bar.mark} in {bar.member}: {error.sentence}", field=f"{number}.{error.field}", remedy=error.remedy) from None
+        first = seen.setdefault(bar.mark, bar)
+        if (first.size, first.shape, dict(first.legs)) != (bar.size, bar.shape, dict(bar.legs)):
+            said = Finding(f"Mark {bar.mark} is another bar in {first.member}: one mark is one bar.", line=number, field="mark")
+            line = ScheduleLine(line.bar, line.total, line.cut_length, line.length, line.mass, (*line.findings, said), line.outline, line.working)
+        lines.append(line)
+    return Schedule(tuple(lines), _by_size(lines))
+
+
+def shape_of(bar: BarLine) -> Shape:
+    """The shape of a bar line.
+
+    Raises:
+        BadEntry: there is no such shape code.
+    """
+    if bar.shape == "99":
+        return own_shape(len(bar.legs), bar.bends)
+    if bar.shape not in SHAPES:
+        raise BadEntry(f"There is no shape code {bar.shape}.", field="shape", remedy=f"Use one of {', '.join(SHAPES)}, or 99 with legs of its own.")
+    return SHAPES[bar.shape]
+
+
+def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
+    if bar.members < 0 or bar.each < 0:
+        raise BadEntry("A number of bars can't be below zero.", field="members" if bar.members < 0 else "each")
+    shape, d = shape_of(bar), diameter(bar.size)
+    r = rules.radius(d)
+    values = shape.values(bar.legs, d, r)
+    formula, step = _cut(shape, rules), read_entry(rules.cut_step, "m")
+    exact = float(formula.value(values))
+    cut = float(up_to_step(exact, step))
+    findings = list(shape.findings(bar.legs, d, r, rules.leg(d)))
+    if exact <= 0:
+        findings.append(Finding("The legs are used up by the bends: the cut length is not above zero.", field="legs"))
+        exact = cut = 0.0
+    stock = rules.stock_lengths()[0]
+    if cut > stock + 1e-9:
+        findings.append(Finding(f"{cut:.3f} m is longer than the stock of {stock:g} m: it needs a lap.", field="legs"))
+    expression, figures = formula.arithmetic(values, {"r": "former radius", "d": "diameter"})
+    inner = Working(f"Shape {shape.code} before rounding", exact, "m", expression, figures, source=f"Shape code {shape.code}, bends by {rules.name}")
+    shown = Working(f"Cut length of {bar.mark}", cut, "m", f"up to {step * 1000:g} mm", f"{exact:.4f} m", parts=(inner,))
+    total = bar.members * bar.each
+    return ScheduleLine(bar, total, cut, total * cut, total * cut * mass_per_metre(bar.size), tuple(findings), tuple(shape.points(bar.legs, d, r)), shown)
+
+
+def _cut(shape: Shape, rules: Detailing) -> Formula:
+    scope = {name: NUMBER if name in shape.numbers else unit("m").dimension for name in (*shape.legs, "r", "d")}
+    call = f"shape_{shape.code}({', '.join((*shape.legs, 'r', 'd'))})"
+    return Formula(call, scope, rules.formulas([shape]), where=f"shape {shape.code}").expect(unit("m").dimension, "m")
+
+
+def _by_size(lines: Iterable[ScheduleLine]) -> tuple[SizeTotal, ...]:
+    sums: dict[str, list[float]] = {}
+    for line in lines:
+        total = sums.setdefault(line.bar.size, [0, 0.0, 0.0])
+        for at, amount in enumerate((line.total, line.length, line.mass)):
+            total[at] += amount
+    ordered = sorted(sums, key=diameter)
+    return tuple(SizeTotal(size, int(sums[size][0]), sums[size][1], sums[size][2]) for size in ordered)
+
+
+# Usual kg of bars per m³ of concrete, by kind of element: bands of practice, wide on purpose.
+STEEL_BANDS: Mapping[str, tuple[float, float]] = {
+    "pad footing": (25, 150), "strip footing": (30, 130), "pile cap": (60, 200), "pile": (30, 150), "ground slab": (25, 120),
+    "suspended slab": (60, 180), "beam": (90, 350), "column": (90, 450), "wall": (40, 180), "retaining wall": (50, 160), "stair": (40, 200),
+}  # fmt: skip
+
+
+def steel_ratio(kind: str, mass: float, concrete: float) -> tuple[float, Finding | None]:
+    """The kg of bars per m³ of an element's concrete, and a finding when it is outside the band of its kind.
+
+    Args:
+        kind: a key of :data:`STEEL_BANDS`.
+        mass: of the bars, in kg.
+        concrete: in m³.
+
+    Raises:
+        BadEntry: there is no concrete, or no band for that kind.
+    """
+    if kind not in STEEL_BANDS:
+        raise BadEntry(f"There is no steel band for “{kind}”.", field="kind", remedy=f"Kinds: {', '.join(STEEL_BANDS)}.")
+    if concrete <= 0:
+        raise BadEntry("A steel ratio needs concrete above zero.", field="concrete")
+    ratio = mass / concrete
+    low, high = STEEL_BANDS[kind]
+    if low <= ratio <= high:
+        return ratio, None
+    side = "less than" if ratio < low else "more than"
+    bound = low if ratio < low else high
+    return ratio, Finding(f"{ratio:.0f} kg/m³ is {side} the {bound:g} kg/m³ usual in a {kind}: are the bar and spacing right?")

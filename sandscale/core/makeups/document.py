@@ -1,0 +1,158 @@
+"""A make-up as it is written: the parts of its document, each a line or a table of a readable file."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
+
+Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,39}$")]
+Words = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+
+
+class _Data(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Choice(_Data):
+    """One row of a choice table: its label, and every value that picking it sets (entries with units)."""
+
+    label: Words
+    sets: dict[Key, str] = {}
+
+
+class Input(_Data):
+    """A question the make-up asks: a value with a unit, a pick from a choice table, or words for the bill.
+
+    ``table`` takes the choices from the detailing rules (``bars``, ``concrete``), their values named with ``prefix``
+    before them; ``rule`` takes the default from them (``cut_step``, ``cover:XC2``).
+    """
+
+    key: Key
+    label: Words
+    unit: str = ""
+    default: str = ""
+    rule: str = ""
+    table: str = ""
+    prefix: str = ""
+    minimum: float | None = None
+    hint: str = ""
+    words: bool = False
+    choices: tuple[Choice, ...] = ()
+
+
+class Derived(_Data):
+    """A value worked out on the way to the outputs, shown in the working."""
+
+    key: Key
+    label: Words
+    unit: str = ""
+    formula: str
+
+
+class Band(_Data):
+    """One row: bounds and what it sets, as entries with units (``1.5 m``)."""
+
+    from_: str = Field(alias="from")
+    below: str
+    sets: dict[Key, str]
+
+
+class Bands(_Data):
+    """A table read by a value: each row holds from a lower bound to below an upper one and sets values.
+
+    A value outside every row, or in two, is found and counts nothing.
+    """
+
+    key: Key
+    label: Words
+    by: Key
+    rows: Annotated[tuple[Band, ...], Field(min_length=1, max_length=40)]
+
+
+class Purchase(_Data):
+    """How the material of an output is bought: in whole packs of a size, which is a formula over the inputs."""
+
+    pack: Words
+    holds: str
+
+
+class Output(_Data):
+    """One quantity the make-up gives: its formula for one dimension line, and the bill item it belongs to.
+
+    ``deducts`` says what a ddt line does to it: taken away (``subtract``), left as it is (``ignore``), put on as the
+    edge of a void is (``add``), or the only lines that count, as reveals are of openings (``only``). ``item``, ``section`` and ``family`` are words in which
+    ``{input}`` is replaced by what was entered; an output without an item is a material, for the order and not the bill.
+    An ``optional`` output is not shown while it is zero.
+    """
+
+    key: Key
+    label: Words
+    unit: str
+    family: str
+    formula: str
+    waste: float = Field(default=0, ge=0, le=100)
+    deducts: Literal["subtract", "ignore", "add", "only"] = "subtract"
+    item: str = Field(default="", max_length=200)
+    section: str = Field(default="", max_length=200)
+    optional: bool = False
+    purchase: Purchase | None = None
+
+    @model_validator(mode="after")
+    def _billed_whole(self) -> Output:
+        if bool(self.item.strip()) != bool(self.section.strip()):
+            raise ValueError("an output has both an item and a section, or neither")
+        return self
+
+
+class Caution(_Data):
+    """A condition on one dimension line that is legal but suspect, and what to say of it."""
+
+    when: str
+    says: Words
+    on: Literal["adds", "ddts"] = "adds"
+
+
+class Part(_Data):
+    """One outline of the make-up's sketch: points as pairs of formulas, in m; a single point with a radius is a circle."""
+
+    label: Words
+    family: str
+    view: Literal["section", "plan", "elevation"] = "section"
+    points: Annotated[tuple[tuple[str, str], ...], Field(min_length=1, max_length=24)]
+    radius: str = ""
+    hollow: bool = False
+
+
+class Shared(_Data):
+    """What several make-ups ask, work out and give alike; written like a make-up, in a file of its own."""
+
+    inputs: tuple[Input, ...] = ()
+    derived: tuple[Derived, ...] = ()
+    outputs: Annotated[tuple[Output, ...], Field(max_length=60)] = ()
+    cautions: tuple[Caution, ...] = ()
+
+
+class Document(Shared):
+    """A whole make-up.
+
+    Attributes:
+        headline: the output shown first.
+        needs: the dimensions a line must have before it counts.
+        bands: tables read by a value.
+        sketch: its outlines, drawn to the sizes of a line.
+        uses: shared parts whose inputs, derived values, outputs and cautions it takes over, after its own.
+        figures: the kinds of figure it is measured with, its own first.
+        steel: the kind of element whose usual steel ratio it is held against; empty for none.
+    """
+
+    key: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
+    name: Words
+    about: str = ""
+    headline: Key
+    needs: tuple[Literal["length", "width", "height", "area"], ...] = ()
+    bands: tuple[Bands, ...] = ()
+    sketch: tuple[Part, ...] = ()
+    uses: tuple[str, ...] = ()
+    figures: tuple[Literal["count", "run", "area"], ...] = ()
+    steel: str = ""
