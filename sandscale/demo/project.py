@@ -110,7 +110,7 @@ def _bill(actor: Actor, ground: int) -> None:
     }
     bill.add_item(actor, ground, {**pits, "build_up": named["Trial pit to 2 m, backfilled"]})
     for adjustment, percent in zip(Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position), ("8.5", "5"), strict=True):
-        bill.change_adjustment(actor, adjustment.id, 1, percent)
+        bill.change_adjustment(actor, adjustment.id, 1, {"percent": percent})
 
 
 if __name__ == "__main__":

@@ -6,38 +6,34 @@ one sheet unit 1/72 inch. PDFium is not thread-safe, so one lock guards every ca
 
 from __future__ import annotations
 
-import io
+import ctypes
+import math
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass
+from collections.abc import Iterable
+from typing import Any
 
+import numpy as np
 import pypdfium2 as pdfium
-from PIL import Image
+import pypdfium2.raw as raw
+from numpy.typing import NDArray
 
-from ..core.refusals import Refusal
+from .page import DEEPEST_ZOOM, LARGEST_SIDE, TILE, Page, PageContent, UnreadableDrawing, framed
 
 LARGEST_FILE = 80 * 1024 * 1024
 MOST_PAGES = 400
-LARGEST_SIDE = 14_400.0  # sheet units: 200 inches, the largest page a PDF has without a user unit
-TILE = 256  # pixels
-DEEPEST_ZOOM = 6  # at zoom z a sheet unit is 2**(z − 2) pixels
+MOST_SEGMENTS, MOST_CHARACTERS, MOST_WORDS = 120_000, 200_000, 20_000
+DEEPEST_FORM = 8  # form objects within form objects
+SHORTEST = 0.2  # sheet units; shorter strokes are no line to measure on
+CHORDS = 8  # a curve
 _KEPT_DOCUMENTS = 8
 
 _lock = threading.RLock()
 _open: OrderedDict[str, pdfium.PdfDocument] = OrderedDict()
 
 
-class UnreadablePdf(Refusal):
-    """A file that can't be taken in as a drawing."""
-
-
-@dataclass(frozen=True)
-class Page:
-    """One page: its number from 1, its size in sheet units."""
-
-    number: int
-    width: float
-    height: float
+class UnreadablePdf(UnreadableDrawing):
+    """A PDF that can't be taken in as a drawing."""
 
 
 def read_pages(content: bytes, name: str) -> list[Page]:
@@ -102,11 +98,141 @@ def tile(content: bytes, key: str, page: int, zoom: int, column: int, row: int) 
             picture = opened.render(scale=scale, crop=crop, draw_annots=True).to_pil()
         finally:
             opened.close()
-    canvas = Image.new("RGB", (TILE, TILE), "white")
-    canvas.paste(picture.convert("RGB"), (0, 0))
-    out = io.BytesIO()
-    canvas.quantize(64).save(out, "PNG", optimize=False, compress_level=1)
-    return out.getvalue()
+    return framed(picture)
+
+
+def page_content(content: bytes, name: str, page: int) -> PageContent:
+    """The line work and words of a page, for snapping and searching.
+
+    Raises:
+        UnreadablePdf: the file is broken or has no such page.
+    """
+    with _lock:
+        document = _document(content, name)
+        try:
+            if not 1 <= page <= len(document):
+                raise UnreadablePdf(f"“{name}” has no page {page}.", field="page")
+            opened = document[page - 1]
+            seen = _Seen(opened)
+            segments = _Segments(seen)
+            segments.read_page(opened)
+            words = _words(opened, seen)
+        finally:
+            document.close()
+    return PageContent(segments.array(), words, segments.said)
+
+
+class _Seen:
+    """From a page's own coordinates to the page as it is seen: cropped and rotated."""
+
+    def __init__(self, page: pdfium.PdfPage) -> None:
+        self.left, self.bottom, right, top = page.get_cropbox()
+        self.wide, self.high = right - self.left, top - self.bottom
+        self.quarter = page.get_rotation() // 90 % 4
+
+    def point(self, x: float, y: float) -> tuple[float, float]:
+        x, y = x - self.left, y - self.bottom
+        return ((x, y), (y, self.wide - x), (self.wide - x, self.high - y), (self.high - y, x))[self.quarter]
+
+
+Matrix = tuple[float, float, float, float, float, float]
+
+
+def _times(m: Matrix, n: Matrix) -> Matrix:
+    """The matrix that applies m, then n."""
+    return (
+        m[0] * n[0] + m[1] * n[2], m[0] * n[1] + m[1] * n[3], m[2] * n[0] + m[3] * n[2], m[2] * n[1] + m[3] * n[3],
+        m[4] * n[0] + m[5] * n[2] + n[4], m[4] * n[1] + m[5] * n[3] + n[5],
+    )  # fmt: skip
+
+
+class _Segments:
+    """Collects the straight segments of a page's paths, down into its form objects."""
+
+    def __init__(self, seen: _Seen) -> None:
+        self.seen, self.said = seen, ""
+        self.found: list[tuple[float, float, float, float]] = []
+
+    def array(self) -> NDArray[np.float32]:
+        return np.array(self.found, dtype=np.float32).reshape(-1, 4)
+
+    def read_page(self, page: pdfium.PdfPage) -> None:
+        count = raw.FPDFPage_CountObjects(page)
+        self._objects((raw.FPDFPage_GetObject(page, at) for at in range(count)), (1, 0, 0, 1, 0, 0), 0)
+
+    def _objects(self, objects: Iterable[Any], outer: Matrix, depth: int) -> None:
+        for each in objects:
+            if len(self.found) >= MOST_SEGMENTS:
+                self.said = f"Only the first {MOST_SEGMENTS:,} lines of the page are points to snap to."
+                return
+            own = raw.FS_MATRIX()
+            kind = raw.FPDFPageObj_GetType(each)
+            if kind not in (raw.FPDF_PAGEOBJ_PATH, raw.FPDF_PAGEOBJ_FORM) or not raw.FPDFPageObj_GetMatrix(each, own):
+                continue
+            matrix = _times((own.a, own.b, own.c, own.d, own.e, own.f), outer)
+            if kind == raw.FPDF_PAGEOBJ_PATH:
+                self._path(each, matrix)
+            elif depth < DEEPEST_FORM:
+                count = raw.FPDFFormObj_CountObjects(each)
+                self._objects((raw.FPDFFormObj_GetObject(each, at) for at in range(count)), matrix, depth + 1)
+
+    def _path(self, path: Any, m: Matrix) -> None:
+        x, y = ctypes.c_float(), ctypes.c_float()
+        start = last = None
+        curve: list[tuple[float, float]] = []
+        for at in range(raw.FPDFPath_CountSegments(path)):
+            segment = raw.FPDFPath_GetPathSegment(path, at)
+            raw.FPDFPathSegment_GetPoint(segment, x, y)
+            point = self.seen.point(x.value * m[0] + y.value * m[2] + m[4], x.value * m[1] + y.value * m[3] + m[5])
+            kind = raw.FPDFPathSegment_GetType(segment)
+            if kind == raw.FPDF_SEGMENT_MOVETO:
+                start = last = point
+            elif kind == raw.FPDF_SEGMENT_BEZIERTO and last is not None:
+                curve.append(point)
+                if len(curve) == 3:
+                    self._curve(last, curve)
+                    last, curve = point, []
+            elif last is not None:
+                self._add(last, point)
+                last = point
+            if raw.FPDFPathSegment_GetClose(segment) and start is not None and last is not None:
+                self._add(last, start)
+                last = start
+
+    def _curve(self, start: tuple[float, float], rest: list[tuple[float, float]]) -> None:
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = start, *rest
+        last = start
+        for step in range(1, CHORDS + 1):
+            t = step / CHORDS
+            a, b, c, d = (1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t**2, t**3
+            point = (a * x0 + b * x1 + c * x2 + d * x3, a * y0 + b * y1 + c * y2 + d * y3)
+            self._add(last, point)
+            last = point
+
+    def _add(self, a: tuple[float, float], b: tuple[float, float]) -> None:
+        if math.dist(a, b) > SHORTEST and all(map(math.isfinite, (*a, *b))):
+            self.found.append((*a, *b))
+
+
+def _words(page: pdfium.PdfPage, seen: _Seen) -> list[tuple[str, float, float, float, float]]:
+    """The words of a page with their boxes, left to right as the file has them."""
+    text = page.get_textpage()
+    try:
+        number = min(text.count_chars(), MOST_CHARACTERS)
+        letters = text.get_text_range(0, number, errors="replace") if number else ""
+        words: list[tuple[str, float, float, float, float]] = []
+        begun = 0
+        for at in range(len(letters) + 1):
+            if at < len(letters) and not letters[at].isspace():
+                continue
+            if at > begun and len(words) < MOST_WORDS:
+                corners = [seen.point(*c) for box in (text.get_charbox(begun), text.get_charbox(at - 1)) for c in (box[:2], box[2:])]
+                xs, ys = [c[0] for c in corners], [c[1] for c in corners]
+                words.append((letters[begun:at], *(round(v, 1) for v in (min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)))))
+            begun = at + 1
+        return words
+    finally:
+        text.close()
 
 
 def _document(content: bytes, name: str) -> pdfium.PdfDocument:

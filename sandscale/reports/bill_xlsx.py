@@ -8,7 +8,7 @@ formulas of *Dimensions* are written from the make-ups' own formulas.
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, time
 from decimal import Decimal
@@ -22,10 +22,11 @@ from ..core.makeups.makeup import MakeUp
 from ..core.makeups.run import Line, Result, run
 from ..core.numbers.entry import read_entry
 from ..core.numbers.units import unit as unit_of
-from ..core.pricing.bill import Summary
-from ..core.pricing.build_up import BuildUpLine, analyse
+from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
+from ..core.pricing.build_up import BuildUpLine, LineAnalysis, analyse
 from ..core.pricing.quotes import BASES, Basis, Quote
 
+Progress = Callable[[float], None]
 BILL, DIMENSIONS, RATES, PRICES = "Bill", "Dimensions", "Rates", "Prices"
 
 
@@ -34,11 +35,13 @@ class ItemRow:
     """A bill item; ``links`` are (element, output, factor as typed)."""
 
     ref: str
+    kind: ItemKind
     description: str
     unit: str
     quantity: Decimal
     typed_quantity: str
     typed_reason: str
+    typed_amount: Decimal | None
     build_up: int | None
     rate: Decimal | None
     amount: Decimal
@@ -110,16 +113,17 @@ class BillDocument:
     places: Mapping[str, int]
 
 
-def write(document: BillDocument) -> bytes:
-    """The workbook's bytes."""
+def write(document: BillDocument, progress: Progress = lambda _share: None) -> bytes:
+    """The workbook's bytes; progress from 0 to 1 is told as it goes."""
     out = io.BytesIO()
     workbook = xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
     workbook.set_calc_mode("auto")
     writer = _Writer(workbook, document)
-    writer.dimensions()
+    writer.dimensions(progress)
     writer.prices()
     writer.rates()
     writer.bill()
+    progress(0.8)
     workbook.close()
     return out.getvalue()
 
@@ -129,6 +133,7 @@ class _Places:
     """Where the numbers that other sheets draw on stand."""
 
     quantities: dict[tuple[int, str], str] = field(default_factory=dict)
+    units: dict[tuple[int, str], str] = field(default_factory=dict)
     rates: dict[int, str] = field(default_factory=dict)
     prices: dict[int, str] = field(default_factory=dict)
 
@@ -161,12 +166,14 @@ class _Writer:
         for column, word in enumerate(words):
             sheet.write_string(row, column, word, self.head)
 
-    def dimensions(self) -> None:
+    def dimensions(self, progress: Progress) -> None:
         """Per element: its inputs, then its lines with every derived value and output as a formula."""
         sheet, row = self.sheets[DIMENSIONS], 0
         sheet.write_string(row, 0, f"{self.document.project}: dimension lines and what they come to", self.title)
         row = 2
-        for block in self.document.elements:
+        for number, block in enumerate(self.document.elements):
+            if number % 50 == 0:
+                progress(0.7 * number / len(self.document.elements))
             row = self._element(sheet, row, block) + 2
 
     def _element(self, sheet: Worksheet, row: int, block: ElementBlock) -> int:
@@ -197,6 +204,7 @@ class _Writer:
             column = start + offset
             span = f"{cell(first, column)}:{cell(row - 1, column)}" if block.lines else "0"
             sheet.write_formula(row, column, f"=SUM({span})", self.sum, quantity.net)
+            self.at.units[block.id, quantity.output.key] = quantity.output.unit
             self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!{cell(row, column, row_abs=True, col_abs=True)}"
         return row
 
@@ -293,6 +301,10 @@ class _Writer:
         at = row + 2
         for worked in analysis.lines:
             line, r = worked.line, at + 1
+            if line.basis == "percent":
+                self._percentage(sheet, at, worked, first=row + 3, last=row + 2 + len(analysis.lines))
+                at += 1
+                continue
             kind, row_id = line.link.split(":")
             price = self.at.prices[int(row_id)] if kind == "resource" else self.at.rates[int(row_id)]
             for column, words in ((0, line.name), (1, line.group), (2, f"by {line.basis}"), (4, line.unit)):
@@ -309,6 +321,16 @@ class _Writer:
         span = f"K{row + 3}:K{at}" if block.lines else "0"
         sheet.write_formula(at, 10, f"=ROUND(SUM({span}),2)", self.total, float(block.rate or 0))
 
+    def _percentage(self, sheet: Worksheet, at: int, worked: LineAnalysis, *, first: int, last: int) -> None:
+        """A line that is a percentage of a group: of the group's lines that are none themselves."""
+        line = worked.line
+        for column, words in ((0, line.name), (1, line.group), (2, "percentage"), (4, "%")):
+            sheet.write_string(at, column, words, self.plain)
+        sheet.write_number(at, 3, float(line.quantity), self.number)
+        for column, letter, value in ((9, "J", worked.amount), (10, "K", worked.unit_price)):
+            of = f'SUMIFS({letter}{first}:{letter}{last},B{first}:B{last},"{line.percent_of}",C{first}:C{last},"by *")'
+            sheet.write_formula(at, column, f"={of}*D{at + 1}/100", self.number, float(value))
+
     def bill(self) -> None:
         """The bill itself, with section totals, adjustments and the total."""
         sheet, document = self.sheets[BILL], self.document
@@ -317,7 +339,7 @@ class _Writer:
         self._heads(sheet, 3, ["Item", "Description", "Unit", "Quantity", "Rate", "Amount", "Quantity from"])
         sheet.freeze_panes(4, 0)
         sheet.repeat_rows(3)
-        row, amounts = 4, []
+        row, amounts, aside = 4, list[str](), list[str]()
         for section in document.sections:
             sheet.write_string(row, 0, section.ref, self.bold)
             sheet.write_string(row, 1, section.title, self.bold)
@@ -325,17 +347,27 @@ class _Writer:
             for item in section.items:
                 self._item(sheet, row, item)
                 amounts.append(f"F{row + 1}")
+                if item.kind in SET_ASIDE:
+                    aside.append(f"F{row + 1}")
                 row += 1
             if section.items:
                 sheet.write_string(row, 1, f"{section.title}, total of items", self.bold)
                 total = float(sum(item.amount for item in section.items))
                 sheet.write_formula(row, 5, f"=SUM(F{row + 1 - len(section.items)}:F{row})", self.total, total)
                 row += 2
-        self._foot(sheet, row, amounts)
+        self._foot(sheet, row, amounts, aside)
 
     def _item(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
-        for column, words, style in ((0, item.ref, self.plain), (1, item.description, self.wrap), (2, item.unit, self.plain)):
-            sheet.write_string(row, column, words, style)
+        words = item.description if item.kind in ("measured", "heading") else f"{item.description} ({KIND_WORDS[item.kind]})"
+        style = self.bold if item.kind == "heading" else self.wrap
+        for column, text, look in ((0, item.ref, self.plain), (1, words, style)):
+            sheet.write_string(row, column, text, look)
+        if item.kind == "heading":
+            return
+        sheet.write_string(row, 2, "" if item.kind in SUMS else item.unit, self.plain)
+        if item.kind in SUMS:
+            self._sum(sheet, row, item)
+            return
         places = self.document.places.get(item.unit, 2)
         if item.typed_quantity:
             sheet.write_number(row, 3, float(item.quantity), self.number)
@@ -347,30 +379,41 @@ class _Writer:
             sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.money, float(item.rate or 0))
         else:
             sheet.write_string(row, 4, "no rate", self.quiet)
-        sheet.write_formula(row, 5, f"=ROUND(D{row + 1}*N(E{row + 1}),2)", self.money, float(item.amount))
+        if item.kind == "rate_only":
+            sheet.write_string(row, 5, "rate only", self.quiet)
+        else:
+            sheet.write_formula(row, 5, f"=ROUND(D{row + 1}*N(E{row + 1}),2)", self.money, float(item.amount))
+
+    def _sum(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
+        """A sum: its amount as typed, or its rate once."""
+        sheet.write_string(row, 6, item.typed_reason, self.wrap)
+        if item.typed_amount is not None or item.build_up is None:
+            sheet.write_formula(row, 5, f"=ROUND({item.typed_amount or 0},2)", self.money, float(item.amount))
+        else:
+            sheet.write_formula(row, 5, f"=ROUND(N({self.at.rates[item.build_up]}),2)", self.money, float(item.amount))
 
     def _term(self, element: int, output: str, factor: str, item_unit: str) -> str:
-        block = next(b for b in self.document.elements if b.id == element)
-        own_unit = next(o.unit for o, _ in block.makeup.outputs if o.key == output)
+        own_unit = self.at.units[element, output]
         share = read_entry(factor, "") * unit_of(own_unit).size / unit_of(item_unit).size
         return self.at.quantities[element, output] + (f"*{share!r}" if share != 1 else "")
 
-    def _foot(self, sheet: Worksheet, row: int, amounts: Sequence[str]) -> None:
+    def _foot(self, sheet: Worksheet, row: int, amounts: Sequence[str], aside: Sequence[str]) -> None:
         summary = self.document.summary
         sheet.write_string(row, 1, "Sum of the items", self.bold)
-        runs = _runs(amounts)
-        sheet.write_formula(row, 5, f"=SUM({','.join(runs) or '0'})", self.total, float(summary.items))
-        items = running = f"F{row + 1}"
+        sheet.write_formula(row, 5, f"=SUM({','.join(_runs(amounts)) or '0'})", self.total, float(summary.items))
+        items = f"F{row + 1}"
+        bases = {"items": items, "running": items, "work": f"({items}-SUM({','.join(_runs(aside))}))" if aside else items}
         for worked in summary.adjustments:
             row += 1
-            sheet.write_string(row, 1, worked.adjustment.name, self.plain)
-            sheet.write_number(row, 4, float(worked.adjustment.percent), self.number)
-            sheet.write_string(row, 6, f"% of the {'items' if worked.adjustment.base == 'items' else 'total so far'}", self.quiet)
-            base = items if worked.adjustment.base == "items" else f"({running})"
-            sheet.write_formula(row, 5, f"=ROUND({base}*E{row + 1}/100,2)", self.money, float(worked.adds))
-            running += f"+F{row + 1}"
+            adjustment = worked.adjustment
+            sheet.write_string(row, 1, adjustment.name, self.plain)
+            sheet.write_number(row, 4, float(adjustment.percent), self.number)
+            sheet.write_string(row, 6, f"% of the {base_words(adjustment.base)}", self.quiet)
+            sheet.write_formula(row, 5, f"=ROUND(({bases[adjustment.base]})*E{row + 1}/100,2)", self.money, float(worked.adds))
+            bases["running"] += f"+F{row + 1}"
+            bases[AFTER + adjustment.name] = bases["running"]
         sheet.write_string(row + 1, 1, f"Total, {self.document.currency}", self.bold)
-        sheet.write_formula(row + 1, 5, f"={running}", self.total, float(summary.total))
+        sheet.write_formula(row + 1, 5, f"={bases['running']}", self.total, float(summary.total))
 
 
 _WIDTHS = {

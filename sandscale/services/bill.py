@@ -9,14 +9,15 @@ from peewee import fn
 
 from ..core.numbers.entry import read_entry
 from ..core.numbers.units import unit
+from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, base_words
 from ..core.refusals import BadEntry
 from ..store.models import Adjustment, BuildUp, Element, Item, ItemLink, QuantityLine, Section
 from .acting import Actor, InUse, check_version, find
-from .recompute import core_links, summary_of
+from .recompute import adjustments_of, core_links, summary_of
 from .recording import Recording, action, recording
 from .views import AdjustmentView, BillView, ItemView, LinkView, Saved, SectionView
 
-_FIELD_WORDS = {"build_up": "rate", "typed_quantity": "quantity", "typed_reason": "reason"}
+_FIELD_WORDS = {"build_up": "rate", "typed_quantity": "quantity", "typed_reason": "reason", "typed_amount": "amount"}
 
 
 def bill_view(actor: Actor) -> BillView:
@@ -30,14 +31,14 @@ def bill_view(actor: Actor) -> BillView:
         inside = items.setdefault(item.section_id, [])
         inside.append(
             ItemView(
-                id=item.id, version=item.version, ref=f"{numbers[item.section_id]}.{len(inside) + 1}", description=item.description,
-                unit=item.unit, quantity=item.quantity, typed_quantity=item.typed_quantity, typed_reason=item.typed_reason,
+                id=item.id, version=item.version, ref=f"{numbers[item.section_id]}.{len(inside) + 1}", kind=item.kind, description=item.description,
+                unit=item.unit, quantity=item.quantity, typed_quantity=item.typed_quantity, typed_reason=item.typed_reason, typed_amount=item.typed_amount,
                 build_up=item.build_up_id, build_up_name=item.build_up.name if item.build_up_id else "", rate=item.rate,
                 amount=item.amount, links=links.get(item.id, 0),
             )
         )  # fmt: skip
     summary = summary_of(actor.project_id)
-    adjustments = Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position, Adjustment.id)
+    aside = (i.amount for inside in items.values() for i in inside if i.kind in SET_ASIDE)
     own = {section.id: sum((i.amount for i in items.get(section.id, [])), Decimal(0)) for section, _, _ in sections}
     totals = _with_children(sections, own)
     return BillView(
@@ -47,10 +48,12 @@ def bill_view(actor: Actor) -> BillView:
             )
             for s, ref, depth in sections
         ],
-        items_total=summary.items,
+        items_total=summary.items, set_aside=sum(aside, Decimal(0)),
         adjustments=[
-            AdjustmentView(id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base, on=w.on, adds=w.adds)
-            for a, w in zip(adjustments, summary.adjustments, strict=True)
+            AdjustmentView(
+                id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base, base_words=base_words(a.base), on=w.on, adds=w.adds
+            )
+            for a, w in zip(adjustments_of(actor.project_id), summary.adjustments, strict=True)
         ],
         total=summary.total,
     )  # fmt: skip
@@ -161,9 +164,13 @@ def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
         BadEntry: the description is empty, the unit unknown, or a typed quantity has no reason.
     """
     section = find(Section, actor, section_id)
-    fields = _checked_item(actor, {"typed_quantity": "", "typed_reason": "", **fields}, {})
+    after = fields.pop("after", None)
+    fields = _checked_item(actor, {"typed_quantity": "", "typed_reason": "", "typed_amount": "", **fields}, {"kind": "measured"})
     with recording(actor, f"Item {fields['description']}") as log:
         row = log.insert(Item, section=section.id, position=_next_position(section.id), **fields)
+        if after is not None and any(item.id == after for item in section.items):
+            order = [i.id for i in section.items.order_by(Item.position, Item.id) if i.id != row.id]
+            _arrange(log, Item, [*order[: order.index(after) + 1], row.id, *order[order.index(after) + 1 :]])
     return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
@@ -190,6 +197,15 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
     if not now.get("description"):
         raise BadEntry("An item needs a description.", field="description")
     fields |= {"unit": unit(fields["unit"]).symbol} if "unit" in fields else {}
+    if fields.get("kind", "measured") not in KIND_WORDS:
+        raise BadEntry(f"“{fields['kind']}” is no kind of item.", field="kind", remedy=f"Use one of {', '.join(KIND_WORDS.values())}.")
+    if now.get("typed_amount"):
+        if now["kind"] not in SUMS:
+            if fields.get("typed_amount"):
+                raise BadEntry("Only a sum has its amount typed.", field="typed_amount", remedy="Make it a lump, provisional or prime cost sum.")
+            fields["typed_amount"] = ""
+        else:
+            read_entry(now["typed_amount"], "", field="amount")
     if now.get("typed_quantity"):
         read_entry(now["typed_quantity"], now["unit"], field="quantity")
         if not now.get("typed_reason"):
@@ -260,17 +276,133 @@ def delete_link(actor: Actor, link_id: int) -> Saved:
 
 
 @action
-def change_adjustment(actor: Actor, adjustment_id: int, version: int, percent: str) -> Saved:
-    """Change an adjustment's percentage.
+def move_item(actor: Actor, item_id: int, section_id: int, before: int | None = None) -> Saved:
+    """Put an item before another, or at the end of a section.
 
     Raises:
-        BadEntry: it can't be read or is out of −100 to 1000.
+        BadEntry: the other item isn't in that section.
+    """
+    row, section = find(Item, actor, item_id), find(Section, actor, section_id)
+    order = [i.id for i in section.items.order_by(Item.position, Item.id) if i.id != row.id]
+    if before is not None and before not in order:
+        raise BadEntry("The item to stand before is not in that section.", field="before")
+    at = order.index(before) if before is not None else len(order)
+    with recording(actor, f"Item {row.description} moved") as log:
+        log.update(row, section=section.id)
+        _arrange(log, Item, [*order[:at], row.id, *order[at:]])
+    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def move_section(actor: Actor, section_id: int, parent_id: int | None, before: int | None = None) -> Saved:
+    """Put a section before another of its level, or at the end of another section.
+
+    Raises:
+        BadEntry: it would lie within itself, or the other doesn't stand there.
+    """
+    row = find(Section, actor, section_id)
+    above = find(Section, actor, parent_id) if parent_id is not None else None
+    while above is not None:
+        if above.id == row.id:
+            raise BadEntry("A section can't lie within itself.", field="parent")
+        above = above.parent
+    level = (Section.project == actor.project_id) & (Section.parent.is_null() if parent_id is None else Section.parent == parent_id)
+    order = [s.id for s in Section.select().where(level & (Section.id != row.id)).order_by(Section.position, Section.id)]
+    if before is not None and before not in order:
+        raise BadEntry("The section to stand before is not on that level.", field="before")
+    at = order.index(before) if before is not None else len(order)
+    with recording(actor, f"Section {row.title} moved") as log:
+        log.update(row, parent=parent_id)
+        _arrange(log, Section, [*order[:at], row.id, *order[at:]])
+    return Saved(label=log.label, id=row.id, version=row.version, bill_total=log.bill_total)
+
+
+def _arrange(log: Recording, model: Any, ids: list[int]) -> None:
+    """Number rows in an order; those that stand right already are not written."""
+    rows = {row.id: row for row in model.select().where(model.id << ids)}
+    for position, row_id in enumerate(ids):
+        log.update(rows[row_id], position=position)
+
+
+@action
+def add_adjustment(actor: Actor, name: str, percent: str, base: str) -> Saved:
+    """A new adjustment at the foot of the bill, after the others.
+
+    Raises:
+        BadEntry: the name is empty or taken, the percentage or base doesn't fit.
+    """
+    fields = _checked_adjustment(actor, {"name": name, "percent": percent, "base": base})
+    position = max((a.position for a in adjustments_of(actor.project_id)), default=-1) + 1
+    with recording(actor, f"{fields['name']} {fields['percent']:f} %") as log:
+        row = log.insert(Adjustment, position=position, **fields)
+    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def change_adjustment(actor: Actor, adjustment_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change an adjustment's name, percentage or base; those taken after it keep to it by its new name.
+
+    Raises:
+        BadEntry: a value can't be read, or the percentage is out of −100 to 1000.
+        Refusal: its base doesn't stand before it.
     """
     row = find(Adjustment, actor, adjustment_id)
-    value = Decimal(str(round(read_entry(percent.strip().rstrip("%"), "", field="percent"), 4)))
-    if not -100 <= value <= 1000:
-        raise BadEntry(f"{value} % is out of range.", field="percent", remedy="Type a percentage between −100 and 1000.")
-    check_version(row, version, {"percent": value})
-    with recording(actor, f"{row.name} {value:f} %") as log:
-        log.update(row, percent=value)
+    fields = _checked_adjustment(actor, fields, row.id)
+    check_version(row, version, fields)
+    old = row.name
+    with recording(actor, f"{fields.get('name', row.name)} {fields.get('percent', row.percent):f} %") as log:
+        log.update(row, **fields)
+        for other in adjustments_of(actor.project_id):
+            if other.base == AFTER + old:
+                log.update(other, base=AFTER + row.name)
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def move_adjustment(actor: Actor, adjustment_id: int, by: int) -> Saved:
+    """Put an adjustment earlier (below zero) or later in their order.
+
+    Raises:
+        Refusal: one would be taken on an adjustment that no longer stands before it.
+    """
+    row = find(Adjustment, actor, adjustment_id)
+    order = [a.id for a in adjustments_of(actor.project_id) if a.id != row.id]
+    at = min(max([a.id for a in adjustments_of(actor.project_id)].index(row.id) + by, 0), len(order))
+    with recording(actor, f"{row.name} moved") as log:
+        _arrange(log, Adjustment, [*order[:at], row.id, *order[at:]])
+    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def delete_adjustment(actor: Actor, adjustment_id: int) -> Saved:
+    """Take an adjustment off.
+
+    Raises:
+        InUse: another is taken after it.
+    """
+    row = find(Adjustment, actor, adjustment_id)
+    if taken := [a.name for a in adjustments_of(actor.project_id) if a.base == AFTER + row.name]:
+        raise InUse(f"{taken[0]} is taken on the total after {row.name}.", remedy="Give it another base first.")
+    with recording(actor, f"{row.name} taken off") as log:
+        log.delete(row)
+    return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def _checked_adjustment(actor: Actor, fields: dict[str, Any], adjustment_id: int = 0) -> dict[str, Any]:
+    checked: dict[str, Any] = {}
+    others = [a.name for a in adjustments_of(actor.project_id) if a.id != adjustment_id]
+    if "name" in fields:
+        checked["name"] = fields["name"].strip()[:60]
+        if not checked["name"]:
+            raise BadEntry("An adjustment needs a name.", field="name")
+        if checked["name"].lower() in (name.lower() for name in others):
+            raise BadEntry(f"There is {checked['name']} already.", field="name")
+    if "percent" in fields:
+        checked["percent"] = Decimal(str(round(read_entry(fields["percent"].strip().rstrip("%"), "", field="percent"), 4)))
+        if not -100 <= checked["percent"] <= 1000:
+            raise BadEntry(f"{checked['percent']} % is out of range.", field="percent", remedy="Type a percentage between −100 and 1000.")
+    if "base" in fields:
+        if fields["base"] not in ("items", "work", "running", *(AFTER + name for name in others)):
+            raise BadEntry("An adjustment is taken on the items, the work, the total so far, or the total after another.", field="base")
+        checked["base"] = fields["base"]
+    return checked

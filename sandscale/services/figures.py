@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
-from ..core.figures.scale import Point
-from ..core.figures.shapes import Area, area, count, inside
+from ..core.figures.shapes import area, count, inside, run
 from ..core.numbers.working import shown
 from ..core.refusals import BadShape
 from ..store.models import DimensionLine, Element, Figure, QuantityLine, Sheet
 from .acting import Actor, check_version, find
-from .recompute import as_area, measured, scale_of
+from .measuring import as_area, measured, scale_under, with_scale_areas
 from .recording import Recording, action, recording
-from .views import FigureView, Saved
+from .views import FigureView, Point, Saved
 
 
 def figure_views(sheet: Sheet) -> list[FigureView]:
@@ -27,11 +27,12 @@ def figure_views(sheet: Sheet) -> list[FigureView]:
     )
     figures = list(query.objects())
     families = families_of({figure.element_id for figure in figures})
+    with_scale_areas([sheet])
     return [
         FigureView(
             id=f.id, version=f.version, kind=f.kind, element=f.element_id, mark=f.mark, line=f.line,
-            family=families.get(f.element_id, "concrete"), points=f.geometry.get("points") or f.geometry["outline"],
-            voids=f.geometry.get("voids", []), shows=shows(f, sheet),
+            family=families.get(f.element_id, "concrete"), points=f.geometry.get("points") or f.geometry.get("corners") or f.geometry["outline"],
+            closed=f.kind == "area" or bool(f.geometry.get("closed")), voids=f.geometry.get("voids", []), shows=shows(f, sheet),
         )
         for f in figures
     ]  # fmt: skip
@@ -44,12 +45,17 @@ def families_of(element_ids: set[int]) -> dict[int, str]:
 
 
 def shows(figure: Figure, sheet: Sheet) -> str:
-    """What a figure measures, in words: “4 nr”, “57.60 m², ddt 1.44”."""
-    number, net = measured(figure, sheet)
-    if number is not None:
-        return f"{number} nr"
-    voids = as_area(figure).void_areas(scale_of(sheet))
-    return f"{shown(net or 0, most=2)} m²" + (f", ddt {shown(sum(voids), most=2)}" if voids else "")
+    """What a figure measures, in words: “4 nr”, “24.00 m”, “57.60 m², ddt 1.44”."""
+    drawn = measured(figure, sheet)
+    if drawn.number is not None:
+        return f"{drawn.number} nr"
+    if drawn.length is not None:
+        return f"{shown(drawn.length, most=2)} m"
+    try:
+        off = sum(as_area(figure).void_areas(scale_under(figure, sheet)))
+    except BadShape:
+        off = 0.0
+    return f"{shown(drawn.area or 0, most=2)} m²" + (f", ddt {shown(off, most=2)}" if off else "")
 
 
 @action
@@ -57,8 +63,8 @@ def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points:
     """Put a figure on a sheet, feeding a dimension line of an element.
 
     Args:
-        kind: ``count`` or ``area``.
-        points: its points or outline, in sheet units.
+        kind: ``count``, ``run``, ``loop`` (a closed run) or ``area``.
+        points: its points, corners or outline, in sheet units.
         line_id: a line of the element that has no figure yet; a new line otherwise.
 
     Raises:
@@ -67,7 +73,8 @@ def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points:
     sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
     if sheet.metres_per_unit is None:
         raise BadShape("This sheet has no scale yet, so nothing can be measured on it.", field="scale", remedy="Set its scale first.")
-    geometry = _geometry(kind, points, [], sheet)
+    geometry = geometry_of(kind, points, [], sheet)
+    kind = "run" if kind == "loop" else kind
     with recording(actor, f"{element.mark}: {kind} on the sheet") as log:
         figure = log.insert(Figure, sheet=sheet.id, element=element.id, kind=kind, geometry=geometry)
         line = find(DimensionLine, actor, line_id) if line_id else None
@@ -78,9 +85,9 @@ def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points:
     return Saved(label=log.label, id=figure.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
-def _new_line(log: Recording, element: Element, figure: Figure) -> None:
+def _new_line(log: Recording, element: Element, figure: Figure, **kept: Any) -> None:
     last = DimensionLine.select(DimensionLine.position).where(DimensionLine.element == element.id).order_by(DimensionLine.position.desc()).first()
-    log.insert(DimensionLine, element=element.id, position=last.position + 1 if last else 0, figure=figure.id)
+    log.insert(DimensionLine, element=element.id, position=last.position + 1 if last else 0, figure=figure.id, **kept)
 
 
 @action
@@ -92,7 +99,8 @@ def reshape_figure(actor: Actor, figure_id: int, version: int, points: list[Poin
         Stale: someone else changed it meanwhile.
     """
     figure = find(Figure, actor, figure_id)
-    geometry = _geometry(figure.kind, points, voids, figure.sheet)
+    kind = "loop" if figure.geometry.get("closed") else figure.kind
+    geometry = geometry_of(kind, points, voids, figure.sheet)
     check_version(figure, version, {"geometry": geometry})
     with recording(actor, f"{figure.element.mark}: {figure.kind} reshaped") as log:
         log.update(figure, geometry=geometry)
@@ -113,7 +121,7 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
         where = "outside every area" if areas else "on a sheet without an area"
         raise BadShape(f"The void lies {where} of {element.mark}.", field="points", remedy="Draw it inside an area of this element.")
     voids = [*around.geometry["voids"], points]
-    geometry = _geometry("area", around.geometry["outline"], voids, sheet)
+    geometry = geometry_of("area", around.geometry["outline"], voids, sheet)
     with recording(actor, f"{element.mark}: void") as log:
         log.update(around, geometry=geometry)
     return Saved(label=log.label, id=around.id, version=around.version, change=log.change and log.change.id, bill_total=log.bill_total)
@@ -130,8 +138,67 @@ def delete_figure(actor: Actor, figure_id: int) -> Saved:
     return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
-def _geometry(kind: str, points: list[Point], voids: list[list[Point]], sheet: Sheet) -> dict[str, Any]:
+@action
+def copy_figure(actor: Actor, figure_id: int, by: list[Point], sheet_id: int | None = None) -> Saved:
+    """Put copies of a figure, each moved by a distance on the sheet, with a dimension line like its own for each.
+
+    Args:
+        by: how far each copy is moved, in sheet units; several repeat it from bay to bay.
+
+    Raises:
+        BadShape: a copy leaves the sheet.
+    """
+    figure = find(Figure, actor, figure_id)
+    line = DimensionLine.get_or_none(DimensionLine.figure == figure.id)
+    kept = {name: getattr(line, name) for name in ("times", "length", "width", "height", "deduct", "note")} if line else {}
+    made = 0
+    with recording(actor, f"{figure.element.mark}: {figure.kind} repeated {len(by)} times") as log:
+        for step in by:
+            geometry = moved_by(figure, step)
+            row = log.insert(Figure, sheet=figure.sheet_id, element=figure.element_id, kind=figure.kind, geometry=geometry)
+            _new_line(log, figure.element, row, **kept)
+            made = row.id
+    return Saved(label=log.label, id=made, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def move_figure(actor: Actor, figure_id: int, version: int, by: Point) -> Saved:
+    """Move a figure by a distance on its sheet, in sheet units.
+
+    Raises:
+        BadShape: it leaves the sheet.
+        Stale: someone else changed it meanwhile.
+    """
+    figure = find(Figure, actor, figure_id)
+    geometry = moved_by(figure, by)
+    check_version(figure, version, {"geometry": geometry})
+    with recording(actor, f"{figure.element.mark}: {figure.kind} moved") as log:
+        log.update(figure, geometry=geometry)
+    return Saved(label=log.label, id=figure.id, version=figure.version, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def moved_by(figure: Figure, by: Point) -> dict[str, Any]:
+    """A figure's geometry a distance on, proved to lie on its sheet."""
+
+    def on(ring: list[Any]) -> list[Any]:
+        return [[p[0] + by[0], p[1] + by[1], *p[2:]] for p in ring]
+
+    geometry = figure.geometry
+    points = on(geometry.get("points") or geometry.get("corners") or geometry["outline"])
+    kind = "loop" if geometry.get("closed") else figure.kind
+    return geometry_of(kind, points, [on(void) for void in geometry.get("voids", [])], figure.sheet)
+
+
+def geometry_of(kind: str, points: Sequence[Any], voids: Sequence[Any], sheet: Sheet) -> dict[str, Any]:
+    """A figure's geometry as it is kept, proved on its sheet.
+
+    Raises:
+        BadShape: the shape can't be measured.
+    """
     if kind == "count":
         return {"points": count(points, sheet.width, sheet.height).points}
-    shape: Area = area(points, voids, sheet.width, sheet.height)
+    if kind in ("run", "loop"):
+        line = run(points, sheet.width, sheet.height, closed=kind == "loop")
+        return {"corners": line.corners, "closed": line.closed}
+    shape = area(points, voids, sheet.width, sheet.height)
     return {"outline": shape.outline, "voids": shape.voids, "depths": shape.depths}

@@ -11,40 +11,103 @@ from typing import Any
 
 from peewee import BooleanField, CharField, DataError, ForeignKeyField, IntegrityError, TextField
 
-from ..core.figures import shapes
+from ..core.figures.arcs import flattened
+from ..core.figures.scale import prove
 from ..core.makeups.makeup import read_makeup
+from ..core.numbers.entry import read_entry
+from ..core.numbers.rounding import exact
+from ..core.numbers.working import shown
 from ..core.refusals import Refusal
-from ..formats import pdf, project_json
+from ..formats import drawing_file, image, project_json
 from ..formats.project_json import ProjectDocument, UnreadableProject
+from ..reports import bill_pdf as bill_pdf_report
 from ..reports import bill_xlsx
-from ..reports.bill_xlsx import BillDocument, ElementBlock, ItemRow, PriceBlock, RateBlock, SectionRow
+from ..reports import dimensions_pdf as dimensions_pdf_report
+from ..reports import sheet_pdf as sheet_pdf_report
+from ..reports.bill_xlsx import BillDocument, ElementBlock, ItemRow, PriceBlock, Progress, RateBlock, SectionRow
+from ..reports.sheet_pdf import DrawnFigure, SheetDocument, Total
 from ..store.changes import Entry, restored, snapshot
 from ..store.database import database
 from ..store.models import (
     PROJECT_TABLES,
     BuildUp,
+    Drawing,
     Element,
     Figure,
     ItemLink,
+    Location,
     Membership,
     OwnMakeUp,
     Project,
     Quote,
     Resource,
     Revision,
+    ScaleArea,
     Sheet,
     StoredFile,
 )
-from .acting import Actor
+from . import jobs, sheets
+from .acting import Actor, find
 from .bill import bill_view
+from .figures import figure_views, geometry_of, moved_by
+from .measuring import scale_of
 from .recompute import core_lines, core_quote, lines_of, makeup_of, nesting, output_of, places_of, price_of, read_lines, recompute, summary_of
-from .views import ItemView
+from .views import FigureView, ItemView
 
 
-def bill_workbook(actor: Actor) -> tuple[str, bytes]:
+def _no_progress(_share: float) -> None:
+    """Nobody waits for how far it is."""
+
+
+def bill_workbook(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
     """The bill as XLSX: bill, dimension lines, build-ups and prices on sheets linked by formulas; with its file name."""
+    document = bill_document(actor)
+    return f"{_file_name(document.project)} bill.xlsx", bill_xlsx.write(document, progress)
+
+
+def bill_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """The bill as PDF with page totals and their collection; with its file name."""
+    document = bill_document(actor)
+    return f"{_file_name(document.project)} bill.pdf", bill_pdf_report.write(document, progress)
+
+
+def dimensions_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """The dimension sheets of every element as PDF; with its file name."""
+    document = bill_document(actor)
+    query = Figure.select(Figure, Sheet, Revision, Drawing).join(Sheet).join(Revision).join(Drawing).where(Figure.project == actor.project_id)
+    sources = {f"figure:{f.id}": f"{f.sheet.revision.drawing.number} p. {f.sheet.page}" for f in query}
+    return f"{_file_name(document.project)} dimensions.pdf", dimensions_pdf_report.write(document, sources, progress)
+
+
+def sheet_pdf(actor: Actor, sheet_id: int, _progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """A sheet as PDF with its figures and, where they were placed, its totals; with its file name."""
+    sheet = find(Sheet, actor, sheet_id)
+    file = sheet.revision.file
+    content = bytes(file.content)
+    name = f"{sheet.revision.drawing.number} p. {sheet.page}"
+    totals = [Total(t.mark, t.family, t.label, f"{shown(t.net)} {t.unit}") for t in sheets.totals(sheet)]
+    document = SheetDocument(
+        title=name, width=sheet.width, height=sheet.height, content=content, media_type=file.media_type, page=sheet.page,
+        picture=None if file.media_type == drawing_file.PDF else image.page_picture(content, sheet.page, file.name),
+        figures=[_drawn(view) for view in figure_views(sheet)], totals=totals,
+        totals_at=(sheet.tally_at[0], sheet.tally_at[1]) if sheet.tally_at else None,
+    )  # fmt: skip
+    return f"{_file_name(name)} measured.pdf", sheet_pdf_report.write(document)
+
+
+def _drawn(view: FigureView) -> DrawnFigure:
+    if view.kind == "count":
+        return DrawnFigure(view.mark, view.family, view.shows, points=[(p[0], p[1]) for p in view.points])
+    if view.kind == "run":
+        line = flattened(view.points, closed=view.closed)
+        return DrawnFigure(view.mark, view.family, view.shows, line=[*line, line[0]] if view.closed else line)
+    return DrawnFigure(view.mark, view.family, view.shows, rings=[flattened(ring, closed=True) for ring in (view.points, *view.voids)])
+
+
+def bill_document(actor: Actor) -> BillDocument:
+    """All that the documents of a bill are written from."""
     project = Project.get_by_id(actor.project_id)
-    document = BillDocument(
+    return BillDocument(
         project=project.name,
         client=project.client,
         currency=project.currency,
@@ -56,7 +119,6 @@ def bill_workbook(actor: Actor) -> tuple[str, bytes]:
         prices=_price_blocks(project),
         places=places_of(project),
     )
-    return f"{_file_name(project.name)} bill.xlsx", bill_xlsx.write(document)
 
 
 def _file_name(name: str) -> str:
@@ -74,15 +136,30 @@ def _section_rows(actor: Actor) -> list[SectionRow]:
         links.setdefault(item, []).append((element, output, factor))
 
     def row(i: ItemView) -> ItemRow:
-        return ItemRow(i.ref, i.description, i.unit, i.quantity, i.typed_quantity, i.typed_reason, i.build_up, i.rate, i.amount, links.get(i.id, []))
+        typed = exact(read_entry(i.typed_amount, "")) if i.typed_amount else None
+        return ItemRow(
+            i.ref,
+            i.kind,
+            i.description,
+            i.unit,
+            i.quantity,
+            i.typed_quantity,
+            i.typed_reason,
+            typed,
+            i.build_up,
+            i.rate,
+            i.amount,
+            links.get(i.id, []),  # type: ignore[arg-type]
+        )
 
     return [SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items]) for s in bill_view(actor).sections]
 
 
 def _element_blocks(project_id: int) -> list[ElementBlock]:
-    elements = list(Element.select().where(Element.project == project_id).order_by(Element.position, Element.id))
+    elements = list(Element.select(Element, Location).join(Location).where(Element.project == project_id).order_by(Element.position, Element.id))
     lines = lines_of(e.id for e in elements)
-    return [ElementBlock(e.id, e.mark, e.location.name, makeup_of(project_id, e.makeup), e.inputs, read_lines(lines[e.id])) for e in elements]
+    makeups = {key: makeup_of(project_id, key) for key in {e.makeup for e in elements}}
+    return [ElementBlock(e.id, e.mark, e.location.name, makeups[e.makeup], e.inputs, read_lines(lines[e.id])) for e in elements]
 
 
 def _rate_blocks(project_id: int) -> list[RateBlock]:
@@ -118,6 +195,8 @@ def project_document(project_id: int) -> ProjectDocument:
         tables[table] = [_numbered(model, snapshot(row) | _content(row), numbers) for row in rows]
     for row in tables["resource"]:
         row["chosen"] = numbers["quote"].get(row["chosen"])
+    for row in tables["own_make_up"]:
+        row["shelf"] = row["shelf_number"] = None  # a shelf is not part of a project
     kept = snapshot(Project.get_by_id(project_id))
     return ProjectDocument(project=kept, tables=tables)
 
@@ -164,6 +243,8 @@ def project_from_file(person_id: int, content: bytes) -> Project:
             ids[model._meta.table_name] = _insert_rows(model, document.tables[model._meta.table_name], project.id, ids)
         _restore_chosen(document, ids)
         _prove(project.id)
+        for sheet in Sheet.select(Sheet.page, Revision.file).join(Revision).where(Sheet.project == project.id).tuples():
+            jobs.begin(Actor(person_id, project.id, "owner"), "page_content", {"file": sheet[1], "page": sheet[0]})
     return project
 
 
@@ -225,17 +306,18 @@ def _prove(project_id: int) -> None:
     """
     try:
         for file in StoredFile.select().where(StoredFile.project == project_id):
-            pdf.read_pages(bytes(file.content), file.name)
+            drawing_file.read_pages(bytes(file.content), file.name)
             if hashlib.sha256(bytes(file.content)).hexdigest() != file.sha256:
                 raise Refusal(f"“{file.name}” is not the file it was.")
         for own in OwnMakeUp.select().where(OwnMakeUp.project == project_id):
             read_makeup(own.source)
         for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.project == project_id):
-            geometry, sheet = figure.geometry, figure.sheet
-            if figure.kind == "count":
-                shapes.count(geometry["points"], sheet.width, sheet.height)
-            else:
-                shapes.area(geometry["outline"], geometry["voids"], sheet.width, sheet.height)
+            moved_by(figure, [0.0, 0.0])
+        for scale_area in ScaleArea.select(ScaleArea, Sheet).join(Sheet).where(ScaleArea.project == project_id):
+            geometry_of("area", scale_area.ring, [], scale_area.sheet)
+        for sheet in Sheet.select().where((Sheet.project == project_id) & (Sheet.proof.cast("text") != "{}")):
+            first, second = (tuple(sheet.proof[name]) for name in ("first", "second"))
+            prove(scale_of(sheet), first, second, read_entry(sheet.proof["length"], "m"))
         nesting(project_id)
         written = [Entry("element", e.id, None, None) for e in Element.select(Element.id).where(Element.project == project_id)]
         written += [Entry("build_up", b.id, None, None) for b in BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)]

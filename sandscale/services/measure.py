@@ -2,24 +2,36 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import dataclass
 from typing import Any
 
 from peewee import fn
 
 from ..core.makeups.makeup import MakeUp
-from ..core.makeups.run import run
+from ..core.makeups.run import Line, run
 from ..core.numbers.entry import read_entry, read_times
 from ..core.refusals import BadEntry, Refusal
 from ..store.models import DimensionLine, Element, Figure, Item, ItemLink, Location, QuantityLine
-from .acting import Actor, InUse, check_version, find
+from .acting import Actor, InUse, Missing, check_version, find
 from .bill import item_for, refs
 from .figures import shows
+from .makeups import input_views, sketch_views
 from .recompute import lines_of, makeup_of, read_lines
-from .recording import action, recording
-from .views import ElementBrief, ElementView, InputView, LineView, LocationView, QuantityView, Saved
+from .recording import Recording, action, recording
+from .views import ElementBrief, ElementView, LineView, LocationView, QuantityView, Saved
 
 LENGTHS = ("length", "width", "height")
 LONGEST_NOTE = 300
+
+
+@dataclass(frozen=True)
+class LineEdit:
+    """A change of one dimension line within a block; ``line`` is None for a new one."""
+
+    line: int | None
+    version: int
+    fields: dict[str, Any]
 
 
 def locations(actor: Actor) -> list[LocationView]:
@@ -40,7 +52,7 @@ def locations(actor: Actor) -> list[LocationView]:
             ElementBrief(
                 id=element.id, mark=element.mark, description=element.description, makeup=element.makeup,
                 family=quantity.family if quantity else "concrete", value=quantity.net if quantity else None,
-                unit=quantity.unit if quantity else "", findings=0,
+                unit=quantity.unit if quantity else "", findings=len(element.findings),
             )
         )  # fmt: skip
     return list(found.values())
@@ -215,6 +227,133 @@ def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]
 
 
 @action
+def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Saved:
+    """Many changes of an element's dimension lines as one: a block pasted, filled down or cleared; undone as one.
+
+    Args:
+        changes: for each, the line (None for a new one at the end), the version its writer saw, and the fields.
+
+    Raises:
+        BadEntry: an entry can't be read; its field names the place in the block, as ``3.width``.
+        Stale: someone else changed one of the lines meanwhile.
+    """
+    element = find(Element, actor, element_id)
+    rows = {line.id: line for line in element.lines}
+    position = max((line.position for line in rows.values()), default=-1)
+    made = None
+    with recording(actor, f"{element.mark}: {len(changes)} line{'s' if len(changes) != 1 else ''} changed") as log:
+        for at, edit in enumerate(changes):
+            try:
+                fields = _checked_line(edit.fields)
+            except BadEntry as error:
+                raise BadEntry(f"Line {at + 1} of the block: {error.sentence}", field=f"{at}.{error.field}", remedy=error.remedy) from None
+            if edit.line is None:
+                position += 1
+                made = log.insert(DimensionLine, element=element.id, position=position, **fields).id
+            elif row := rows.get(edit.line):
+                check_version(row, edit.version, fields)
+                log.update(row, **fields)
+            else:
+                raise Missing(f"A line of {element.mark} that was to be changed is gone.", remedy="Look again, then repeat it.")
+    return Saved(label=log.label, id=made, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def move_lines(actor: Actor, line_ids: list[int], to_element: int, *, copy: bool) -> Saved:
+    """Move or copy dimension lines to the end of another element; figures go along, or are copied.
+
+    Raises:
+        Missing: a line is gone.
+    """
+    target = find(Element, actor, to_element)
+    lines = [find(DimensionLine, actor, line_id) for line_id in line_ids]
+    position = max((line.position for line in target.lines), default=-1)
+    with recording(actor, f"{len(lines)} line{'s' if len(lines) != 1 else ''} {'copied' if copy else 'moved'} to {target.mark}") as log:
+        for line in lines:
+            position += 1
+            figure = line.figure if line.figure_id else None
+            if copy:
+                _copy_line(log, line, target, position)
+                continue
+            if figure is not None:
+                log.update(figure, element=target.id)
+            log.update(line, element=target.id, position=position)
+    return Saved(label=log.label, id=target.id, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def _copy_line(log: Recording, line: DimensionLine, target: Element, position: int) -> None:
+    kept = {name: getattr(line, name) for name in ("times", *LENGTHS, "deduct", "note")}
+    figure = None
+    if line.figure_id:
+        shape = line.figure
+        figure = log.insert(Figure, sheet=shape.sheet_id, element=target.id, kind=shape.kind, geometry=shape.geometry).id
+    log.insert(DimensionLine, element=target.id, position=position, figure=figure, **kept)
+
+
+@action
+def copy_element(actor: Actor, element_id: int, location_id: int, mark: str, *, figures: bool = False) -> Saved:
+    """An element like another, in a location: its make-up, inputs and lines; figures only where asked.
+
+    Raises:
+        BadEntry: the location has an element of that mark.
+    """
+    source, place = find(Element, actor, element_id), find(Location, actor, location_id)
+    fields = {"mark": mark or source.mark, "description": source.description, "makeup": source.makeup, "inputs": source.inputs}
+    fields = _checked_element(actor, fields, place.id)
+    with recording(actor, f"Element {fields['mark']}, like {source.mark}") as log:
+        position = Element.select().where(Element.project == actor.project_id).count()
+        made = log.insert(Element, location=place.id, position=position, **fields)
+        for at, line in enumerate(source.lines.order_by(DimensionLine.position, DimensionLine.id)):
+            if line.figure_id and not figures:
+                kept = {name: getattr(line, name) for name in ("times", *LENGTHS, "deduct", "note")}
+                log.insert(DimensionLine, element=made.id, position=at, **kept)
+            else:
+                _copy_line(log, line, made, at)
+    return Saved(label=log.label, id=made.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def replace(actor: Actor, element_id: int | None, field: str, find_text: str, put: str) -> Saved:
+    """Find what stands in a field of dimension lines and put something else: in one element, or in the whole project.
+
+    In notes, a part of the words; in dimensions and times, the whole entry (3 is not found in 3.5).
+
+    Raises:
+        BadEntry: nothing to find was given, or what is put can't be read in that field.
+        Refusal: nothing was found.
+    """
+    if field not in ("times", *LENGTHS, "note"):
+        raise BadEntry(f"Lines have no field “{field}”.", field="field")
+    if not find_text.strip():
+        raise BadEntry("Type what to find.", field="find")
+    column = getattr(DimensionLine, field)
+    where = (DimensionLine.project == actor.project_id) & (column.contains(find_text) if field == "note" else column == find_text.strip())
+    if element_id is not None:
+        where &= DimensionLine.element == find(Element, actor, element_id).id
+    rows = list(DimensionLine.select().where(where).order_by(DimensionLine.id))
+    if not rows:
+        raise Refusal(f"“{find_text}” stands in no {field} here.", field="find")
+    with recording(actor, f"{field.capitalize()} “{find_text}” → “{put}” in {len(rows)} line{'s' if len(rows) != 1 else ''}") as log:
+        for row in rows:
+            text = re.sub(re.escape(find_text), lambda _: put, row.note, flags=re.IGNORECASE) if field == "note" else put
+            log.update(row, **_checked_line({field: text}))
+    return Saved(label=log.label, id=len(rows), change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def move_line(actor: Actor, line_id: int, by: int) -> Saved:
+    """Put a dimension line earlier (below zero) or later in its element."""
+    row = find(DimensionLine, actor, line_id)
+    lines = list(row.element.lines.order_by(DimensionLine.position, DimensionLine.id))
+    at = next(i for i, line in enumerate(lines) if line.id == row.id)
+    lines.insert(min(max(at + by, 0), len(lines) - 1), lines.pop(at))
+    with recording(actor, f"{row.element.mark}: line moved") as log:
+        for position, line in enumerate(lines):
+            log.update(line, position=position)
+    return Saved(label=log.label, id=row.id, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
 def delete_line(actor: Actor, line_id: int) -> Saved:
     """Take a dimension line out, with the figure that feeds it."""
     row = find(DimensionLine, actor, line_id)
@@ -248,17 +387,19 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
     rows = lines_of([element.id])[element.id]
     lines = read_lines(rows)
     result = run(makeup, element.inputs, lines)
+    first = next((line for at, line in enumerate(lines) if result.counted[at] and not line.deduct), Line())
     headline = next(q for q in result.quantities if q.output.key == makeup.document.headline)
     said: dict[int, list[str]] = {}
-    for finding in result.findings:
-        said.setdefault(finding.line, []).append(finding.says)
+    for line_id, says in element.findings:
+        said.setdefault(line_id, []).append(says)
+    numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
     taken = dict(ItemLink.select(ItemLink.output, ItemLink.item).where(ItemLink.element == element.id).tuples())
     numbers = refs(actor.project_id) if taken else {}
     return ElementView(
         id=element.id, version=element.version, location=element.location_id, mark=element.mark, description=element.description,
         makeup=makeup.key, makeup_name=makeup.name, about=makeup.document.about, needs=list(makeup.needs),
-        headline=headline.output.label, unit=headline.output.unit, inputs=_inputs(makeup, element.inputs),
-        lines=[_line(row, float(headline.each[at]), bool(result.counted[at]), said.get(at, [])) for at, row in enumerate(rows)],
+        headline=headline.output.label, unit=headline.output.unit, inputs=input_views(makeup, element.inputs),
+        lines=[_line(row, float(headline.each[at]), bool(result.counted[at]), said.get(row.id, [])) for at, row in enumerate(rows)],
         quantities=[
             QuantityView(
                 output=q.output.key, label=q.output.label, unit=q.output.unit, family=q.family, net=q.net, waste=q.waste, gross=q.gross,
@@ -268,18 +409,10 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
             for q in result.quantities
             if q.net or not q.output.optional
         ],
-        findings=[f"Line {finding.line + 1}: {finding.says}" for finding in result.findings],
+        findings=[f"{numbered.get(line_id, '')}{says}" for line_id, says in element.findings],
+        figures=list(makeup.document.figures),
+        sketch=sketch_views(makeup, element.inputs, first),
     )  # fmt: skip
-
-
-def _inputs(makeup: MakeUp, entered: dict[str, str]) -> list[InputView]:
-    return [
-        InputView(
-            key=field.key, label=field.label, unit=field.unit, hint=field.hint, entry=entered.get(field.key, field.default),
-            entered=field.key in entered, words=field.words, choices=[choice.label for choice in field.choices],
-        )
-        for field in makeup.inputs.values()
-    ]  # fmt: skip
 
 
 def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]) -> LineView:

@@ -12,10 +12,12 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from ..core.refusals import BadEntry, Refusal
 from ..store.database import database
-from ..store.models import Membership, Person, Session, SignInFailure, now
+from ..store.models import Invitation, Membership, Person, Session, SignInFailure, now
+from .views import InvitationView
 
 LASTS = timedelta(days=14)
 SHORTEST_PASSWORD = 10
+INVITED_FOR = timedelta(days=14)
 MOST_FAILURES, FAILURES_WITHIN = 8, timedelta(minutes=10)
 _hasher = PasswordHasher()
 # Checked when no such person exists, so that the answer takes as long as for a wrong password.
@@ -36,14 +38,53 @@ def add_person(name: str, email: str, password: str) -> Person:
     Raises:
         BadEntry: the address is no e-mail address or taken, or the password too short.
     """
-    address = email.strip().lower()
-    if not re.fullmatch(r"[^@\s]+@[^@\s]+", address) or len(address) > 200:
-        raise BadEntry(f"“{email.strip()[:60]}” is not an e-mail address.", field="email")
+    email = address(email)
     if len(password) < SHORTEST_PASSWORD:
         raise BadEntry(f"A password has at least {SHORTEST_PASSWORD} characters.", field="password")
-    if Person.get_or_none(Person.email == address):
-        raise BadEntry(f"{address} is already known.", field="email", remedy="Sign in, or use another address.")
-    return Person.create(name=name.strip(), email=address, password_hash=_hasher.hash(password))
+    if not name.strip():
+        raise BadEntry("A person needs a name.", field="name")
+    if Person.get_or_none(Person.email == email):
+        raise BadEntry(f"{email} is already known.", field="email", remedy="Sign in, or use another address.")
+    return Person.create(name=name.strip()[:120], email=email, password_hash=_hasher.hash(password))
+
+
+def address(email: str) -> str:
+    """An e-mail address as it is kept.
+
+    Raises:
+        BadEntry: it is none.
+    """
+    written = email.strip().lower()
+    if not re.fullmatch(r"[^@\s]+@[^@\s]+", written) or len(written) > 200:
+        raise BadEntry(f"“{email.strip()[:60]}” is not an e-mail address.", field="email")
+    return written
+
+
+def invite(project_id: int, email: str, role: str) -> InvitationView:
+    """Keep a place in a project for someone who has no account yet; an earlier invitation is replaced."""
+    token = secrets.token_urlsafe(24)
+    with database.atomic():
+        Invitation.delete().where((Invitation.project == project_id) & (Invitation.email == email)).execute()
+        Invitation.create(project=project_id, email=email, role=role, token_hash=_hash(token), expires=now() + INVITED_FOR)
+    return InvitationView(email=email, token=token)
+
+
+def accept(token: str, name: str, password: str) -> tuple[str, Session]:
+    """Make the account an invitation was for, with every place kept for its address, and sign in.
+
+    Raises:
+        SignInRefused: the invitation has lapsed, was taken back or was used.
+        BadEntry: the name or password doesn't fit.
+    """
+    found = Invitation.get_or_none((Invitation.token_hash == _hash(token)) & (Invitation.expires > now()))
+    if found is None:
+        raise SignInRefused("This invitation no longer holds.", remedy="Ask for a new one.")
+    with database.atomic():
+        person = add_person(name, found.email, password)
+        for each in Invitation.select().where((Invitation.email == found.email) & (Invitation.expires > now())):
+            Membership.create(project=each.project_id, person=person, role=each.role)
+        Invitation.delete().where(Invitation.email == found.email).execute()
+    return sign_in(found.email, password)
 
 
 def sign_in(email: str, password: str) -> tuple[str, Session]:
@@ -53,17 +94,17 @@ def sign_in(email: str, password: str) -> tuple[str, Session]:
         SignInRefused: the address and password don't go together.
         TooManyTries: the address was tried too often of late.
     """
-    address, since = email.strip().lower()[:200], now() - FAILURES_WITHIN
-    if SignInFailure.select().where((SignInFailure.email == address) & (SignInFailure.at > since)).count() >= MOST_FAILURES:
+    email, since = email.strip().lower()[:200], now() - FAILURES_WITHIN
+    if SignInFailure.select().where((SignInFailure.email == email) & (SignInFailure.at > since)).count() >= MOST_FAILURES:
         raise TooManyTries("Too many wrong passwords for that address.", field="password", remedy="Wait ten minutes and try again.")
-    person = Person.get_or_none(Person.email == address)
+    person = Person.get_or_none(Person.email == email)
     try:
         _hasher.verify(person.password_hash if person else _NOBODY, password)
     except (VerifyMismatchError, InvalidHashError):
         person = None
     if person is None:
         SignInFailure.delete().where(SignInFailure.at < since).execute()
-        SignInFailure.create(email=address)
+        SignInFailure.create(email=email)
         raise SignInRefused("That e-mail address and password don't go together.", field="password", remedy="Check both and try again.")
     token = secrets.token_urlsafe(32)
     with database.atomic():

@@ -15,6 +15,7 @@ from ..store.models import (
     Adjustment,
     BuildUp,
     Element,
+    Invitation,
     Item,
     Membership,
     Person,
@@ -22,10 +23,12 @@ from ..store.models import (
     QuantityLine,
     Resource,
     Sheet,
+    now,
 )
+from . import people
 from .acting import Actor, Forbidden, Missing, check_version
 from .recording import action, recording
-from .views import MemberView, ProjectBrief, ProjectView, Saved, StageView
+from .views import InvitationView, MemberView, ProjectBrief, ProjectView, Saved, StageView
 
 ROLES = ("owner", "editor", "viewer")
 
@@ -125,28 +128,60 @@ def _path(project_id: int) -> list[StageView]:
 
 
 def members(actor: Actor) -> list[MemberView]:
-    """Who belongs to the project, in the order they came."""
+    """Who belongs to the project, in the order they came; then who is invited."""
     query = Membership.select(Membership, Person).join(Person).where(Membership.project == actor.project_id).order_by(Membership.id)
-    return [MemberView(name=m.person.name, email=m.person.email, role=m.role) for m in query]
+    invited = Invitation.select().where((Invitation.project == actor.project_id) & (Invitation.expires > now())).order_by(Invitation.id)
+    return [
+        *(MemberView(name=m.person.name, email=m.person.email, role=m.role) for m in query),
+        *(MemberView(name="", email=i.email, role=i.role, invited=True) for i in invited),
+    ]
 
 
-def share(actor: Actor, email: str, role: str) -> None:
-    """Let another person into the project, or change their role.
+def share(actor: Actor, email: str, role: str) -> InvitationView | None:
+    """Let another person into the project, or change their role; someone without an account is invited.
+
+    Returns:
+        The invitation to hand on, for someone who has no account yet.
 
     Raises:
         Forbidden: the actor is not the owner.
-        BadEntry: the person or role is not known.
+        BadEntry: the address is none, or the role not known.
     """
-    if actor.role != "owner":
-        raise Forbidden("Only the owner lets people into a project.")
+    _require_owner(actor)
     if role not in ROLES:
         raise BadEntry(f"“{role}” is not a role.", field="role", remedy=f"Use one of {', '.join(ROLES)}.")
-    person = Person.get_or_none(Person.email == email.strip().lower())
+    address = people.address(email)
+    person = Person.get_or_none(Person.email == address)
     if person is None:
-        raise BadEntry(f"Nobody signs in as {email.strip()}.", field="email")
+        return people.invite(actor.project_id, address, role)
     if person.id == actor.person_id:
         raise BadEntry("The owner keeps their own role.", field="email")
     with database.atomic():
         member, made = Membership.get_or_create(project=actor.project_id, person=person, defaults={"role": role})
         if not made:
             Membership.update(role=role).where(Membership.id == member.id).execute()
+    return None
+
+
+def unshare(actor: Actor, email: str) -> None:
+    """Take someone out of the project, or an invitation back.
+
+    Raises:
+        Forbidden: the actor is not the owner.
+        BadEntry: they don't belong to it, or are its owner.
+    """
+    _require_owner(actor)
+    address = people.address(email)
+    taken = Invitation.delete().where((Invitation.project == actor.project_id) & (Invitation.email == address)).execute()
+    person = Person.get_or_none(Person.email == address)
+    if person is not None and person.id == actor.person_id:
+        raise BadEntry("The owner can't leave their own project.", field="email", remedy="Make someone else its owner first.")
+    if person is not None:
+        taken += Membership.delete().where((Membership.project == actor.project_id) & (Membership.person == person.id)).execute()
+    if not taken:
+        raise BadEntry(f"{address} doesn't belong to this project.", field="email")
+
+
+def _require_owner(actor: Actor) -> None:
+    if actor.role != "owner":
+        raise Forbidden("Only the owner lets people into a project.")

@@ -10,11 +10,11 @@ from peewee import fn
 from ..core.numbers.entry import read_entry
 from ..core.numbers.formula import in_order
 from ..core.numbers.units import unit
-from ..core.pricing.build_up import GROUPS, analyse
+from ..core.pricing.build_up import GROUPS, LineAnalysis, analyse
 from ..core.refusals import BadEntry, BadFormula
 from ..store.models import BuildUp, BuildUpLine, Resource
 from .acting import Actor, InUse, check_version, find
-from .recompute import core_lines, nesting, output_of
+from .recompute import core_line, core_lines, lines_in, nesting, output_of
 from .recording import action, recording
 from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal, Saved
 
@@ -30,26 +30,31 @@ def build_ups(actor: Actor) -> list[BuildUpBrief]:
 def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
     """A build-up with every line worked out and its groups' subtotals."""
     row = find(BuildUp, actor, build_up_id)
-    lines = list(row.lines.order_by(BuildUpLine.position, BuildUpLine.id))
+    rows = lines_in(row.id)
     analysis = analyse(core_lines(row), *output_of(row))
-    worked = analysis.lines
     return BuildUpView(
-        id=row.id, version=row.version, name=row.name, unit=row.unit, heading=row.heading, rate=row.rate, output=row.output, hours=row.hours,
-        lines=[
-            BuildUpLineView(
-                id=line.id, version=line.version, group=line.group, basis=line.basis, resource=line.resource_id, nested=line.nested_id,
-                name=a.line.name, unit=a.line.unit, quantity=line.quantity, allowance=line.allowance, escalation=line.escalation,
-                price=a.line.price, total_quantity=_kept(a.total_quantity), amount=_kept(a.amount), unit_quantity=_kept(a.unit_quantity),
-                unit_price=_kept(a.unit_price),
-            )
-            for line, a in zip(lines, worked, strict=True)
-        ],
+        id=row.id, version=row.version, name=row.name, unit=row.unit, heading=row.heading, kind=row.kind, rate=row.rate, output=row.output,
+        hours=row.hours, lines=[_line_view(line, [a for a in analysis.lines if a.line.row == line.id]) for line in rows],
         groups=[
-            GroupTotal(group=g, amount=_kept(sum((a.amount for a in worked if a.line.group == g), Decimal(0))), unit_price=_kept(analysis.groups[g]))
+            GroupTotal(group=g, amount=_kept(sum((a.amount for a in analysis.lines if a.line.group == g), Decimal(0))), unit_price=_kept(analysis.groups[g]))
             for g in GROUPS
-            if any(a.line.group == g for a in worked)
+            if any(a.line.group == g for a in analysis.lines)
         ],
         findings=list(analysis.findings), items=row.items.count(),
+    )  # fmt: skip
+
+
+def _line_view(row: BuildUpLine, worked: list[LineAnalysis]) -> BuildUpLineView:
+    """A line as it stands; a gang's is the sum of those who work in it."""
+    own = core_line(row)
+    gang = bool(row.nested_id) and row.nested.kind == "gang"
+    amount, unit_price = (_kept(sum((getattr(a, name) for a in worked), Decimal(0))) for name in ("amount", "unit_price"))
+    first = worked[0] if worked and not gang else None
+    return BuildUpLineView(
+        id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of, resource=row.resource_id, nested=row.nested_id,
+        gang=gang, name=own.name, unit=own.unit, quantity=row.quantity, allowance=row.allowance, escalation=row.escalation, price=own.price,
+        total_quantity=_kept(first.total_quantity if first else own.quantity), amount=amount,
+        unit_quantity=_kept(first.unit_quantity if first else Decimal(0)), unit_price=unit_price,
     )  # fmt: skip
 
 
@@ -119,6 +124,8 @@ def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict
             raise BadEntry(f"There is a rate “{fields['name']}” already.", field="name")
     if "unit" in fields:
         fields["unit"] = unit(fields["unit"]).symbol
+    if fields.get("kind") == "gang":
+        fields |= {"unit": "h", "output": "1", "hours": "1"}
     for name in ("output", "hours"):
         if name in fields and read_entry(fields[name], "", field=name) <= 0:
             raise BadEntry(f"{name.capitalize()} must be above zero.", field=name, remedy="Type how many units are done in the period.")
@@ -134,18 +141,30 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
         BadFormula: build-ups would nest in a loop; its path is named.
     """
     row = find(BuildUp, actor, build_up_id)
+    if fields.get("basis") == "percent":
+        return _add_percentage(actor, row, fields)
     resource, nested = fields.get("resource"), fields.get("nested")
     if (resource is None) == (nested is None):
         raise BadEntry("A line draws on a resource or on another rate.", field="resource")
     source = find(Resource, actor, resource) if resource is not None else find(BuildUp, actor, nested or 0)
     _refuse_loop(actor, row, nested)
-    group = fields.get("group") or (source.kind if isinstance(source, Resource) else "material")
+    gang = isinstance(source, BuildUp) and source.kind == "gang"
+    group = fields.get("group") or (source.kind if isinstance(source, Resource) else "labour" if gang else "material")
     basis = fields.get("basis") or ("output" if group in ("labour", "plant") else "unit")
     fields = {"allowance": Decimal(0), "escalation": Decimal(0), **fields, "group": group, "basis": basis}
     _check_line(fields, source.unit)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, **fields)
+    return Saved(label=log.label, id=line.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved:
+    kept = {"quantity": fields.get("quantity", "5"), "percent_of": fields.get("percent_of") or "labour", "group": fields.get("group") or "sundries"}
+    _check_line({**kept, "basis": "percent"}, "")
+    position = max((line.position for line in row.lines), default=-1) + 1
+    with recording(actor, f"{row.name}: {kept['quantity']} % of {kept['percent_of']}") as log:
+        line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **kept)
     return Saved(label=log.label, id=line.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
@@ -171,9 +190,11 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     """
     row = find(BuildUpLine, actor, line_id)
     source = row.resource if row.resource_id else row.nested
-    _check_line(fields, source.unit)
+    if row.basis == "percent" or fields.get("basis") == "percent":
+        fields = {name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")}
+    _check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
     check_version(row, version, fields)
-    with recording(actor, f"{row.build_up.name}: {source.name}, {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
+    with recording(actor, f"{row.build_up.name}: {source.name if source else 'percentage'}, {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
         log.update(row, **fields)
     return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
@@ -181,7 +202,9 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
 def _check_line(fields: dict[str, Any], symbol: str) -> None:
     if "quantity" in fields:
         read_entry(fields["quantity"], symbol, field="quantity", minimum=0)
-    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in ("output", "unit"):
+    if fields.get("percent_of", GROUPS[0]) not in GROUPS:
+        raise BadEntry("A percentage is taken of one of the groups.", field="percent_of", remedy=f"Groups: {', '.join(GROUPS)}.")
+    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in ("output", "unit", "percent"):
         raise BadEntry("A line is of one of the groups, by output or per unit.", field="group", remedy=f"Groups: {', '.join(GROUPS)}.")
     for name in ("allowance", "escalation"):
         if name in fields and not Decimal(-100) < fields[name] <= 1000:

@@ -7,16 +7,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from decimal import Decimal
+from functools import lru_cache
+from typing import Any
 
 from peewee import fn
 
-from ..core.figures.scale import Scale
-from ..core.figures.shapes import Area
+from ..core.figures.shapes import overlaps
 from ..core.makeups.makeup import MakeUp, built_in, read_makeup
 from ..core.makeups.run import Line, Result, run
 from ..core.numbers.entry import read_entry, read_times
 from ..core.numbers.formula import in_order
 from ..core.numbers.rounding import DEFAULT_PLACES, billed, exact
+from ..core.numbers.working import shown
 from ..core.pricing import bill as bill_rules
 from ..core.pricing import build_up as rate_rules
 from ..core.pricing import quotes as price_rules
@@ -38,13 +40,14 @@ from ..store.models import (
     Resource,
     Sheet,
 )
+from .measuring import as_area, astray, measured, with_scale_areas
 
 
 def recompute(project_id: int, entries: Sequence[Entry]) -> Decimal:
     """Recompute all that depends on the rows touched; gives the bill's new total."""
     touched = _Touched(entries)
     elements = touched.ids("element") | touched.fields("dimension_line", "element") | touched.fields("figure", "element")
-    if sheets := touched.ids("sheet"):
+    if sheets := touched.ids("sheet") | touched.fields("scale_area", "sheet"):
         elements |= _column(Figure.select(Figure.element).where(Figure.sheet << sheets))
     if keys := touched.fields("own_make_up", "key"):
         elements |= _column(Element.select(Element.id).where((Element.project == project_id) & (Element.makeup << keys)))
@@ -59,7 +62,7 @@ def recompute(project_id: int, entries: Sequence[Entry]) -> Decimal:
     build_ups |= _price(project_id, resources)
     items |= _rate(project_id, build_ups)
     _bill(project_id, items)
-    return _total(project_id)
+    return _total(project_id) if items or touched.ids("adjustment") or whole_project else Decimal(Project.get_by_id(project_id).bill_total)
 
 
 class _Touched:
@@ -89,10 +92,15 @@ def makeup_of(project_id: int, key: str) -> MakeUp:
     """
     own = OwnMakeUp.get_or_none((OwnMakeUp.project == project_id) & (OwnMakeUp.key == key))
     if own:
-        return read_makeup(own.source)
+        return _read(own.source)
     if key in built_in():
         return built_in()[key]
     raise BadFormula(f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up.")
+
+
+@lru_cache(maxsize=128)
+def _read(source: str) -> MakeUp:
+    return read_makeup(source)
 
 
 def read_lines(lines: Iterable[DimensionLine]) -> list[Line]:
@@ -113,69 +121,63 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
     )
     for line in query:
         found[line.element_id].append(line)
+    with_scale_areas(line.figure.sheet for lines in found.values() for line in lines if line.figure_id)
     return found
 
 
 def _read_line(line: DimensionLine) -> Line:
-    times, shown_times, area = read_times(line.times), line.times.strip().rstrip("/"), None
-    girths: tuple[float | None, float] = (None, 0.0)
+    times, shown_times = read_times(line.times), line.times.strip().rstrip("/")
     figure = line.figure if line.figure_id else None
-    if figure is not None:
-        number, area = measured(figure, figure.sheet)
-        if area is not None:
-            shape, scale = as_area(figure), scale_of(figure.sheet)
-            girths = (shape.girth(scale), shape.void_girth(scale))
-        if number is not None:
-            times *= number
-            shown_times = f"{shown_times}/{number}" if shown_times else str(number)
 
     def length(entry: str, name: str) -> float | None:
         return read_entry(entry, "m", field=name, minimum=0) if entry.strip() else None
 
+    along, link = length(line.length, "length"), f"line:{line.id}"
+    area, girth, void_girth = None, None, 0.0
+    if figure is not None:
+        drawn, link = measured(figure, figure.sheet), f"figure:{figure.id}"
+        area, girth, void_girth = drawn.area, drawn.girth, drawn.void_girth
+        along = along if drawn.length is None else drawn.length
+        if drawn.number is not None:
+            times *= drawn.number
+            shown_times = f"{shown_times}/{drawn.number}" if shown_times else str(drawn.number)
     return Line(
-        times,
-        length(line.length, "length"),
-        length(line.width, "width"),
-        length(line.height, "height"),
-        area,
-        line.deduct,
-        f"{shown_times}/" if shown_times else "",
-        line.note,
-        f"figure:{line.figure_id}" if figure is not None else f"line:{line.id}",
-        *girths,
-    )
-
-
-def measured(figure: Figure, sheet: Sheet) -> tuple[int | None, float | None]:
-    """What a figure measures at its sheet's scale: a number for a count, m² net of voids for an area."""
-    if figure.kind == "count":
-        return len(figure.geometry["points"]), None
-    return None, as_area(figure).net(scale_of(sheet))
-
-
-def scale_of(sheet: Sheet) -> Scale:
-    """The scale a sheet is measured at; nothing measures anything on one without."""
-    return Scale.even(sheet.metres_per_unit or 0.0)
-
-
-def as_area(figure: Figure) -> Area:
-    """An area figure as the core takes it."""
-    voids = tuple(tuple(map(tuple, void)) for void in figure.geometry["voids"])
-    return Area(tuple(map(tuple, figure.geometry["outline"])), voids, tuple(figure.geometry.get("depths") or (1,) * len(voids)))
+        times, along, length(line.width, "width"), length(line.height, "height"), area, line.deduct,
+        f"{shown_times}/" if shown_times else "", line.note, link, girth, void_girth,
+    )  # fmt: skip
 
 
 def _measure(project_id: int, element_ids: set[int]) -> set[int]:
     """Quantity lines of elements; gives the items that draw on those that moved."""
     moved: set[int] = set()
     elements = list(Element.select().where(Element.id << list(element_ids))) if element_ids else []
-    lines = lines_of(e.id for e in elements)
+    rows = lines_of(e.id for e in elements)
+    makeups = {key: makeup_of(project_id, key) for key in {e.makeup for e in elements}}
     for element in elements:
-        result = run(makeup_of(project_id, element.makeup), element.inputs, read_lines(lines[element.id]))
+        lines = rows[element.id]
+        result = run(makeups[element.makeup], element.inputs, read_lines(lines))
         if _keep_quantities(element, result):
             moved.add(element.id)
+        findings = _findings(lines, result)
+        if findings != element.findings:
+            Element.update(findings=findings).where(Element.id == element.id).execute()
     if not moved:
         return set()
     return _column(ItemLink.select(ItemLink.item).where(ItemLink.element << list(moved)))
+
+
+def _findings(lines: list[DimensionLine], result: Result) -> list[list[Any]]:
+    """What looks wrong with an element's lines and figures: (line id or 0, sentence)."""
+    found = [[lines[f.line].id if 0 <= f.line < len(lines) else 0, f.says] for f in result.findings]
+    drawn = [line for line in lines if line.figure_id]
+    found += [[line.id, said] for line in drawn if (said := astray(line.figure, line.figure.sheet))]
+    by_sheet: dict[int, list[DimensionLine]] = {}
+    for line in drawn:
+        if line.figure.kind == "area" and not line.deduct:
+            by_sheet.setdefault(line.figure.sheet_id, []).append(line)
+    for together in by_sheet.values():
+        found += [[together[other].id, f.says] for _, other, f in overlaps([as_area(line.figure) for line in together])]
+    return found
 
 
 def _keep_quantities(element: Element, result: Result) -> bool:
@@ -218,7 +220,10 @@ def _price(project_id: int, resource_ids: set[int]) -> set[int]:
     project = Project.get_by_id(project_id)
     moved: list[int] = []
     for resource in Resource.select().where(Resource.id << list(resource_ids)):
-        value = price_of(resource, resource.quotes, project).value
+        price = price_of(resource, resource.quotes, project)
+        if list(price.findings) != resource.findings:
+            Resource.update(findings=list(price.findings)).where(Resource.id == resource.id).execute()
+        value = price.value
         value = None if value is None else value.quantize(Decimal("0.000001"))
         if value != resource.price:
             Resource.update(price=value).where(Resource.id == resource.id).execute()
@@ -227,25 +232,42 @@ def _price(project_id: int, resource_ids: set[int]) -> set[int]:
 
 
 def core_lines(build_up: BuildUp) -> list[rate_rules.BuildUpLine]:
-    """A build-up's lines as the core takes them, with the prices they have now."""
+    """A build-up's lines as the core takes them, with the prices they have now; a gang's as those who work in it."""
+    return [part for line in lines_in(build_up.id) for part in core_parts(line)]
+
+
+def lines_in(build_up_id: int) -> list[BuildUpLine]:
+    """The rows of a build-up in order, with what they draw on."""
     nested = BuildUp.alias()
     query = (
         BuildUpLine.select(BuildUpLine, Resource, nested)
         .left_outer_join(Resource)
         .switch(BuildUpLine)
         .left_outer_join(nested, on=(BuildUpLine.nested == nested.id), attr="nested")
-        .where(BuildUpLine.build_up == build_up.id)
+        .where(BuildUpLine.build_up == build_up_id)
         .order_by(BuildUpLine.position, BuildUpLine.id)
     )
-    return [core_line(line) for line in query]
+    return list(query)
+
+
+def core_parts(line: BuildUpLine) -> tuple[rate_rules.BuildUpLine, ...]:
+    """A build-up's line as the core takes it: one, or one for each line of the gang it draws on."""
+    own = core_line(line)
+    if line.nested_id and line.nested.kind == "gang":
+        return rate_rules.of_gang(own, [core_line(member) for member in lines_in(line.nested_id)])
+    return (own,)
 
 
 def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
     """A build-up's line as the core takes it."""
+    if line.basis == "percent":
+        share = exact(read_entry(line.quantity, "", field="quantity"))
+        name = f"{shown(share, least=0)} % of {line.percent_of}"
+        return rate_rules.BuildUpLine(name, line.group, "percent", share, "%", Decimal(0), None, percent_of=line.percent_of, row=line.id)
     source, price = (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.rate)
     link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
     quantity = exact(read_entry(line.quantity, source.unit, field="quantity", minimum=0) / _size(source.unit))
-    return rate_rules.BuildUpLine(source.name, line.group, line.basis, quantity, source.unit, line.allowance, price, line.escalation, link)
+    return rate_rules.BuildUpLine(source.name, line.group, line.basis, quantity, source.unit, line.allowance, price, line.escalation, link, row=line.id)
 
 
 def _size(symbol: str) -> float:
@@ -316,22 +338,41 @@ def _bill(project_id: int, item_ids: set[int]) -> None:
     places = places_of(Project.get_by_id(project_id))
     links = core_links(item_ids)
     for item in Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << list(item_ids)):
-        if item.typed_quantity.strip():
-            typed = read_entry(item.typed_quantity, item.unit, field="quantity") / _size(item.unit)
-            quantity = billed(typed, item.unit, places)
-        else:
-            quantity = bill_rules.item_quantity(links[item.id], item.unit, places)
         rate = item.build_up.rate if item.build_up_id else None
-        amount = bill_rules.amount(quantity, rate)
+        quantity = _item_quantity(item, links[item.id], places)
+        amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
         if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
             Item.update(quantity=quantity, rate=rate, amount=amount).where(Item.id == item.id).execute()
 
 
+def _item_quantity(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
+    if item.kind not in ("measured", "rate_only"):
+        return Decimal(0)
+    if item.typed_quantity.strip():
+        return billed(read_entry(item.typed_quantity, item.unit, field="quantity") / _size(item.unit), item.unit, places)
+    return bill_rules.item_quantity(links, item.unit, places)
+
+
+def typed_amount(item: Item) -> Decimal | None:
+    """The amount typed for a sum; None where none is."""
+    return exact(read_entry(item.typed_amount, "", field="amount")) if item.kind in bill_rules.SUMS and item.typed_amount.strip() else None
+
+
 def summary_of(project_id: int) -> bill_rules.Summary:
     """The foot of a project's bill."""
-    items = Item.select(fn.COALESCE(fn.SUM(Item.amount), 0)).where(Item.project == project_id).scalar()
-    query = Adjustment.select().where(Adjustment.project == project_id).order_by(Adjustment.position, Adjustment.id)
-    return bill_rules.summary(Decimal(items), [bill_rules.Adjustment(a.name, a.percent, a.base) for a in query])
+    aside = fn.COALESCE(fn.SUM(Item.amount).filter(Item.kind << list(bill_rules.SET_ASIDE)), 0)
+    items, set_aside = Item.select(fn.COALESCE(fn.SUM(Item.amount), 0), aside).where(Item.project == project_id).tuples().get()
+    return bill_rules.summary(Decimal(items), [core_adjustment(a) for a in adjustments_of(project_id)], Decimal(set_aside))
+
+
+def adjustments_of(project_id: int) -> list[Adjustment]:
+    """The adjustments at the foot of a bill, in order."""
+    return list(Adjustment.select().where(Adjustment.project == project_id).order_by(Adjustment.position, Adjustment.id))
+
+
+def core_adjustment(row: Adjustment) -> bill_rules.Adjustment:
+    """An adjustment as the core takes it."""
+    return bill_rules.Adjustment(row.name, row.percent, row.base)
 
 
 def _total(project_id: int) -> Decimal:

@@ -1,4 +1,4 @@
-"""Drawings brought in as PDF, their sheets, and the scale each sheet is measured at."""
+"""Drawings brought in, their sheets, what their pages hold, and the scale each sheet is measured at."""
 
 from __future__ import annotations
 
@@ -10,36 +10,40 @@ from typing import Any
 
 from peewee import fn
 
-from ..core.figures import scale
+from ..core.figures import scale, shapes
+from ..core.figures.scale import Scale
 from ..core.numbers.entry import read_entry
 from ..core.numbers.working import shown
-from ..core.refusals import BadEntry
-from ..formats import pdf
-from ..store.models import Drawing, Element, Figure, Revision, Sheet, StoredFile
+from ..core.refusals import BadEntry, BadShape
+from ..formats import drawing_file
+from ..store.models import Drawing, Element, Figure, PageContent, QuantityLine, Revision, ScaleArea, Sheet, StoredFile
+from . import jobs
 from .acting import Actor, InUse, Missing, check_version, find
 from .figures import figure_views
+from .measuring import scale_of
 from .recording import action, recording
-from .views import DrawingView, Saved, SheetDetail, SheetView
+from .views import DrawingView, ProofView, Saved, ScaleAreaView, SheetDetail, SheetTotal, SheetView, WordView
 
 
 @action
 def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Saved:
-    """Bring a PDF in as a drawing, revision A, with a sheet for every page.
+    """Bring a PDF, PNG, JPEG or TIFF in as a drawing, revision A, with a sheet for every page.
 
     Raises:
-        UnreadablePdf: the file can't be taken (see :mod:`sandscale.formats.pdf`).
+        UnreadableDrawing: the file can't be taken (see :mod:`sandscale.formats.drawing_file`).
     """
     name = re.sub(r"[\x00-\x1f/\\]+", " ", name).strip()[:120] or "drawing.pdf"
-    pages = pdf.read_pages(content, name)
-    number = re.sub(r"\.pdf$", "", name, flags=re.IGNORECASE)
+    media_type, pages = drawing_file.read_pages(content, name)
+    number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE)
     with recording(actor, f"Drawing {number} brought in") as log:
         # Outside the change log: a file never changes, and redo needs it after an undo.
-        file = StoredFile.create(project=actor.project_id, name=name, media_type="application/pdf", sha256=hashlib.sha256(content).hexdigest(), content=content)
+        file = StoredFile.create(project=actor.project_id, name=name, media_type=media_type, sha256=hashlib.sha256(content).hexdigest(), content=content)
         position = Drawing.select().where(Drawing.project == actor.project_id).count()
         drawing = log.insert(Drawing, number=number, position=position)
         revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)
         for page in pages:
             log.insert(Sheet, revision=revision.id, page=page.number, width=page.width, height=page.height)
+            jobs.begin(actor, "page_content", {"file": file.id, "page": page.number})
     return Saved(label=log.label, id=drawing.id, version=1, bill_total=log.bill_total)
 
 
@@ -64,8 +68,77 @@ def drawings(actor: Actor) -> list[DrawingView]:
 def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
     """A sheet with every figure on it."""
     sheet = _sheet(actor, sheet_id)
-    shapes = figure_views(sheet)
-    return SheetDetail(**_view(sheet, len(shapes)).model_dump(), shapes=shapes)
+    drawn = figure_views(sheet)
+    kept = PageContent.select(PageContent.said).where((PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page)).first()
+    return SheetDetail(
+        **_view(sheet, len(drawn)).model_dump(), shapes=drawn, content="waiting" if kept is None else kept.said or "read",
+        proof=_proof(sheet), areas=[_area_view(area) for area in sheet.scale_areas.order_by(ScaleArea.id)], totals=totals(sheet), tally_at=sheet.tally_at,
+    )  # fmt: skip
+
+
+def _area_view(row: ScaleArea) -> ScaleAreaView:
+    return ScaleAreaView(id=row.id, version=row.version, ring=row.ring, ratio=scale.ratio_of(row.metres_per_unit), scale_source=row.scale_source)
+
+
+def _proof(sheet: Sheet) -> ProofView | None:
+    """A sheet's second known length, held against the scale it has now."""
+    if not sheet.proof or not sheet.metres_per_unit:
+        return None
+    first, second = (tuple(p) for p in (sheet.proof["first"], sheet.proof["second"]))
+    proof = scale.prove(scale_of(sheet), first, second, read_entry(sheet.proof["length"], "m"))  # type: ignore[arg-type]
+    return ProofView(
+        first=sheet.proof["first"], second=sheet.proof["second"], known=proof.known, measured=proof.measured, off=proof.off,
+        finding=proof.finding.says if proof.finding else "",
+    )  # fmt: skip
+
+
+def totals(sheet: Sheet) -> list[SheetTotal]:
+    """What is measured on a sheet, by element: the quantity lines of the elements with figures on it."""
+    here = Figure.select(Figure.element).where(Figure.sheet == sheet.id)
+    query = (
+        QuantityLine.select(QuantityLine, Element.mark)
+        .join(Element)
+        .where((QuantityLine.element << here) & (QuantityLine.net != 0))
+        .order_by(Element.position, Element.id, QuantityLine.id)
+    )
+    return [SheetTotal(element=q.element_id, mark=q.element.mark, family=q.family, label=q.label, net=q.net, unit=q.unit) for q in query]
+
+
+def page_lines(actor: Actor, sheet_id: int) -> bytes:
+    """The line work of a sheet as float32 x1, y1, x2, y2 for each line, in sheet units; empty until it was read."""
+    kept = _page_content(_sheet(actor, sheet_id))
+    return bytes(kept.segments) if kept else b""
+
+
+def page_words(actor: Actor, sheet_id: int, wanted: str, most: int = 60) -> list[WordView]:
+    """Where a sheet says something: words that hold what is wanted, whatever their case; several must follow one another."""
+    kept = _page_content(_sheet(actor, sheet_id))
+    parts = wanted.lower().split()
+    if kept is None or not parts:
+        return []
+    words = kept.words
+    found = []
+    for at in range(len(words) - len(parts) + 1):
+        run = words[at : at + len(parts)]
+        if all(part in word[0].lower() for part, word in zip(parts, run, strict=True)):
+            left, bottom = min(w[1] for w in run), min(w[2] for w in run)
+            right, top = max(w[1] + w[3] for w in run), max(w[2] + w[4] for w in run)
+            found.append(WordView(text=" ".join(w[0] for w in run), box=[left, bottom, right, top]))
+    return found[:most]
+
+
+def _page_content(sheet: Sheet) -> PageContent | None:
+    return PageContent.get_or_none((PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page))
+
+
+def read_page_content(file_id: int, page: int) -> None:
+    """Read what a page holds and keep it; a job's work. Reading it again changes nothing."""
+    file = StoredFile.get_or_none(StoredFile.id == file_id)
+    if file is None or PageContent.select().where((PageContent.file == file_id) & (PageContent.page == page)).exists():
+        return
+    found = drawing_file.page_content(bytes(file.content), file.media_type, file.name, page)
+    row = {"file": file_id, "page": page, "segments": found.segments.tobytes(), "words": found.words, "said": found.said}
+    PageContent.insert(row).on_conflict_ignore().execute()
 
 
 def _sheets() -> Any:
@@ -86,6 +159,7 @@ def _view(sheet: Sheet, figures: int) -> SheetView:
         id=sheet.id, version=sheet.version, drawing=sheet.revision.drawing_id, number=sheet.revision.drawing.number,
         letter=sheet.revision.letter, tile_key=sheet.revision.file.sha256[:12], page=sheet.page, title=sheet.title, width=sheet.width, height=sheet.height,
         metres_per_unit=sheet.metres_per_unit, ratio=scale.ratio_of(sheet.metres_per_unit) if sheet.metres_per_unit else None,
+        ratio_up=scale.ratio_of(sheet.metres_per_unit_y) if sheet.metres_per_unit_y else None,
         scale_source=sheet.scale_source, figures=figures,
     )  # fmt: skip
 
@@ -99,7 +173,7 @@ def _content(file_id: int, sha256: str) -> bytes:
 def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes:
     """A tile of a sheet as PNG (see :func:`sandscale.formats.pdf.tile`)."""
     found = (
-        Sheet.select(Sheet.page, StoredFile.id, StoredFile.sha256)
+        Sheet.select(Sheet.page, StoredFile.id, StoredFile.sha256, StoredFile.media_type)
         .join(Revision)
         .join(StoredFile)
         .where((Sheet.id == sheet_id) & (Sheet.project == actor.project_id))
@@ -108,8 +182,8 @@ def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes
     )
     if found is None:
         raise Missing("That sheet is not in this project any more.")
-    page, file_id, sha256 = found
-    return pdf.tile(_content(file_id, sha256), sha256, page, zoom, column, row)
+    page, file_id, sha256, media_type = found
+    return drawing_file.tile(_content(file_id, sha256), media_type, sha256, page, zoom, column, row)
 
 
 @action
@@ -119,8 +193,8 @@ def set_scale_by_ratio(actor: Actor, sheet_id: int, version: int, ratio: str) ->
     Raises:
         BadEntry: it is no ratio, or not above zero.
     """
-    number = read_entry(re.sub(r"^\s*1\s*:\s*", "", ratio), "", field="scale")
-    return _set_scale(actor, sheet_id, version, scale.from_ratio(number), f"1:{number:g}, typed")
+    number = _ratio(ratio)
+    return _set_scale(actor, sheet_id, version, Scale.even(scale.from_ratio(number)), f"1:{number:g}, typed")
 
 
 @action
@@ -131,15 +205,102 @@ def set_scale_by_length(actor: Actor, sheet_id: int, version: int, first: scale.
         BadEntry: the length can't be read, or the picks are too close.
     """
     metres = read_entry(length, "m", field="known length")
-    metres_per_unit = scale.from_known_length(first, second, metres)
-    return _set_scale(actor, sheet_id, version, metres_per_unit, f"known length {shown(metres)} m between two picks")
+    found = Scale.even(scale.from_known_length(first, second, metres))
+    return _set_scale(actor, sheet_id, version, found, f"known length {shown(metres)} m between two picks")
 
 
-def _set_scale(actor: Actor, sheet_id: int, version: int, metres_per_unit: float, source: str) -> Saved:
+@action
+def set_scale_stretched(
+    actor: Actor, sheet_id: int, version: int, along: tuple[scale.Point, scale.Point], length: str, up: tuple[scale.Point, scale.Point], height: str
+) -> Saved:
+    """Set the scale of a stretched scan from a known length along it and one up it.
+
+    Raises:
+        BadEntry: a length can't be read, or a pick runs askew.
+    """
+    across, upward = read_entry(length, "m", field="length along"), read_entry(height, "m", field="length up")
+    found = scale.stretched(along, across, up, upward)
+    return _set_scale(actor, sheet_id, version, found, f"known lengths {shown(across)} m along and {shown(upward)} m up")
+
+
+@action
+def prove_scale(actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str) -> Saved:
+    """Keep a second known length of a sheet, which its scale is held against from then on.
+
+    Raises:
+        BadEntry: the sheet has no scale, the length can't be read, or the picks are too close.
+    """
     sheet = _sheet(actor, sheet_id)
-    fields = {"metres_per_unit": metres_per_unit, "scale_source": source}
+    if sheet.metres_per_unit is None:
+        raise BadEntry("This sheet has no scale to prove yet.", field="scale", remedy="Set its scale first.")
+    proof = scale.prove(scale_of(sheet), first, second, read_entry(length, "m", field="known length"))
+    fields = {"proof": {"first": list(first), "second": list(second), "length": length.strip()}}
     check_version(sheet, version, fields)
-    with recording(actor, f"Scale of {sheet.revision.drawing.number} p. {sheet.page}: 1:{scale.ratio_of(metres_per_unit):.4g}") as log:
+    with recording(actor, f"Scale of {_name(sheet)} proved: {abs(proof.off):.2%} off") as log:
+        log.update(sheet, **fields)
+    return Saved(label=log.label, id=sheet.id, version=sheet.version, bill_total=log.bill_total)
+
+
+@action
+def add_scale_area(actor: Actor, sheet_id: int, ring: list[scale.Point], ratio: str) -> Saved:
+    """Give a part of a sheet, such as a detail, a scale of its own.
+
+    Raises:
+        BadEntry: the ratio can't be read.
+        BadShape: the ring can't be measured, or it crosses another scale area.
+    """
+    sheet = _sheet(actor, sheet_id)
+    outline = shapes.area(ring, [], sheet.width, sheet.height)
+    others = [shapes.area(row.ring, [], sheet.width, sheet.height) for row in sheet.scale_areas]
+    if shapes.overlaps([outline, *others]):
+        raise BadShape("It overlaps another scale area of this sheet.", field="ring", remedy="Draw it beside that one.")
+    number = _ratio(ratio)
+    with recording(actor, f"Scale area of {_name(sheet)}: 1:{number:g}") as log:
+        row = log.insert(
+            ScaleArea,
+            sheet=sheet.id,
+            ring=[list(p[:2]) for p in outline.outline],
+            metres_per_unit=scale.from_ratio(number),
+            scale_source=f"1:{number:g}, typed",
+        )
+    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def delete_scale_area(actor: Actor, area_id: int) -> Saved:
+    """Take a scale area off; what lies in it is measured at the sheet's scale again."""
+    row = find(ScaleArea, actor, area_id)
+    with recording(actor, f"Scale area of {_name(_sheet(actor, row.sheet_id))} deleted") as log:
+        log.delete(row)
+    return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
+
+
+@action
+def place_totals(actor: Actor, sheet_id: int, version: int, at: scale.Point | None) -> Saved:
+    """Put the totals of a sheet on it, their upper left corner at a point; or take them off."""
+    sheet = _sheet(actor, sheet_id)
+    fields = {"tally_at": list(at) if at else []}
+    check_version(sheet, version, fields)
+    with recording(actor, f"Totals on {_name(sheet)}") as log:
+        log.update(sheet, **fields)
+    return Saved(label=log.label, id=sheet.id, version=sheet.version, bill_total=log.bill_total)
+
+
+def _name(sheet: Sheet) -> str:
+    return f"{sheet.revision.drawing.number} p. {sheet.page}"
+
+
+def _ratio(text: str) -> float:
+    return read_entry(re.sub(r"^\s*1\s*:\s*", "", text), "", field="scale")
+
+
+def _set_scale(actor: Actor, sheet_id: int, version: int, found: Scale, source: str) -> Saved:
+    sheet = _sheet(actor, sheet_id)
+    fields = {"metres_per_unit": found.x, "metres_per_unit_y": None if found.is_even else found.y, "scale_source": source}
+    check_version(sheet, version, fields)
+    moves = Figure.select().where((Figure.sheet == sheet.id) & (Figure.kind != "count")).count()
+    told = f", {moves} figure{'s' if moves != 1 else ''} measured anew" if moves and sheet.metres_per_unit else ""
+    with recording(actor, f"Scale of {_name(sheet)}: 1:{scale.ratio_of(found.x):.4g}{told}") as log:
         log.update(sheet, **fields)
     return Saved(label=log.label, id=sheet.id, version=sheet.version, change=log.change and log.change.id, bill_total=log.bill_total)
 
@@ -184,6 +345,6 @@ def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
         marks = Element.select(Element.mark).join(Figure).where(Figure.sheet << [s.id for s in sheets]).distinct().limit(4)
         if names := [element.mark for element in marks]:
             raise InUse(f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} measured on drawing {drawing.number}.", remedy="Delete those figures first.")
-        for row in (*sheets, *drawing.revisions, drawing):
+        for row in (*(area for sheet in sheets for area in sheet.scale_areas), *sheets, *drawing.revisions, drawing):
             log.delete(row)
     return Saved(label=log.label, bill_total=log.bill_total)

@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-Point = list[float]  # x, y in sheet units
+Point = list[float]  # x, y in sheet units; a third number is the bulge of the arc to the next corner
 
 
 class View(BaseModel):
@@ -23,6 +23,17 @@ class Saved(View):
     version: int | None = None
     change: int | None = None
     bill_total: Decimal
+
+
+class JobView(View):
+    """Long work: ``done`` from 0 to 1; ``name`` of the file it made."""
+
+    id: int
+    kind: str
+    state: str
+    done: float
+    said: str
+    name: str
 
 
 class PersonView(View):
@@ -48,9 +59,51 @@ class ProjectBrief(View):
 
 
 class MemberView(View):
+    """Someone in the project; ``invited`` while they have not signed in for the first time."""
+
     name: str
     email: str
     role: str
+    invited: bool = False
+
+
+class InvitationView(View):
+    """What the owner hands on to someone new: their link holds the token, which is shown this once."""
+
+    email: str
+    token: str
+
+
+class PulseView(View):
+    """The latest change of a project, so that a screen knows when to read again; whose it was, what it was called."""
+
+    change: int
+    person: str
+    label: str
+    bill_total: Decimal
+
+
+class CheckView(View):
+    """Something that looks wrong: how badly (``stop``, ``look``), what, and where to go."""
+
+    severity: str
+    rule: str
+    says: str
+    ref: str
+    stage: str
+    target: int | None
+    place: str
+
+
+class HistoryStep(View):
+    """What a change did to one field of one row."""
+
+    at: datetime
+    person: str
+    label: str
+    field: str
+    before: str
+    after: str
 
 
 class StageView(View):
@@ -88,6 +141,7 @@ class SheetView(View):
     height: float
     metres_per_unit: float | None
     ratio: float | None
+    ratio_up: float | None
     scale_source: str
     figures: int
 
@@ -106,18 +160,63 @@ class DrawingView(View):
 class FigureView(View):
     id: int
     version: int
-    kind: Literal["count", "area"]
+    kind: Literal["count", "run", "area"]
     element: int
     mark: str
     line: int | None
     family: str
     points: list[Point]
+    closed: bool
     voids: list[list[Point]]
     shows: str
 
 
+class ProofView(View):
+    """A second known length of a sheet: what it is, what the scale makes of it, and how far off that is."""
+
+    first: Point
+    second: Point
+    known: float
+    measured: float
+    off: float
+    finding: str
+
+
+class ScaleAreaView(View):
+    id: int
+    version: int
+    ring: list[Point]
+    ratio: float
+    scale_source: str
+
+
+class SheetTotal(View):
+    """A quantity of an element measured on the sheet."""
+
+    element: int
+    mark: str
+    family: str
+    label: str
+    net: float
+    unit: str
+
+
+class WordView(View):
+    """Words on a sheet and their box: left, bottom, right, top in sheet units."""
+
+    text: str
+    box: list[float]
+
+
 class SheetDetail(SheetView):
+    """``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was left out."""
+
     shapes: list[FigureView]
+    content: str
+    proof: ProofView | None
+    areas: list[ScaleAreaView]
+    totals: list[SheetTotal]
+    tally_at: list[float]
 
 
 class ElementBrief(View):
@@ -190,6 +289,17 @@ class QuantityView(View):
     pack: str
 
 
+class SketchPart(View):
+    """An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a circle."""
+
+    label: str
+    family: str
+    view: str
+    points: list[list[float]]
+    radius: float | None
+    hollow: bool
+
+
 class ElementView(View):
     id: int
     version: int
@@ -206,13 +316,78 @@ class ElementView(View):
     lines: list[LineView]
     quantities: list[QuantityView]
     findings: list[str]
+    figures: list[str]
+    sketch: list[SketchPart]
+
+
+class TrialQuantity(View):
+    label: str
+    net: float
+    unit: str
+    waste: float
+    gross: float
+    pack: str
+
+
+class MakeUpTrial(View):
+    """A make-up tried on sample dimensions: what it comes to, what it found, how it looks."""
+
+    name: str
+    inputs: list[InputView]
+    quantities: list[TrialQuantity]
+    findings: list[str]
+    sketch: list[SketchPart]
+
+
+class MovedQuantity(View):
+    """A quantity line that a change would move, from and to."""
+
+    mark: str
+    label: str
+    unit: str
+    before: float
+    after: float
+
+
+class MakeUpEffect(View):
+    """What taking another text of a make-up would change in the project; nothing was changed yet."""
+
+    quantities: list[MovedQuantity]
+    bill_before: Decimal
+    bill_after: Decimal
+
+
+class ShelfMakeUpView(View):
+    key: str
+    name: str
+    about: str
+    number: int
+    by: str
+    at: datetime
+    source: str
+
+
+class ShelfView(View):
+    """A shelf the person belongs to, with the latest of each make-up on it."""
+
+    id: int
+    name: str
+    about: str
+    people: list[str]
+    makeups: list[ShelfMakeUpView]
 
 
 class MakeUpView(View):
+    """A make-up of the project; ``newer`` is the number its shelf has moved on to, where it has."""
+
     key: str
     name: str
     about: str
     own: int | None
+    shelf: str
+    shelf_number: int | None
+    newer: int | None
+    findings: list[str]
     version: int | None
     source: str
 
@@ -247,10 +422,13 @@ class ResourceView(View):
 
 
 class BuildUpBrief(View):
+    """A unit rate, or a gang (``kind``)."""
+
     id: int
     name: str
     unit: str
     heading: str
+    kind: str
     rate: Decimal | None
 
 
@@ -259,8 +437,10 @@ class BuildUpLineView(View):
     version: int
     group: str
     basis: str
+    percent_of: str
     resource: int | None
     nested: int | None
+    gang: bool
     name: str
     unit: str
     quantity: str
@@ -303,11 +483,13 @@ class ItemView(View):
     id: int
     version: int
     ref: str
+    kind: str
     description: str
     unit: str
     quantity: Decimal
     typed_quantity: str
     typed_reason: str
+    typed_amount: str
     build_up: int | None
     build_up_name: str
     rate: Decimal | None
@@ -332,13 +514,17 @@ class AdjustmentView(View):
     name: str
     percent: Decimal
     base: str
+    base_words: str
     on: Decimal
     adds: Decimal
 
 
 class BillView(View):
+    """The bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``."""
+
     sections: list[SectionView]
     items_total: Decimal
+    set_aside: Decimal
     adjustments: list[AdjustmentView]
     total: Decimal
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from decimal import Decimal
 
+from ..core.figures.arcs import side_length, sides
 from ..core.figures.scale import ratio_of
 from ..core.makeups import run as makeup_run
 from ..core.numbers.working import Number, Working, shown
@@ -19,21 +20,8 @@ from ..store.models import BuildUp, BuildUpLine, DimensionLine, Element, Figure,
 from .acting import Actor, Missing, find
 from .bill import bill_view, refs
 from .figures import shows
-from .recompute import (
-    as_area,
-    core_line,
-    core_lines,
-    core_links,
-    core_quote,
-    lines_of,
-    makeup_of,
-    measured,
-    output_of,
-    price_of,
-    read_lines,
-    scale_of,
-    summary_of,
-)
+from .measuring import as_area, as_run, astray, measured, scale_of, scale_under
+from .recompute import core_lines, core_links, core_quote, lines_of, makeup_of, output_of, price_of, read_lines, summary_of, typed_amount
 from .views import PaperRowView, WalkLink, WalkView, WorkingView
 
 
@@ -123,26 +111,29 @@ def _line(actor: Actor, ref: str, line_id: str) -> WalkView:
 
 def _figure(actor: Actor, ref: str, figure_id: str) -> WalkView:
     figure = find(Figure, actor, int(figure_id))
-    sheet = figure.sheet
-    scale = scale_of(sheet)
-    number, net = measured(figure, sheet)
+    sheet, drawn = figure.sheet, measured(figure, figure.sheet)
+    sheet_name = f"{sheet.revision.drawing.number}, p. {sheet.page}"
     name = f"{figure.kind.capitalize()} for {figure.element.mark}"
-    ratio = Working("Scale of the sheet, one to", ratio_of(scale.x), "", source=sheet.scale_source)
-    if number is not None:
-        working = Working(name, float(number), "nr", "points on the sheet", str(number))
+    lines = DimensionLine.select().where(DimensionLine.figure == figure.id)
+    goes = [_link(f"line:{line.id}", f"Line of {figure.element.mark}", None, "", "measure", figure.element_id) for line in lines]
+    if drawn.number is not None:
+        working = Working(name, float(drawn.number), "nr", "points on the sheet", str(drawn.number))
+        return _view(ref, working, [_link(ref, sheet_name, "", "", "sheets", sheet.id)], goes)
+    wrong = astray(figure, sheet)
+    scale = scale_of(sheet) if wrong else scale_under(figure, sheet)
+    ratio = f"1:{shown(ratio_of(scale.x), least=0, most=1)}" + ("" if scale.is_even else f" across, 1:{shown(ratio_of(scale.y), least=0, most=1)} up")
+    told = Working("Scale it is measured at, one to", ratio_of(scale.x), "", source=sheet.scale_source if scale == scale_of(sheet) else "its scale area")
+    if drawn.length is not None:
+        each = [side_length(side, scale) for side in sides(as_run(figure).corners, closed=as_run(figure).closed)]
+        figures = " + ".join(shown(side) for side in each[:12]) + (" + …" if len(each) > 12 else "")
+        working = Working(name, drawn.length, "m", "its sides", figures, parts=(told,))
     else:
         shape = as_area(figure)
         gross, voids = shape.gross(scale), shape.void_areas(scale)
-        parts = (
-            Working("Outline", gross, "m²"),
-            *(Working(f"Void {at}, ddt" if area > 0 else f"Void {at}, counts again", abs(area), "m²") for at, area in enumerate(voids, start=1)),
-            ratio,
-        )
-        working = Working(name, net or 0.0, "m²", "outline" + "".join(" − void" if v > 0 else " + void" for v in voids), _taken_off(gross, voids), parts=parts)
-    sheet_name = f"{sheet.revision.drawing.number}, p. {sheet.page}"
-    comes = [_link(ref, sheet_name, f"1:{shown(ratio_of(scale.x), least=0, most=1)}", "", "sheets", sheet.id)]
-    lines = DimensionLine.select().where(DimensionLine.figure == figure.id)
-    return _view(ref, working, comes, [_link(f"line:{line.id}", f"Line of {figure.element.mark}", None, "", "measure", figure.element_id) for line in lines])
+        rings = [Working(f"Void {at}, ddt" if area > 0 else f"Void {at}, counts again", abs(area), "m²") for at, area in enumerate(voids, start=1)]
+        expression = "outline" + "".join(" − void" if v > 0 else " + void" for v in voids)
+        working = Working(name, drawn.area or 0.0, "m²", expression, _taken_off(gross, voids), parts=(Working("Outline", gross, "m²"), *rings, told))
+    return _view(ref, working, [_link(ref, sheet_name, ratio, "", "sheets", sheet.id)], goes, [wrong] if wrong else [])
 
 
 def _taken_off(gross: float, voids: Sequence[float]) -> str:
@@ -151,15 +142,21 @@ def _taken_off(gross: float, voids: Sequence[float]) -> str:
 
 def _item(actor: Actor, ref: str, item_id: str) -> WalkView:
     item, currency = find(Item, actor, int(item_id)), _currency(actor)
-    ref_number = refs(actor.project_id)[item.id]
-    figures = f"{shown(item.quantity)} × {shown(item.rate or Decimal(0))}"
-    working = Working(f"Amount of {ref_number} {item.description}", item.amount, currency, "quantity × rate, to the cent", figures)
-    comes = [_link(f"item-quantity:{item.id}", "Quantity", item.quantity, item.unit, "bill", item.id)]
+    name = f"Amount of {refs(actor.project_id)[item.id]} {item.description}"
+    if item.kind in bill_rules.SUMS and (typed := typed_amount(item)) is not None:
+        working = Working(name, item.amount, currency, f"{bill_rules.KIND_WORDS[item.kind]}, typed", shown(typed), source=item.typed_reason or "typed")
+    elif item.kind in ("rate_only", "heading"):
+        working = Working(name, item.amount, currency, bill_rules.KIND_WORDS[item.kind])
+    else:
+        once = item.kind in bill_rules.SUMS
+        figures = shown(item.rate or Decimal(0)) if once else f"{shown(item.quantity)} × {shown(item.rate or Decimal(0))}"
+        working = Working(name, item.amount, currency, "rate, once" if once else "quantity × rate, to the cent", figures)
+    comes = [_link(f"item-quantity:{item.id}", "Quantity", item.quantity, item.unit, "bill", item.id)] if item.kind == "measured" else []
     if item.build_up_id:
         comes.append(_link(f"build-up:{item.build_up_id}", item.build_up.name, item.rate, f"{currency}/{item.unit}", "rates", item.build_up_id))
     section = item.section
     goes = [_link(f"section:{section.id}", section.title, _section_total(actor, section.id), currency, "bill", section.id), _bill_link(actor, currency)]
-    return _view(ref, working, comes, goes, [] if item.rate else ["No rate yet, so it adds nothing to the bill."])
+    return _view(ref, working, comes, goes, ["It adds nothing to the bill yet."] if item.amount == 0 and item.kind not in ("rate_only", "heading") else [])
 
 
 def _bill_link(actor: Actor, currency: str) -> WalkLink:
@@ -189,7 +186,7 @@ def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
     lines, (output, hours) = core_lines(row), output_of(row)
     analysis = rate_rules.analyse(lines, output, hours)
     working = rate_rules.rate_working(row.name, analysis, output, hours, row.unit, currency)
-    comes = [_source_link(line, currency) for line in lines]
+    comes = [_source_link(line, currency) for line in lines if line.link]
     numbers = refs(actor.project_id)
     goes = [_link(f"item:{i.id}", f"{numbers[i.id]} {i.description}", i.amount, currency, "bill", i.id) for i in row.items]
     goes += [_link(f"build-up:{o.build_up_id}", o.build_up.name, o.build_up.rate, f"{currency}/{o.build_up.unit}", "rates", o.build_up_id) for o in row.used_in]
@@ -203,12 +200,18 @@ def _source_link(line: rate_rules.BuildUpLine, currency: str) -> WalkLink:
 
 def _build_up_line(actor: Actor, ref: str, line_id: str) -> WalkView:
     row, currency = find(BuildUpLine, actor, int(line_id)), _currency(actor)
-    outer, line = row.build_up, core_line(row)
+    outer = row.build_up
     output, hours = output_of(outer)
-    analysed = rate_rules.analyse([line], output, hours).lines[0]
-    working = rate_rules.line_working(analysed, output, hours, outer.unit, currency)
+    worked = [a for a in rate_rules.analyse(core_lines(outer), output, hours).lines if a.line.row == row.id]
+    told = [rate_rules.line_working(a, output, hours, outer.unit, currency) for a in worked]
     goes = [_link(f"build-up:{outer.id}", outer.name, outer.rate, f"{currency}/{outer.unit}", "rates", outer.id)]
-    return _view(ref, working, [_source_link(line, currency)], goes, [] if line.price is not None else [f"{line.name} has no price yet."])
+    if len(told) == 1:
+        working = told[0]
+    else:
+        total = sum((a.unit_price for a in worked), Decimal(0))
+        working = Working(row.nested.name, total, f"{currency}/{outer.unit}", "who works in it", " + ".join(shown(t.value) for t in told), parts=tuple(told))
+    comes = [_source_link(a.line, currency) for a in worked if a.line.link]
+    return _view(ref, working, comes, goes, [f"{a.line.name} has no price yet." for a in worked if a.line.link and a.line.price is None])
 
 
 def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
@@ -259,7 +262,7 @@ def _bill(actor: Actor, ref: str) -> WalkView:
     parts = [Working("Sum of the items", view.items_total, currency)]
     parts += [
         Working(
-            f"{a.name} {a.percent.normalize():f} %", a.adds, currency, f"on the {bill_rules.BASE_WORDS[a.base]}", f"{shown(a.on)} × {a.percent.normalize():f} %"
+            f"{a.name} {a.percent.normalize():f} %", a.adds, currency, f"on the {bill_rules.base_words(a.base)}", f"{shown(a.on)} × {a.percent.normalize():f} %"
         )
         for a in view.adjustments
     ]

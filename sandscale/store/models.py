@@ -122,7 +122,11 @@ class Revision(ProjectRow):
 
 
 class Sheet(ProjectRow):
-    """One page of a revision. Sizes in sheet units (1/72 inch); the scale in metres per sheet unit."""
+    """One page of a revision. Sizes in sheet units (1/72 inch); the scale in metres per sheet unit.
+
+    ``metres_per_unit_y`` is set where a scan is stretched; ``proof`` is a second known length and its picks;
+    ``tally_at`` is where the totals stand on the sheet, empty when they don't.
+    """
 
     revision = ForeignKeyField(Revision, backref="sheets")
     page = IntegerField()
@@ -130,7 +134,33 @@ class Sheet(ProjectRow):
     width = DoubleField()
     height = DoubleField()
     metres_per_unit = DoubleField(null=True)
+    metres_per_unit_y = DoubleField(null=True)
     scale_source = TextField(default="")
+    proof = BinaryJSONField(default=dict, index=False)
+    tally_at = BinaryJSONField(default=list, index=False)
+
+
+class ScaleArea(ProjectRow):
+    """A part of a sheet at a scale of its own; ``ring`` in sheet units."""
+
+    sheet = ForeignKeyField(Sheet, backref="scale_areas")
+    ring = BinaryJSONField(index=False)
+    metres_per_unit = DoubleField()
+    scale_source = TextField(default="")
+
+
+class PageContent(Row):
+    """What a page of a file was read to hold: its line work (float32 x1 y1 x2 y2 each) and words; worked out, never typed."""
+
+    id = AutoField()
+    file = ForeignKeyField(StoredFile, on_delete="CASCADE")
+    page = IntegerField()
+    segments = BlobField()
+    words = BinaryJSONField(index=False)
+    said = TextField(default="")
+
+    class Meta:
+        indexes = ((("file", "page"), True),)
 
 
 class Location(ProjectRow):
@@ -139,26 +169,34 @@ class Location(ProjectRow):
 
 
 class OwnMakeUp(ProjectRow):
-    """A make-up written for this project; ``source`` is its text."""
+    """A make-up written for this project, or taken from a shelf at a number; ``source`` is its text."""
 
     key = CharField(40)
     source = TextField()
+    shelf = IntegerField(null=True)
+    shelf_number = IntegerField(null=True)
 
     class Meta:
         indexes = ((("project", "key"), True),)
 
 
 class Element(ProjectRow):
+    """``findings`` are what looks wrong with its lines, as (line id, sentence)."""
+
+    derived = frozenset({"findings"})
+
     location = ForeignKeyField(Location, backref="elements")
     mark = TextField()
     description = TextField(default="")
     makeup = CharField(40)
     inputs = BinaryJSONField(default=dict, index=False)
     position = IntegerField()
+    findings = BinaryJSONField(default=list, index=False)
 
 
 class Figure(ProjectRow):
-    """A shape on a sheet: ``geometry`` is {"points": …} for a count, {"outline": …, "voids": …} for an area."""
+    """A shape on a sheet: ``geometry`` is {"points": …} for a count, {"corners": …, "closed": …} for a run,
+    {"outline": …, "voids": …, "depths": …} for an area."""
 
     sheet = ForeignKeyField(Sheet, backref="figures")
     element = ForeignKeyField(Element, backref="figures")
@@ -197,7 +235,7 @@ class QuantityLine(Row):
 
 
 class Resource(ProjectRow):
-    derived = frozenset({"price"})
+    derived = frozenset({"price", "findings"})
 
     name = TextField()
     kind = CharField(12)
@@ -205,6 +243,7 @@ class Resource(ProjectRow):
     basis = CharField(8, default="latest")
     chosen = IntegerField(null=True)
     price = DecimalField(18, 6, null=True)
+    findings = BinaryJSONField(default=list, index=False)
 
 
 class Quote(ProjectRow):
@@ -219,7 +258,11 @@ class Quote(ProjectRow):
 
 
 class BuildUp(ProjectRow):
-    """``output`` units are done in ``hours`` hours by the lines that work by output."""
+    """``output`` units are done in ``hours`` hours by the lines that work by output.
+
+    A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines count each
+    in their own group.
+    """
 
     derived = frozenset({"rate"})
 
@@ -228,6 +271,7 @@ class BuildUp(ProjectRow):
     heading = TextField(default="")
     output = TextField(default="1")
     hours = TextField(default="1")
+    kind = CharField(8, default="rate")
     rate = DecimalField(18, 4, null=True)
 
 
@@ -235,7 +279,8 @@ class BuildUpLine(ProjectRow):
     build_up = ForeignKeyField(BuildUp, backref="lines")
     position = IntegerField()
     group = CharField(12)
-    basis = CharField(6)
+    basis = CharField(8)
+    percent_of = CharField(12, default="")
     resource = ForeignKeyField(Resource, null=True)
     nested = ForeignKeyField(BuildUp, null=True, backref="used_in")
     quantity = TextField()
@@ -250,16 +295,18 @@ class Section(ProjectRow):
 
 
 class Item(ProjectRow):
-    """A bill item. Its quantity comes from its links, or is typed with a reason."""
+    """A bill item. Its quantity comes from its links, or is typed with a reason; a sum's amount is typed."""
 
     derived = frozenset({"quantity", "rate", "amount"})
 
     section = ForeignKeyField(Section, backref="items")
     position = IntegerField()
+    kind = CharField(12, default="measured")
     description = TextField()
     unit = CharField(8)
     typed_quantity = TextField(default="")
     typed_reason = TextField(default="")
+    typed_amount = TextField(default="")
     build_up = ForeignKeyField(BuildUp, null=True, backref="items")
     quantity = DecimalField(18, 4, default=0)
     rate = DecimalField(18, 4, null=True)
@@ -282,7 +329,67 @@ class Adjustment(ProjectRow):
     position = IntegerField()
     name = TextField()
     percent = DecimalField(9, 4)
-    base = CharField(8)
+    base = TextField()
+
+
+class Shelf(Row):
+    """A named collection of make-ups, shared by the people who belong to it."""
+
+    id = AutoField()
+    name = TextField()
+    about = TextField(default="")
+
+
+class ShelfMember(Row):
+    id = AutoField()
+    shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="members")
+    person = ForeignKeyField(Person, on_delete="CASCADE")
+
+    class Meta:
+        indexes = ((("shelf", "person"), True),)
+
+
+class ShelfMakeUp(Row):
+    """A make-up on a shelf at a number; a later number takes the place of an earlier one, which stays."""
+
+    id = AutoField()
+    shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="makeups")
+    key = CharField(40)
+    number = IntegerField()
+    source = TextField()
+    person = ForeignKeyField(Person, null=True)
+    at = DateTimeField(default=now)
+
+    class Meta:
+        indexes = ((("shelf", "key", "number"), True),)
+
+
+class Invitation(Row):
+    """A place in a project kept for someone who has no account yet: only a hash of its token is kept."""
+
+    id = AutoField()
+    project = ForeignKeyField(Project, on_delete="CASCADE")
+    email = TextField()
+    role = CharField(8)
+    token_hash = CharField(64, unique=True)
+    expires = DateTimeField()
+
+
+class Job(Row):
+    """Long work, done off the request; ``done`` runs from 0 to 1, ``beat`` is the last sign of life of its worker."""
+
+    id = AutoField()
+    project = ForeignKeyField(Project, on_delete="CASCADE")
+    person = ForeignKeyField(Person, null=True, on_delete="CASCADE")
+    kind = CharField(24)
+    arguments = BinaryJSONField(default=dict, index=False)
+    state = CharField(8, default="waiting", index=True)
+    done = DoubleField(default=0)
+    said = TextField(default="")
+    result = BlobField(null=True)
+    result_name = TextField(default="")
+    made = DateTimeField(default=now)
+    beat = DateTimeField(null=True)
 
 
 class Change(Row):
@@ -316,10 +423,13 @@ class ChangeEntry(Row):
 
 # In the order rows can be written, so that what a row refers to stands before it.
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
-    StoredFile, Drawing, Revision, Sheet, Location, OwnMakeUp, Element, Figure, DimensionLine, Resource, Quote,
+    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, Element, Figure, DimensionLine, Resource, Quote,
     BuildUp, BuildUpLine, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
-ALL_TABLES: tuple[type[Row], ...] = (Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, QuantityLine, Change, ChangeEntry)
+ALL_TABLES: tuple[type[Row], ...] = (
+    Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, QuantityLine, Change, ChangeEntry, PageContent,
+    Shelf, ShelfMember, ShelfMakeUp, Invitation, Job,
+)  # fmt: skip
 
 
 def table_named(name: str) -> type[Any]:

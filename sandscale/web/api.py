@@ -9,7 +9,7 @@ from spectree import Response as Answer
 from spectree import SpecTree
 
 from ..core.refusals import BadEntry, BadFormula, BadShape, Refusal
-from ..formats.pdf import UnreadablePdf
+from ..formats.page import UnreadableDrawing
 from ..formats.project_json import UnreadableProject
 from ..services.acting import Actor, Forbidden, InUse, Missing, Stale
 from ..services.people import SignInRefused, TooManyTries, role_in, session_of
@@ -17,7 +17,7 @@ from ..services.people import SignInRefused, TooManyTries, role_in, session_of
 COOKIE = "sandscale_session"
 CSRF_HEADER = "X-Sandscale-Token"
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
-    (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409), (UnreadablePdf, 422), (UnreadableProject, 422),
+    (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409), (UnreadableDrawing, 422), (UnreadableProject, 422),
     (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (Refusal, 409),
 )  # fmt: skip
 

@@ -9,7 +9,7 @@ from flask import Flask, Response, request, send_from_directory
 
 from ..services.acting import Missing
 from ..store.database import connect, database
-from . import bill, issue, measure, prices, projects, rates, sheets, sign_in
+from . import bill, issue, measure, prices, projects, rates, sheets, shelves, sign_in
 from .api import api, handle_refusals
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
@@ -28,7 +28,7 @@ def create_app(database_url: str | None = None) -> Flask:
     app.config["SECURE_COOKIES"] = os.environ.get("SANDSCALE_SECURE_COOKIES") == "1"
     connect(database_url)
     handle_refusals(app)
-    for module in (sign_in, projects, sheets, measure, prices, rates, bill, issue):
+    for module in (sign_in, projects, shelves, sheets, measure, prices, rates, bill, issue):
         app.register_blueprint(module.blueprint)
     app.register_blueprint(projects.one)
     api.register(app)
@@ -72,7 +72,7 @@ def create_app(database_url: str | None = None) -> Flask:
 def api_document() -> dict[str, object]:
     """The OpenAPI document of the application, from which the interface's types are made."""
     app = Flask("document")
-    for module in (sign_in, projects, sheets, measure, prices, rates, bill):
+    for module in (sign_in, projects, shelves, sheets, measure, prices, rates, bill, issue):
         app.register_blueprint(module.blueprint)
     app.register_blueprint(projects.one)
     api.register(app)

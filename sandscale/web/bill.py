@@ -10,7 +10,7 @@ from pydantic import RootModel
 from ..services import bill
 from ..services.views import BillView, LinkView, Saved
 from .api import answers, api, stage
-from .schemas import AdjustmentChange, ItemChange, NewItem, NewLink, NewSection, Titled
+from .schemas import AdjustmentChange, ItemChange, ItemMove, Moved, NewAdjustment, NewItem, NewLink, NewSection, SectionMove, Titled
 
 blueprint = stage("bill")
 
@@ -89,8 +89,43 @@ def delete_link(link: int) -> Saved:
     return bill.delete_link(g.actor, link)
 
 
+@blueprint.post("/items/<int:item>/move")
+@api.validate(resp=answers(Saved))
+def move_item(item: int, json: ItemMove) -> Saved:
+    """Put an item somewhere else."""
+    return bill.move_item(g.actor, item, json.section, json.before)
+
+
+@blueprint.post("/sections/<int:section>/move")
+@api.validate(resp=answers(Saved))
+def move_section(section: int, json: SectionMove) -> Saved:
+    """Put a section somewhere else."""
+    return bill.move_section(g.actor, section, json.parent, json.before)
+
+
+@blueprint.post("/adjustments")
+@api.validate(resp=answers(Saved))
+def add_adjustment(json: NewAdjustment) -> Saved:
+    """Add an adjustment."""
+    return bill.add_adjustment(g.actor, json.name, json.percent, json.base)
+
+
 @blueprint.patch("/adjustments/<int:adjustment>")
 @api.validate(resp=answers(Saved))
 def change_adjustment(adjustment: int, json: AdjustmentChange) -> Saved:
-    """Change an adjustment's percentage."""
-    return bill.change_adjustment(g.actor, adjustment, json.version, json.percent)
+    """Change an adjustment."""
+    return bill.change_adjustment(g.actor, adjustment, json.version, json.given())
+
+
+@blueprint.post("/adjustments/<int:adjustment>/move")
+@api.validate(resp=answers(Saved))
+def move_adjustment(adjustment: int, json: Moved) -> Saved:
+    """Put an adjustment earlier or later."""
+    return bill.move_adjustment(g.actor, adjustment, json.by)
+
+
+@blueprint.delete("/adjustments/<int:adjustment>")
+@api.validate(resp=answers(Saved))
+def delete_adjustment(adjustment: int) -> Saved:
+    """Take an adjustment off."""
+    return bill.delete_adjustment(g.actor, adjustment)

@@ -1,4 +1,4 @@
-"""The issue stage: the bill as XLSX, the project as one file."""
+"""The issue stage: files made off the request by jobs, and the project as one file."""
 
 from __future__ import annotations
 
@@ -6,17 +6,45 @@ from urllib.parse import quote
 
 from flask import Response, g
 
-from ..services import issue
-from .api import stage
+from ..core.refusals import BadEntry
+from ..services import issue, jobs
+from ..services.views import JobView
+from .api import answers, api, stage
+from .schemas import NewJob
 
 blueprint = stage("issue")
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+_MEDIA_TYPES = {"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "pdf": "application/pdf"}
 
 
-@blueprint.get("/issue/bill.xlsx")
-def workbook() -> Response:
-    """The bill with live formulas."""
-    return _download(*issue.bill_workbook(g.actor), XLSX)
+@blueprint.post("/jobs")
+@api.validate(resp=answers(JobView))
+def begin(json: NewJob) -> JobView:
+    """Have a file made off the request."""
+    arguments = {"sheet": json.sheet} if json.sheet is not None else {}
+    if json.kind == "sheet_pdf" and json.sheet is None:
+        raise BadEntry("Which sheet?", field="sheet")
+    return jobs.view(g.actor, jobs.begin(g.actor, json.kind, arguments).id)
+
+
+@blueprint.get("/jobs/<int:job>")
+@api.validate(resp=answers(JobView))
+def one(job: int) -> JobView:
+    """How far a job is."""
+    return jobs.view(g.actor, job)
+
+
+@blueprint.delete("/jobs/<int:job>")
+@api.validate(resp=answers(JobView))
+def stop(job: int) -> JobView:
+    """Stop a job."""
+    return jobs.stop(g.actor, job)
+
+
+@blueprint.get("/jobs/<int:job>/file")
+def made(job: int) -> Response:
+    """The file a job made."""
+    name, content = jobs.result(g.actor, job)
+    return _download(name, content, _MEDIA_TYPES[name.rsplit(".", 1)[-1]])
 
 
 @blueprint.get("/issue/project.json")

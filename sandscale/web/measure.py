@@ -8,20 +8,31 @@ from flask import g
 from pydantic import RootModel
 
 from ..services import figures, makeups, measure
-from ..services.views import ElementView, LocationView, MakeUpView, Saved
+from ..services.measure import LineEdit
+from ..services.views import ElementView, LocationView, MakeUpEffect, MakeUpTrial, MakeUpView, Saved
 from .api import answers, api, stage
 from .schemas import (
     ElementChange,
+    ElementCopy,
     FigureChange,
+    FigureCopies,
+    FigureMove,
+    FromShelf,
+    LineBlock,
     LineChange,
+    LinesMoved,
     MakeUpChange,
+    MakeUpSample,
     MakeUpText,
+    Moved,
     Named,
     NewElement,
     NewFigure,
     NewLine,
     NewVoid,
     Renamed,
+    Replacement,
+    ToShelf,
 )
 
 blueprint = stage("measure")
@@ -105,6 +116,42 @@ def add_line(element: int, json: NewLine) -> Saved:
     return measure.add_line(g.actor, element, json.model_dump(exclude={"after"}), json.after)
 
 
+@blueprint.post("/elements/<int:element>/lines/block")
+@api.validate(resp=answers(Saved))
+def change_lines(element: int, json: LineBlock) -> Saved:
+    """Change many lines as one."""
+    edits = [LineEdit(edit.line, edit.version, edit.model_dump(exclude_unset=True, exclude={"line", "version"})) for edit in json.lines]
+    return measure.change_lines(g.actor, element, edits)
+
+
+@blueprint.post("/elements/<int:element>/copy")
+@api.validate(resp=answers(Saved))
+def copy_element(element: int, json: ElementCopy) -> Saved:
+    """Make an element like this one, in a location."""
+    return measure.copy_element(g.actor, element, json.location, json.mark, figures=json.figures)
+
+
+@blueprint.post("/lines/move")
+@api.validate(resp=answers(Saved))
+def move_lines(json: LinesMoved) -> Saved:
+    """Move or copy lines to another element."""
+    return measure.move_lines(g.actor, json.lines, json.element, copy=json.copy_them)
+
+
+@blueprint.post("/lines/replace")
+@api.validate(resp=answers(Saved))
+def replace(json: Replacement) -> Saved:
+    """Find and replace in dimension lines."""
+    return measure.replace(g.actor, json.element, json.field, json.find, json.put)
+
+
+@blueprint.post("/lines/<int:line>/move")
+@api.validate(resp=answers(Saved))
+def move_line(line: int, json: Moved) -> Saved:
+    """Put a line earlier or later in its element."""
+    return measure.move_line(g.actor, line, json.by)
+
+
 @blueprint.patch("/lines/<int:line>")
 @api.validate(resp=answers(Saved))
 def change_line(line: int, json: LineChange) -> Saved:
@@ -140,6 +187,20 @@ def reshape(figure: int, json: FigureChange) -> Saved:
     return figures.reshape_figure(g.actor, figure, json.version, json.points, json.voids)
 
 
+@blueprint.post("/figures/<int:figure>/move")
+@api.validate(resp=answers(Saved))
+def move_figure(figure: int, json: FigureMove) -> Saved:
+    """Move a figure."""
+    return figures.move_figure(g.actor, figure, json.version, list(json.by))
+
+
+@blueprint.post("/figures/<int:figure>/copies")
+@api.validate(resp=answers(Saved))
+def copy_figure(figure: int, json: FigureCopies) -> Saved:
+    """Repeat a figure."""
+    return figures.copy_figure(g.actor, figure, [list(step) for step in json.by])
+
+
 @blueprint.delete("/figures/<int:figure>")
 @api.validate(resp=answers(Saved))
 def delete_figure(figure: int) -> Saved:
@@ -152,6 +213,34 @@ def delete_figure(figure: int) -> Saved:
 def makeups_listed() -> Any:
     """The make-ups."""
     return MakeUps(makeups.makeups(g.actor))
+
+
+@blueprint.post("/makeups/trial")
+@api.validate(resp=answers(MakeUpTrial))
+def try_makeup(json: MakeUpSample) -> MakeUpTrial:
+    """Try a make-up that is being written."""
+    return makeups.trial(g.actor, json.source, json.inputs, dict(json.line))
+
+
+@blueprint.post("/makeups/<int:makeup>/effect")
+@api.validate(resp=answers(MakeUpEffect))
+def effect(makeup: int, json: MakeUpText) -> MakeUpEffect:
+    """What another text of a make-up would move."""
+    return makeups.effect(g.actor, makeup, json.source)
+
+
+@blueprint.post("/makeups/from-shelf")
+@api.validate(resp=answers(Saved))
+def take_from_shelf(json: FromShelf) -> Saved:
+    """Take a make-up from a shelf."""
+    return makeups.take_from_shelf(g.actor, json.shelf, json.key)
+
+
+@blueprint.post("/makeups/<int:makeup>/shelf")
+@api.validate(resp=answers(Saved))
+def put_on_shelf(makeup: int, json: ToShelf) -> Saved:
+    """Put a make-up on a shelf."""
+    return makeups.put_on_shelf(g.actor, makeup, json.shelf)
 
 
 @blueprint.post("/makeups")

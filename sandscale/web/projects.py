@@ -5,15 +5,26 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Blueprint, g, request
-from pydantic import RootModel
+from pydantic import BaseModel, RootModel
 
 from ..core.refusals import BadEntry
 from ..formats.project_json import LARGEST_DOCUMENT
-from ..services import history, issue, projects, walk
+from ..services import checks, history, issue, projects, walk
 from ..services.acting import Actor
-from ..services.views import ChangeView, MemberView, ProjectBrief, ProjectView, Saved, WalkView
+from ..services.views import (
+    ChangeView,
+    CheckView,
+    HistoryStep,
+    InvitationView,
+    MemberView,
+    ProjectBrief,
+    ProjectView,
+    PulseView,
+    Saved,
+    WalkView,
+)
 from .api import answers, api, signed_in, stage
-from .schemas import NewProject, ProjectChange, Share
+from .schemas import Address, NewProject, ProjectChange, Share
 
 blueprint = Blueprint("projects", __name__, url_prefix="/api/projects")
 one = stage("project")
@@ -29,6 +40,21 @@ class Members(RootModel[list[MemberView]]):
 
 class History(RootModel[list[ChangeView]]):
     """Changes, newest first."""
+
+
+class Checks(RootModel[list[CheckView]]):
+    """What looks wrong, what stops the bill first."""
+
+
+class Steps(RootModel[list[HistoryStep]]):
+    """What was done to a number, newest first."""
+
+
+class Shared(BaseModel):
+    """Who belongs to the project now; and the invitation to hand on, where one was made."""
+
+    invitation: InvitationView | None
+    members: list[MemberView]
 
 
 @blueprint.get("")
@@ -82,10 +108,17 @@ def people() -> Any:
 
 
 @one.post("/people")
-@api.validate(resp=answers(Members))
+@api.validate(resp=answers(Shared))
 def share(json: Share) -> Any:
-    """Let a person in, or change their role."""
-    projects.share(g.actor, json.email, json.role)
+    """Let a person in, or change their role; the invitation to hand on comes back for someone without an account."""
+    return Shared(invitation=projects.share(g.actor, json.email, json.role), members=projects.members(g.actor))
+
+
+@one.post("/people/out")
+@api.validate(resp=answers(Members))
+def unshare(json: Address) -> Any:
+    """Take someone out of the project, or an invitation back."""
+    projects.unshare(g.actor, json.email)
     return Members(projects.members(g.actor))
 
 
@@ -94,6 +127,27 @@ def share(json: Share) -> Any:
 def walked(ref: str) -> WalkView:
     """The working of a number, and where it comes from and goes to."""
     return walk.walk(g.actor, ref)
+
+
+@one.get("/pulse")
+@api.validate(resp=answers(PulseView))
+def pulse() -> PulseView:
+    """The latest change, asked again and again."""
+    return history.pulse(g.actor)
+
+
+@one.get("/checks")
+@api.validate(resp=answers(Checks))
+def checked() -> Any:
+    """Everything that looks wrong."""
+    return Checks(checks.checks(g.actor))
+
+
+@one.get("/history/<ref>")
+@api.validate(resp=answers(Steps))
+def history_of(ref: str) -> Any:
+    """What was done to a number."""
+    return Steps(history.history_of(g.actor, ref))
 
 
 @one.get("/history")

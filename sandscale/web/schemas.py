@@ -13,7 +13,8 @@ Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
 Source = Annotated[str, StringConstraints(max_length=60_000, pattern=NO_NULL)]
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
-Ring = Annotated[list[Point], Field(max_length=5_000)]
+Corner = Annotated[list[Coordinate], Field(min_length=2, max_length=3)]  # x, y and, where an arc begins, its bulge
+Ring = Annotated[list[Corner], Field(max_length=5_000)]
 Role = Literal["owner", "editor", "viewer"]
 
 
@@ -83,6 +84,22 @@ class ScaleByLength(Versioned):
     length: Text
 
 
+class ScaleStretched(Versioned):
+    along: tuple[Point, Point]
+    length: Text
+    up: tuple[Point, Point]
+    height: Text
+
+
+class NewScaleArea(Body):
+    ring: Ring
+    ratio: Text
+
+
+class TotalsPlace(Versioned):
+    at: Point | None = None
+
+
 class NewElement(Body):
     location: int
     mark: Text
@@ -109,6 +126,46 @@ class NewLine(Body):
     after: int | None = None
 
 
+class LineOfBlock(Body):
+    """A line of a block: an existing one with its version, or a new one; only the fields named are written."""
+
+    line: int | None = None
+    version: int = 0
+    times: Text = ""
+    length: Text = ""
+    width: Text = ""
+    height: Text = ""
+    deduct: bool = False
+    note: Text = ""
+
+
+class LineBlock(Body):
+    lines: Annotated[list[LineOfBlock], Field(min_length=1, max_length=5_000)]
+
+
+class LinesMoved(Body):
+    lines: Annotated[list[int], Field(min_length=1, max_length=5_000)]
+    element: int
+    copy_them: bool = False
+
+
+class Moved(Body):
+    by: int
+
+
+class ElementCopy(Body):
+    location: int
+    mark: Text = ""
+    figures: bool = False
+
+
+class Replacement(Body):
+    element: int | None = None
+    field: Text
+    find: Text
+    put: Text
+
+
 class LineChange(Versioned):
     times: Text = ""
     length: Text = ""
@@ -121,7 +178,7 @@ class LineChange(Versioned):
 class NewFigure(Body):
     sheet: int
     element: int
-    kind: Literal["count", "area"]
+    kind: Literal["count", "run", "loop", "area"]
     points: Ring
     line: int | None = None
 
@@ -135,6 +192,40 @@ class NewVoid(Body):
 class FigureChange(Versioned):
     points: Ring
     voids: Annotated[list[Ring], Field(max_length=200)] = []
+
+
+class FigureMove(Versioned):
+    by: Point
+
+
+class FigureCopies(Body):
+    by: Annotated[list[Point], Field(min_length=1, max_length=200)]
+
+
+class MakeUpSample(Body):
+    """A make-up being written, and what to try it on."""
+
+    source: Source
+    inputs: dict[str, Text] = {}
+    line: dict[Literal["times", "length", "width", "height"], Text] = {}
+
+
+class NewShelf(Body):
+    name: Text
+    about: Text = ""
+
+
+class ShelfShare(Body):
+    email: Text
+
+
+class FromShelf(Body):
+    shelf: int
+    key: Text
+
+
+class ToShelf(Body):
+    shelf: int
 
 
 class MakeUpText(Body):
@@ -182,7 +273,8 @@ class QuoteChange(Versioned):
 
 class NewBuildUp(Body):
     name: Text
-    unit: Text
+    unit: Text = "h"
+    kind: Literal["rate", "gang"] = "rate"
     heading: Text = ""
     output: Text = "1"
     hours: Text = "1"
@@ -201,6 +293,7 @@ class NewBuildUpLine(Body):
     nested: int | None = None
     group: Text = ""
     basis: Text = ""
+    percent_of: Text = ""
     quantity: Text = "1"
     allowance: Decimal = Decimal(0)
     escalation: Decimal = Decimal(0)
@@ -209,6 +302,7 @@ class NewBuildUpLine(Body):
 class BuildUpLineChange(Versioned):
     group: Text = ""
     basis: Text = ""
+    percent_of: Text = ""
     quantity: Text = ""
     allowance: Decimal = Decimal(0)
     escalation: Decimal = Decimal(0)
@@ -221,19 +315,24 @@ class NewSection(Body):
 
 class NewItem(Body):
     section: int
+    kind: Text = "measured"
     description: Text
-    unit: Text
+    unit: Text = "nr"
     typed_quantity: Text = ""
     typed_reason: Text = ""
+    typed_amount: Text = ""
     build_up: int | None = None
+    after: int | None = None
 
 
 class ItemChange(Versioned):
     section: int = 0
+    kind: Text = ""
     description: Text = ""
     unit: Text = ""
     typed_quantity: Text = ""
     typed_reason: Text = ""
+    typed_amount: Text = ""
     build_up: int | None = None
 
 
@@ -244,4 +343,39 @@ class NewLink(Body):
 
 
 class AdjustmentChange(Versioned):
-    percent: Text
+    name: Text = ""
+    percent: Text = ""
+    base: Text = ""
+
+
+class NewAdjustment(Body):
+    name: Text
+    percent: Text = "0"
+    base: Text = "running"
+
+
+class ItemMove(Body):
+    section: int
+    before: int | None = None
+
+
+class SectionMove(Body):
+    parent: int | None = None
+    before: int | None = None
+
+
+class NewJob(Body):
+    """A file to be made off the request."""
+
+    kind: Literal["bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf"]
+    sheet: int | None = None
+
+
+class Address(Body):
+    email: Text
+
+
+class Acceptance(Body):
+    token: Text
+    name: Text
+    password: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]

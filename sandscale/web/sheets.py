@@ -6,20 +6,30 @@ from datetime import date
 from typing import Any
 
 from flask import Response, g, request
-from pydantic import RootModel
+from pydantic import BaseModel, Field, RootModel
 
 from ..core.refusals import BadEntry
-from ..formats.pdf import LARGEST_FILE
+from ..formats.drawing_file import LARGEST_FILE
 from ..services import sheets
-from ..services.views import DrawingView, Saved, SheetDetail
+from ..services.views import DrawingView, Saved, SheetDetail, WordView
 from .api import answers, api, stage
-from .schemas import DrawingChange, ScaleByLength, ScaleByRatio, Titled
+from .schemas import DrawingChange, NewScaleArea, ScaleByLength, ScaleByRatio, ScaleStretched, Titled, TotalsPlace
 
 blueprint = stage("sheets")
 
 
 class Drawings(RootModel[list[DrawingView]]):
     """The project's drawings."""
+
+
+class Words(RootModel[list[WordView]]):
+    """Places on a sheet."""
+
+
+class Wanted(BaseModel):
+    """What to find."""
+
+    find: str = Field(default="", max_length=200)
 
 
 @blueprint.get("/drawings")
@@ -32,7 +42,7 @@ def listed() -> Any:
 @blueprint.post("/drawings")
 @api.validate(resp=answers(Saved))
 def bring_in() -> Saved:
-    """Bring a PDF in, sent as a form with one file."""
+    """Bring a PDF, PNG, JPEG or TIFF in, sent as a form with one file."""
     request.max_content_length = LARGEST_FILE + 64 * 1024
     file = request.files.get("file")
     if file is None:
@@ -80,6 +90,54 @@ def scale_by_ratio(sheet: int, json: ScaleByRatio) -> Saved:
 def scale_by_length(sheet: int, json: ScaleByLength) -> Saved:
     """Set the scale by two picks and the length between them."""
     return sheets.set_scale_by_length(g.actor, sheet, json.version, json.first, json.second, json.length)
+
+
+@blueprint.put("/sheets/<int:sheet>/scale/stretched")
+@api.validate(resp=answers(Saved))
+def scale_stretched(sheet: int, json: ScaleStretched) -> Saved:
+    """Set the scale of a stretched scan by a known length along it and one up it."""
+    return sheets.set_scale_stretched(g.actor, sheet, json.version, json.along, json.length, json.up, json.height)
+
+
+@blueprint.put("/sheets/<int:sheet>/scale/proof")
+@api.validate(resp=answers(Saved))
+def prove_scale(sheet: int, json: ScaleByLength) -> Saved:
+    """Hold a second known length against the scale."""
+    return sheets.prove_scale(g.actor, sheet, json.version, json.first, json.second, json.length)
+
+
+@blueprint.post("/sheets/<int:sheet>/scale-areas")
+@api.validate(resp=answers(Saved))
+def add_scale_area(sheet: int, json: NewScaleArea) -> Saved:
+    """Give a part of the sheet a scale of its own."""
+    return sheets.add_scale_area(g.actor, sheet, [(p[0], p[1]) for p in json.ring], json.ratio)
+
+
+@blueprint.delete("/scale-areas/<int:area>")
+@api.validate(resp=answers(Saved))
+def delete_scale_area(area: int) -> Saved:
+    """Take a scale area off."""
+    return sheets.delete_scale_area(g.actor, area)
+
+
+@blueprint.put("/sheets/<int:sheet>/totals")
+@api.validate(resp=answers(Saved))
+def place_totals(sheet: int, json: TotalsPlace) -> Saved:
+    """Put the totals on the sheet, or take them off."""
+    return sheets.place_totals(g.actor, sheet, json.version, json.at)
+
+
+@blueprint.get("/sheets/<int:sheet>/words")
+@api.validate(query=Wanted, resp=answers(Words))
+def words(sheet: int, query: Wanted) -> Any:
+    """Where the sheet says something."""
+    return Words(sheets.page_words(g.actor, sheet, query.find))
+
+
+@blueprint.get("/sheets/<int:sheet>/lines")
+def lines(sheet: int) -> Response:
+    """The sheet's line work: little-endian float32, four to a line, in sheet units."""
+    return Response(sheets.page_lines(g.actor, sheet), mimetype="application/octet-stream")
 
 
 @blueprint.get("/sheets/<int:sheet>/tiles/<int:zoom>/<int:column>/<int:row>.png")

@@ -5,9 +5,10 @@ from __future__ import annotations
 from flask import Blueprint, Response, current_app, g, jsonify, request
 
 from ..services import people
+from ..services.people import Session
 from ..services.views import PersonView, SessionView
 from .api import COOKIE, answers, api, current_session, signed_in
-from .schemas import SignIn
+from .schemas import Acceptance, SignIn
 
 blueprint = Blueprint("sign_in", __name__, url_prefix="/api/session")
 
@@ -30,7 +31,18 @@ def who() -> SessionView:
 @api.validate(resp=answers(SessionView))
 def sign_in(json: SignIn) -> Response:
     """Sign in. No token is asked for: there is no session yet that a foreign page could ride on."""
-    token, g.session = people.sign_in(json.email, json.password)
+    return _signed_in(*people.sign_in(json.email, json.password))
+
+
+@blueprint.post("/invited")
+@api.validate(resp=answers(SessionView))
+def accept(json: Acceptance) -> Response:
+    """Take an invitation up: make the account it was for, and sign in."""
+    return _signed_in(*people.accept(json.token, json.name, json.password))
+
+
+def _signed_in(token: str, session: Session) -> Response:
+    g.session = session
     answer = jsonify(_view().model_dump(mode="json"))
     secure = bool(current_app.config["SECURE_COOKIES"])
     answer.set_cookie(COOKIE, token, max_age=people.LASTS, httponly=True, samesite="Strict", secure=secure)

@@ -27,6 +27,7 @@ class DeskCase(scene.DatabaseCase):
     """A test at the desk: the application served as it is in earnest, and Chromium at 1280 × 800."""
 
     server: subprocess.Popen[bytes]
+    worker: subprocess.Popen[bytes]
     playwright: Playwright
     browser: Browser
     address: str
@@ -40,6 +41,7 @@ class DeskCase(scene.DatabaseCase):
         cls.address = f"http://127.0.0.1:{port}"
         gunicorn = [sys.executable, "-m", "gunicorn", "-w", "2", "--threads", "4", "-b", f"127.0.0.1:{port}", "--no-control-socket", "--log-level", "warning"]
         cls.server = subprocess.Popen([*gunicorn, "sandscale.web.app:create_app()"], env=os.environ.copy())
+        cls.worker = subprocess.Popen([sys.executable, "-m", "sandscale.services.worker"], env=os.environ.copy())
         cls.addClassCleanup(cls.stop)
         for _ in range(150):
             try:
@@ -56,8 +58,9 @@ class DeskCase(scene.DatabaseCase):
             cls.browser.close()
         if hasattr(cls, "playwright"):
             cls.playwright.stop()
-        cls.server.terminate()
-        cls.server.wait(timeout=20)
+        for process in (cls.server, cls.worker):
+            process.terminate()
+            process.wait(timeout=20)
 
     def setUp(self) -> None:
         super().setUp()

@@ -44,7 +44,7 @@ class WholeJob(DeskCase):
     def bring_in_and_scale(self, page: Page) -> None:
         chosen = page.locator("[data-test=drawing-file]")
         chosen.set_input_files({"name": "notes.pdf", "mimeType": "application/pdf", "buffer": b"not a drawing"})
-        expect(page.get_by_role("alert")).to_contain_text("“notes.pdf” is not a PDF.")
+        expect(page.get_by_role("alert")).to_contain_text("“notes.pdf” is not a PDF, PNG, JPEG or TIFF.")
         chosen.set_input_files({"name": "FW-S-101.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing()})
         expect(page.get_by_text("This sheet has no scale yet")).to_be_visible()
         page.get_by_label("Ratio").fill("0")

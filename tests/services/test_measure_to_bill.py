@@ -172,8 +172,8 @@ class IntoTheBill(scene.DatabaseCase):
         quote = Resource.get_by_id(ids["resource"]).quotes.get()
         self.assertEqual(prices.change_quote(actor, quote.id, 1, {"price": Decimal("110.00")}).bill_total, Decimal("792.00"))
         first, second = bill.bill_view(actor).adjustments
-        bill.change_adjustment(actor, first.id, 1, "10")
-        self.assertEqual(bill.change_adjustment(actor, second.id, 1, "5 %").bill_total, Decimal("914.76"))
+        bill.change_adjustment(actor, first.id, 1, {"percent": "10"})
+        self.assertEqual(bill.change_adjustment(actor, second.id, 1, {"percent": "5 %"}).bill_total, Decimal("914.76"))
 
     def test_a_mix_inside_a_rate_moves_the_items_that_draw_on_it(self) -> None:
         actor = scene.project()
@@ -290,6 +290,6 @@ class Walk(scene.DatabaseCase):
         figures.add_void(actor, sheet.id, slab, HOLE)
         view = walk.walk(actor, f"figure:{made}")
         self.assertEqual(
-            (view.working.expression, [p.name for p in view.working.parts]), ("outline − void", ["Outline", "Void 1, ddt", "Scale of the sheet, one to"])
+            (view.working.expression, [p.name for p in view.working.parts]), ("outline − void", ["Outline", "Void 1, ddt", "Scale it is measured at, one to"])
         )
         self.assertAlmostEqual(view.working.value, (200**2 - 50**2) / METRE**2)

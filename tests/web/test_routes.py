@@ -126,7 +126,7 @@ class EveryRoute(WebCase):
         base = f"/api/projects/{owner.project_id}"
         for path in (
             "", "/drawings", f"/sheets/{sheet.id}", f"/sheets/{sheet.id}/tiles/0/0/0.png", "/locations", f"/elements/{ids['element']}", "/makeups", "/resources",
-            "/build-ups", f"/build-ups/{ids['rate']}", "/bill", f"/items/{ids['item']}/links", "/walk/bill", "/history", "/issue/bill.xlsx", "/issue/project.json",
+            "/build-ups", f"/build-ups/{ids['rate']}", "/bill", f"/items/{ids['item']}/links", "/walk/bill", "/history", f"/history/line:{ids['line']}", "/pulse", "/checks", f"/sheets/{sheet.id}/lines", f"/sheets/{sheet.id}/words?find=PF", "/issue/project.json",
         ):  # fmt: skip
             self.assertEqual(viewer.send("GET", base + path).status_code, 200, path)
         for method, path, body in (
@@ -134,7 +134,8 @@ class EveryRoute(WebCase):
             ("PUT", f"/sheets/{sheet.id}/scale/ratio", {"version": sheet.version, "ratio": "50"}), ("PATCH", f"/resources/{ids['resource']}", {"version": 1, "name": "x"}),
             ("PATCH", f"/build-ups/{ids['rate']}", {"version": 1, "output": "2"}), ("PATCH", f"/items/{ids['item']}", {"version": 9, "description": "x"}),
             ("POST", f"/elements/{ids['element']}/bill", None), ("POST", "/people", {"email": "a@b.example", "role": "owner"}), ("POST", "/undo", None),
-            ("PATCH", "", {"version": 1, "name": "x"}), ("POST", "/makeups", {"source": "x"}),
+            ("PATCH", "", {"version": 1, "name": "x"}), ("POST", "/makeups", {"source": "x"}), ("POST", "/lines/replace", {"field": "width", "find": "1.80", "put": "2"}),
+            ("POST", f"/elements/{ids['element']}/lines/block", {"lines": [{"line": ids["line"], "version": 1, "width": "9"}]}),
         ):  # fmt: skip
             self.assertIn(viewer.send(method, base + path, body).status_code, (403, 409), f"{method} {path}")
 
@@ -205,7 +206,7 @@ class Refusals(WebCase):
     def test_uploads_that_cannot_be_taken(self) -> None:
         actor = scene.project()
         browser, path = self.browser(actor.person_id), f"/api/projects/{actor.project_id}/drawings"
-        for content, said in ((b"hello", "“plan.pdf” is not a PDF."), (b"%PDF-1.7 broken", "“plan.pdf” is broken and can't be opened.")):
+        for content, said in ((b"hello", "“plan.pdf” is not a PDF, PNG, JPEG or TIFF."), (b"%PDF-1.7 broken", "“plan.pdf” is broken and can't be opened.")):
             answer = browser.client.post(path, data={"file": (io.BytesIO(content), "plan.pdf")}, headers={CSRF_HEADER: browser.token})
             self.assert_refused(answer, 422, said)
         self.assert_refused(browser.client.post(path, data={}, headers={CSRF_HEADER: browser.token}), 422, "No file was sent.")

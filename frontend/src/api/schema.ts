@@ -57,6 +57,23 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}']
     trace?: never
   }
+  '/api/projects/{project_id}/adjustments': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add an adjustment. */
+    post: operations['post__api_projects_{project_id}_adjustments']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/adjustments/{adjustment}': {
     parameters: {
       query?: never
@@ -67,11 +84,29 @@ export interface paths {
     get?: never
     put?: never
     post?: never
+    /** Take an adjustment off. */
+    delete: operations['delete__api_projects_{project_id}_adjustments_{adjustment}']
+    options?: never
+    head?: never
+    /** Change an adjustment. */
+    patch: operations['patch__api_projects_{project_id}_adjustments_{adjustment}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/adjustments/{adjustment}/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put an adjustment earlier or later. */
+    post: operations['post__api_projects_{project_id}_adjustments_{adjustment}_move']
     delete?: never
     options?: never
     head?: never
-    /** Change an adjustment's percentage. */
-    patch: operations['patch__api_projects_{project_id}_adjustments_{adjustment}']
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/bill': {
@@ -163,6 +198,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/checks': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Everything that looks wrong. */
+    get: operations['get__api_projects_{project_id}_checks']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/drawings': {
     parameters: {
       query?: never
@@ -173,7 +225,7 @@ export interface paths {
     /** The drawings with their sheets. */
     get: operations['get__api_projects_{project_id}_drawings']
     put?: never
-    /** Bring a PDF in, sent as a form with one file. */
+    /** Bring a PDF, PNG, JPEG or TIFF in, sent as a form with one file. */
     post: operations['post__api_projects_{project_id}_drawings']
     delete?: never
     options?: never
@@ -252,6 +304,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/elements/{element}/copy': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Make an element like this one, in a location. */
+    post: operations['post__api_projects_{project_id}_elements_{element}_copy']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/elements/{element}/lines': {
     parameters: {
       query?: never
@@ -263,6 +332,23 @@ export interface paths {
     put?: never
     /** Add a dimension line. */
     post: operations['post__api_projects_{project_id}_elements_{element}_lines']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/elements/{element}/lines/block': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Change many lines as one. */
+    post: operations['post__api_projects_{project_id}_elements_{element}_lines_block']
     delete?: never
     options?: never
     head?: never
@@ -304,6 +390,40 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_figures_{figure}']
     trace?: never
   }
+  '/api/projects/{project_id}/figures/{figure}/copies': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Repeat a figure. */
+    post: operations['post__api_projects_{project_id}_figures_{figure}_copies']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/figures/{figure}/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Move a figure. */
+    post: operations['post__api_projects_{project_id}_figures_{figure}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/history': {
     parameters: {
       query?: never
@@ -313,6 +433,40 @@ export interface paths {
     }
     /** The latest changes. */
     get: operations['get__api_projects_{project_id}_history']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/history/{ref}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What was done to a number. */
+    get: operations['get__api_projects_{project_id}_history_{ref}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/issue/project.json': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The whole project. */
+    get: operations['get__api_projects_{project_id}_issue_project.json']
     put?: never
     post?: never
     delete?: never
@@ -374,6 +528,109 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/items/{item}/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put an item somewhere else. */
+    post: operations['post__api_projects_{project_id}_items_{item}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/jobs': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Have a file made off the request. */
+    post: operations['post__api_projects_{project_id}_jobs']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/jobs/{job}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How far a job is. */
+    get: operations['get__api_projects_{project_id}_jobs_{job}']
+    put?: never
+    post?: never
+    /** Stop a job. */
+    delete: operations['delete__api_projects_{project_id}_jobs_{job}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/jobs/{job}/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The file a job made. */
+    get: operations['get__api_projects_{project_id}_jobs_{job}_file']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/lines/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Move or copy lines to another element. */
+    post: operations['post__api_projects_{project_id}_lines_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/lines/replace': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Find and replace in dimension lines. */
+    post: operations['post__api_projects_{project_id}_lines_replace']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/lines/{line}': {
     parameters: {
       query?: never
@@ -390,6 +647,23 @@ export interface paths {
     head?: never
     /** Change a dimension line. */
     patch: operations['patch__api_projects_{project_id}_lines_{line}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/lines/{line}/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a line earlier or later in its element. */
+    post: operations['post__api_projects_{project_id}_lines_{line}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/links/{link}': {
@@ -463,6 +737,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/makeups/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a make-up from a shelf. */
+    post: operations['post__api_projects_{project_id}_makeups_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/makeups/trial': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Try a make-up that is being written. */
+    post: operations['post__api_projects_{project_id}_makeups_trial']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/makeups/{makeup}': {
     parameters: {
       query?: never
@@ -481,6 +789,40 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_makeups_{makeup}']
     trace?: never
   }
+  '/api/projects/{project_id}/makeups/{makeup}/effect': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What another text of a make-up would move. */
+    post: operations['post__api_projects_{project_id}_makeups_{makeup}_effect']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/makeups/{makeup}/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a make-up on a shelf. */
+    post: operations['post__api_projects_{project_id}_makeups_{makeup}_shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/people': {
     parameters: {
       query?: never
@@ -491,8 +833,42 @@ export interface paths {
     /** Who belongs to the project. */
     get: operations['get__api_projects_{project_id}_people']
     put?: never
-    /** Let a person in, or change their role. */
+    /** Let a person in, or change their role; the invitation to hand on comes back for someone without an account. */
     post: operations['post__api_projects_{project_id}_people']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/people/out': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take someone out of the project, or an invitation back. */
+    post: operations['post__api_projects_{project_id}_people_out']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/pulse': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The latest change, asked again and again. */
+    get: operations['get__api_projects_{project_id}_pulse']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -587,6 +963,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/scale-areas/{area}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a scale area off. */
+    delete: operations['delete__api_projects_{project_id}_scale-areas_{area}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/sections': {
     parameters: {
       query?: never
@@ -622,6 +1015,23 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_sections_{section}']
     trace?: never
   }
+  '/api/projects/{project_id}/sections/{section}/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a section somewhere else. */
+    post: operations['post__api_projects_{project_id}_sections_{section}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/sheets/{sheet}': {
     parameters: {
       query?: never
@@ -640,6 +1050,40 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_sheets_{sheet}']
     trace?: never
   }
+  '/api/projects/{project_id}/sheets/{sheet}/lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The sheet's line work: little-endian float32, four to a line, in sheet units. */
+    get: operations['get__api_projects_{project_id}_sheets_{sheet}_lines']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/scale-areas': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Give a part of the sheet a scale of its own. */
+    post: operations['post__api_projects_{project_id}_sheets_{sheet}_scale-areas']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/sheets/{sheet}/scale/length': {
     parameters: {
       query?: never
@@ -650,6 +1094,23 @@ export interface paths {
     get?: never
     /** Set the scale by two picks and the length between them. */
     put: operations['put__api_projects_{project_id}_sheets_{sheet}_scale_length']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/scale/proof': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Hold a second known length against the scale. */
+    put: operations['put__api_projects_{project_id}_sheets_{sheet}_scale_proof']
     post?: never
     delete?: never
     options?: never
@@ -674,6 +1135,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/sheets/{sheet}/scale/stretched': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Set the scale of a stretched scan by a known length along it and one up it. */
+    put: operations['put__api_projects_{project_id}_sheets_{sheet}_scale_stretched']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/sheets/{sheet}/tiles/{zoom}/{column}/{row}.png': {
     parameters: {
       query?: never
@@ -683,6 +1161,40 @@ export interface paths {
     }
     /** A tile of a sheet. A sheet's page never changes, so a browser may keep it. */
     get: operations['get__api_projects_{project_id}_sheets_{sheet}_tiles_{zoom}_{column}_{row}.png']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/totals': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Put the totals on the sheet, or take them off. */
+    put: operations['put__api_projects_{project_id}_sheets_{sheet}_totals']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/words': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Where the sheet says something. */
+    get: operations['get__api_projects_{project_id}_sheets_{sheet}_words']
     put?: never
     post?: never
     delete?: never
@@ -761,14 +1273,93 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/session/invited': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take an invitation up: make the account it was for, and sign in. */
+    post: operations['post__api_session_invited']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/shelves': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The shelves of the person signed in. */
+    get: operations['get__api_shelves']
+    put?: never
+    /** Make a shelf. */
+    post: operations['post__api_shelves']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/shelves/{shelf}/people': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let another person onto a shelf. */
+    post: operations['post__api_shelves_{shelf}_people']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
 }
 export type webhooks = Record<string, never>
 export interface components {
   schemas: {
+    /** Acceptance */
+    Acceptance: {
+      /** Name */
+      name: string
+      /** Password */
+      password: string
+      /** Token */
+      token: string
+    }
+    /** Address */
+    Address: {
+      /** Email */
+      email: string
+    }
     /** AdjustmentChange */
     AdjustmentChange: {
-      /** Percent */
-      percent: string
+      /**
+       * Base
+       * @default
+       */
+      base?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Percent
+       * @default
+       */
+      percent?: string
       /** Version */
       version: number
     }
@@ -778,6 +1369,8 @@ export interface components {
       adds: string
       /** Base */
       base: string
+      /** Base Words */
+      base_words: string
       /** Id */
       id: number
       /** Name */
@@ -789,7 +1382,10 @@ export interface components {
       /** Version */
       version: number
     }
-    /** BillView */
+    /**
+     * BillView
+     * @description The bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``.
+     */
     BillView: {
       /** Adjustments */
       adjustments: components['schemas']['AdjustmentView'][]
@@ -797,15 +1393,22 @@ export interface components {
       items_total: string
       /** Sections */
       sections: components['schemas']['SectionView'][]
+      /** Set Aside */
+      set_aside: string
       /** Total */
       total: string
     }
-    /** BuildUpBrief */
+    /**
+     * BuildUpBrief
+     * @description A unit rate, or a gang (``kind``).
+     */
     BuildUpBrief: {
       /** Heading */
       heading: string
       /** Id */
       id: number
+      /** Kind */
+      kind: string
       /** Name */
       name: string
       /** Rate */
@@ -866,6 +1469,11 @@ export interface components {
        */
       group?: string
       /**
+       * Percent Of
+       * @default
+       */
+      percent_of?: string
+      /**
        * Quantity
        * @default
        */
@@ -883,6 +1491,8 @@ export interface components {
       basis: string
       /** Escalation */
       escalation: string
+      /** Gang */
+      gang: boolean
       /** Group */
       group: string
       /** Id */
@@ -891,6 +1501,8 @@ export interface components {
       name: string
       /** Nested */
       nested: number | null
+      /** Percent Of */
+      percent_of: string
       /** Price */
       price: string | null
       /** Quantity */
@@ -922,6 +1534,8 @@ export interface components {
       id: number
       /** Items */
       items: number
+      /** Kind */
+      kind: string
       /** Lines */
       lines: components['schemas']['BuildUpLineView'][]
       /** Name */
@@ -960,6 +1574,31 @@ export interface components {
       /** State */
       state: string
     }
+    /**
+     * CheckView
+     * @description Something that looks wrong: how badly (``stop``, ``look``), what, and where to go.
+     */
+    CheckView: {
+      /** Place */
+      place: string
+      /** Ref */
+      ref: string
+      /** Rule */
+      rule: string
+      /** Says */
+      says: string
+      /** Severity */
+      severity: string
+      /** Stage */
+      stage: string
+      /** Target */
+      target: number | null
+    }
+    /**
+     * Checks
+     * @description What looks wrong, what stops the bill first.
+     */
+    Checks: components['schemas']['CheckView'][]
     /** DrawingChange */
     DrawingChange: {
       /**
@@ -1053,12 +1692,29 @@ export interface components {
       /** Version */
       version: number
     }
+    /** ElementCopy */
+    ElementCopy: {
+      /**
+       * Figures
+       * @default false
+       */
+      figures?: boolean
+      /** Location */
+      location: number
+      /**
+       * Mark
+       * @default
+       */
+      mark?: string
+    }
     /** ElementView */
     ElementView: {
       /** About */
       about: string
       /** Description */
       description: string
+      /** Figures */
+      figures: string[]
       /** Findings */
       findings: string[]
       /** Headline */
@@ -1081,6 +1737,8 @@ export interface components {
       needs: string[]
       /** Quantities */
       quantities: components['schemas']['QuantityView'][]
+      /** Sketch */
+      sketch: components['schemas']['SketchPart'][]
       /** Unit */
       unit: string
       /** Version */
@@ -1089,17 +1747,31 @@ export interface components {
     /** FigureChange */
     FigureChange: {
       /** Points */
-      points: [number, number][]
+      points: number[][]
       /** Version */
       version: number
       /**
        * Voids
        * @default []
        */
-      voids?: [number, number][][]
+      voids?: number[][][]
+    }
+    /** FigureCopies */
+    FigureCopies: {
+      /** By */
+      by: [number, number][]
+    }
+    /** FigureMove */
+    FigureMove: {
+      /** By */
+      by: [number, number]
+      /** Version */
+      version: number
     }
     /** FigureView */
     FigureView: {
+      /** Closed */
+      closed: boolean
       /** Element */
       element: number
       /** Family */
@@ -1110,7 +1782,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'count' | 'area'
+      kind: 'count' | 'run' | 'area'
       /** Line */
       line: number | null
       /** Mark */
@@ -1123,6 +1795,13 @@ export interface components {
       version: number
       /** Voids */
       voids: number[][][]
+    }
+    /** FromShelf */
+    FromShelf: {
+      /** Key */
+      key: string
+      /** Shelf */
+      shelf: number
     }
     /** GroupTotal */
     GroupTotal: {
@@ -1138,6 +1817,27 @@ export interface components {
      * @description Changes, newest first.
      */
     History: components['schemas']['ChangeView'][]
+    /**
+     * HistoryStep
+     * @description What a change did to one field of one row.
+     */
+    HistoryStep: {
+      /** After */
+      after: string
+      /**
+       * At
+       * Format: date-time
+       */
+      at: string
+      /** Before */
+      before: string
+      /** Field */
+      field: string
+      /** Label */
+      label: string
+      /** Person */
+      person: string
+    }
     /**
      * InputView
      * @description One question of the make-up with what was entered.
@@ -1160,6 +1860,16 @@ export interface components {
       /** Words */
       words: boolean
     }
+    /**
+     * InvitationView
+     * @description What the owner hands on to someone new: their link holds the token, which is shown this once.
+     */
+    InvitationView: {
+      /** Email */
+      email: string
+      /** Token */
+      token: string
+    }
     /** ItemChange */
     ItemChange: {
       /**
@@ -1173,10 +1883,20 @@ export interface components {
        */
       description?: string
       /**
+       * Kind
+       * @default
+       */
+      kind?: string
+      /**
        * Section
        * @default 0
        */
       section?: number
+      /**
+       * Typed Amount
+       * @default
+       */
+      typed_amount?: string
       /**
        * Typed Quantity
        * @default
@@ -1195,6 +1915,16 @@ export interface components {
       /** Version */
       version: number
     }
+    /** ItemMove */
+    ItemMove: {
+      /**
+       * Before
+       * @default null
+       */
+      before?: number | null
+      /** Section */
+      section: number
+    }
     /** ItemView */
     ItemView: {
       /** Amount */
@@ -1207,6 +1937,8 @@ export interface components {
       description: string
       /** Id */
       id: number
+      /** Kind */
+      kind: string
       /** Links */
       links: number
       /** Quantity */
@@ -1215,6 +1947,8 @@ export interface components {
       rate: string | null
       /** Ref */
       ref: string
+      /** Typed Amount */
+      typed_amount: string
       /** Typed Quantity */
       typed_quantity: string
       /** Typed Reason */
@@ -1223,6 +1957,29 @@ export interface components {
       unit: string
       /** Version */
       version: number
+    }
+    /**
+     * JobView
+     * @description Long work: ``done`` from 0 to 1; ``name`` of the file it made.
+     */
+    JobView: {
+      /** Done */
+      done: number
+      /** Id */
+      id: number
+      /** Kind */
+      kind: string
+      /** Name */
+      name: string
+      /** Said */
+      said: string
+      /** State */
+      state: string
+    }
+    /** LineBlock */
+    LineBlock: {
+      /** Lines */
+      lines: components['schemas']['LineOfBlock'][]
     }
     /** LineChange */
     LineChange: {
@@ -1253,6 +2010,52 @@ export interface components {
       times?: string
       /** Version */
       version: number
+      /**
+       * Width
+       * @default
+       */
+      width?: string
+    }
+    /**
+     * LineOfBlock
+     * @description A line of a block: an existing one with its version, or a new one; only the fields named are written.
+     */
+    LineOfBlock: {
+      /**
+       * Deduct
+       * @default false
+       */
+      deduct?: boolean
+      /**
+       * Height
+       * @default
+       */
+      height?: string
+      /**
+       * Length
+       * @default
+       */
+      length?: string
+      /**
+       * Line
+       * @default null
+       */
+      line?: number | null
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
+       * Times
+       * @default
+       */
+      times?: string
+      /**
+       * Version
+       * @default 0
+       */
+      version?: number
       /**
        * Width
        * @default
@@ -1294,6 +2097,18 @@ export interface components {
       version: number
       /** Width */
       width: string
+    }
+    /** LinesMoved */
+    LinesMoved: {
+      /**
+       * Copy Them
+       * @default false
+       */
+      copy_them?: boolean
+      /** Element */
+      element: number
+      /** Lines */
+      lines: number[]
     }
     /** LinkView */
     LinkView: {
@@ -1340,21 +2155,82 @@ export interface components {
       /** Version */
       version: number
     }
+    /**
+     * MakeUpEffect
+     * @description What taking another text of a make-up would change in the project; nothing was changed yet.
+     */
+    MakeUpEffect: {
+      /** Bill After */
+      bill_after: string
+      /** Bill Before */
+      bill_before: string
+      /** Quantities */
+      quantities: components['schemas']['MovedQuantity'][]
+    }
+    /**
+     * MakeUpSample
+     * @description A make-up being written, and what to try it on.
+     */
+    MakeUpSample: {
+      /**
+       * Inputs
+       * @default {}
+       */
+      inputs?: {
+        [key: string]: string
+      }
+      /**
+       * Line
+       * @default {}
+       */
+      line?: {
+        [key: string]: string
+      }
+      /** Source */
+      source: string
+    }
     /** MakeUpText */
     MakeUpText: {
       /** Source */
       source: string
     }
-    /** MakeUpView */
+    /**
+     * MakeUpTrial
+     * @description A make-up tried on sample dimensions: what it comes to, what it found, how it looks.
+     */
+    MakeUpTrial: {
+      /** Findings */
+      findings: string[]
+      /** Inputs */
+      inputs: components['schemas']['InputView'][]
+      /** Name */
+      name: string
+      /** Quantities */
+      quantities: components['schemas']['TrialQuantity'][]
+      /** Sketch */
+      sketch: components['schemas']['SketchPart'][]
+    }
+    /**
+     * MakeUpView
+     * @description A make-up of the project; ``newer`` is the number its shelf has moved on to, where it has.
+     */
     MakeUpView: {
       /** About */
       about: string
+      /** Findings */
+      findings: string[]
       /** Key */
       key: string
       /** Name */
       name: string
+      /** Newer */
+      newer: number | null
       /** Own */
       own: number | null
+      /** Shelf */
+      shelf: string
+      /** Shelf Number */
+      shelf_number: number | null
       /** Source */
       source: string
       /** Version */
@@ -1365,10 +2241,18 @@ export interface components {
      * @description The make-ups of a project.
      */
     MakeUps: components['schemas']['MakeUpView'][]
-    /** MemberView */
+    /**
+     * MemberView
+     * @description Someone in the project; ``invited`` while they have not signed in for the first time.
+     */
     MemberView: {
       /** Email */
       email: string
+      /**
+       * Invited
+       * @default false
+       */
+      invited?: boolean
       /** Name */
       name: string
       /** Role */
@@ -1379,10 +2263,46 @@ export interface components {
      * @description Who belongs to a project.
      */
     Members: components['schemas']['MemberView'][]
+    /** Moved */
+    Moved: {
+      /** By */
+      by: number
+    }
+    /**
+     * MovedQuantity
+     * @description A quantity line that a change would move, from and to.
+     */
+    MovedQuantity: {
+      /** After */
+      after: number
+      /** Before */
+      before: number
+      /** Label */
+      label: string
+      /** Mark */
+      mark: string
+      /** Unit */
+      unit: string
+    }
     /** Named */
     Named: {
       /** Name */
       name: string
+    }
+    /** NewAdjustment */
+    NewAdjustment: {
+      /**
+       * Base
+       * @default running
+       */
+      base?: string
+      /** Name */
+      name: string
+      /**
+       * Percent
+       * @default 0
+       */
+      percent?: string
     }
     /** NewBuildUp */
     NewBuildUp: {
@@ -1396,6 +2316,12 @@ export interface components {
        * @default 1
        */
       hours?: string
+      /**
+       * Kind
+       * @default rate
+       * @enum {string}
+       */
+      kind?: 'rate' | 'gang'
       /** Name */
       name: string
       /**
@@ -1403,8 +2329,11 @@ export interface components {
        * @default 1
        */
       output?: string
-      /** Unit */
-      unit: string
+      /**
+       * Unit
+       * @default h
+       */
+      unit?: string
     }
     /** NewBuildUpLine */
     NewBuildUpLine: {
@@ -1433,6 +2362,11 @@ export interface components {
        * @default null
        */
       nested?: number | null
+      /**
+       * Percent Of
+       * @default
+       */
+      percent_of?: string
       /**
        * Quantity
        * @default 1
@@ -1473,19 +2407,24 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'count' | 'area'
+      kind: 'count' | 'run' | 'loop' | 'area'
       /**
        * Line
        * @default null
        */
       line?: number | null
       /** Points */
-      points: [number, number][]
+      points: number[][]
       /** Sheet */
       sheet: number
     }
     /** NewItem */
     NewItem: {
+      /**
+       * After
+       * @default null
+       */
+      after?: number | null
       /**
        * Build Up
        * @default null
@@ -1493,8 +2432,18 @@ export interface components {
       build_up?: number | null
       /** Description */
       description: string
+      /**
+       * Kind
+       * @default measured
+       */
+      kind?: string
       /** Section */
       section: number
+      /**
+       * Typed Amount
+       * @default
+       */
+      typed_amount?: string
       /**
        * Typed Quantity
        * @default
@@ -1505,8 +2454,27 @@ export interface components {
        * @default
        */
       typed_reason?: string
-      /** Unit */
-      unit: string
+      /**
+       * Unit
+       * @default nr
+       */
+      unit?: string
+    }
+    /**
+     * NewJob
+     * @description A file to be made off the request.
+     */
+    NewJob: {
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'bill_xlsx' | 'bill_pdf' | 'dimensions_pdf' | 'sheet_pdf'
+      /**
+       * Sheet
+       * @default null
+       */
+      sheet?: number | null
     }
     /** NewLine */
     NewLine: {
@@ -1624,6 +2592,13 @@ export interface components {
       /** Unit */
       unit: string
     }
+    /** NewScaleArea */
+    NewScaleArea: {
+      /** Ratio */
+      ratio: string
+      /** Ring */
+      ring: number[][]
+    }
     /** NewSection */
     NewSection: {
       /**
@@ -1634,12 +2609,22 @@ export interface components {
       /** Title */
       title: string
     }
+    /** NewShelf */
+    NewShelf: {
+      /**
+       * About
+       * @default
+       */
+      about?: string
+      /** Name */
+      name: string
+    }
     /** NewVoid */
     NewVoid: {
       /** Element */
       element: number
       /** Points */
-      points: [number, number][]
+      points: number[][]
       /** Sheet */
       sheet: number
     }
@@ -1755,6 +2740,38 @@ export interface components {
       version: number
     }
     /**
+     * ProofView
+     * @description A second known length of a sheet: what it is, what the scale makes of it, and how far off that is.
+     */
+    ProofView: {
+      /** Finding */
+      finding: string
+      /** First */
+      first: number[]
+      /** Known */
+      known: number
+      /** Measured */
+      measured: number
+      /** Off */
+      off: number
+      /** Second */
+      second: number[]
+    }
+    /**
+     * PulseView
+     * @description The latest change of a project, so that a screen knows when to read again; whose it was, what it was called.
+     */
+    PulseView: {
+      /** Bill Total */
+      bill_total: string
+      /** Change */
+      change: number
+      /** Label */
+      label: string
+      /** Person */
+      person: string
+    }
+    /**
      * QuantityView
      * @description A quantity line, and the bill item that draws on it.
      *
@@ -1862,6 +2879,20 @@ export interface components {
       /** Version */
       version: number
     }
+    /** Replacement */
+    Replacement: {
+      /**
+       * Element
+       * @default null
+       */
+      element?: number | null
+      /** Field */
+      field: string
+      /** Find */
+      find: string
+      /** Put */
+      put: string
+    }
     /** ResourceChange */
     ResourceChange: {
       /**
@@ -1947,6 +2978,19 @@ export interface components {
        */
       version?: number | null
     }
+    /** ScaleAreaView */
+    ScaleAreaView: {
+      /** Id */
+      id: number
+      /** Ratio */
+      ratio: number
+      /** Ring */
+      ring: number[][]
+      /** Scale Source */
+      scale_source: string
+      /** Version */
+      version: number
+    }
     /** ScaleByLength */
     ScaleByLength: {
       /** First */
@@ -1964,6 +3008,32 @@ export interface components {
       ratio: string
       /** Version */
       version: number
+    }
+    /** ScaleStretched */
+    ScaleStretched: {
+      /** Along */
+      along: [[number, number], [number, number]]
+      /** Height */
+      height: string
+      /** Length */
+      length: string
+      /** Up */
+      up: [[number, number], [number, number]]
+      /** Version */
+      version: number
+    }
+    /** SectionMove */
+    SectionMove: {
+      /**
+       * Before
+       * @default null
+       */
+      before?: number | null
+      /**
+       * Parent
+       * @default null
+       */
+      parent?: number | null
     }
     /** SectionView */
     SectionView: {
@@ -2000,8 +3070,24 @@ export interface components {
        */
       role: 'owner' | 'editor' | 'viewer'
     }
-    /** SheetDetail */
+    /**
+     * Shared
+     * @description Who belongs to the project now; and the invitation to hand on, where one was made.
+     */
+    Shared: {
+      invitation: components['schemas']['InvitationView'] | null
+      /** Members */
+      members: components['schemas']['MemberView'][]
+    }
+    /**
+     * SheetDetail
+     * @description ``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was left out.
+     */
     SheetDetail: {
+      /** Areas */
+      areas: components['schemas']['ScaleAreaView'][]
+      /** Content */
+      content: string
       /** Drawing */
       drawing: number
       /** Figures */
@@ -2018,20 +3104,45 @@ export interface components {
       number: string
       /** Page */
       page: number
+      proof: components['schemas']['ProofView'] | null
       /** Ratio */
       ratio: number | null
+      /** Ratio Up */
+      ratio_up: number | null
       /** Scale Source */
       scale_source: string
       /** Shapes */
       shapes: components['schemas']['FigureView'][]
+      /** Tally At */
+      tally_at: number[]
       /** Tile Key */
       tile_key: string
       /** Title */
       title: string
+      /** Totals */
+      totals: components['schemas']['SheetTotal'][]
       /** Version */
       version: number
       /** Width */
       width: number
+    }
+    /**
+     * SheetTotal
+     * @description A quantity of an element measured on the sheet.
+     */
+    SheetTotal: {
+      /** Element */
+      element: number
+      /** Family */
+      family: string
+      /** Label */
+      label: string
+      /** Mark */
+      mark: string
+      /** Net */
+      net: number
+      /** Unit */
+      unit: string
     }
     /** SheetView */
     SheetView: {
@@ -2053,6 +3164,8 @@ export interface components {
       page: number
       /** Ratio */
       ratio: number | null
+      /** Ratio Up */
+      ratio_up: number | null
       /** Scale Source */
       scale_source: string
       /** Tile Key */
@@ -2064,12 +3177,76 @@ export interface components {
       /** Width */
       width: number
     }
+    /** ShelfMakeUpView */
+    ShelfMakeUpView: {
+      /** About */
+      about: string
+      /**
+       * At
+       * Format: date-time
+       */
+      at: string
+      /** By */
+      by: string
+      /** Key */
+      key: string
+      /** Name */
+      name: string
+      /** Number */
+      number: number
+      /** Source */
+      source: string
+    }
+    /** ShelfShare */
+    ShelfShare: {
+      /** Email */
+      email: string
+    }
+    /**
+     * ShelfView
+     * @description A shelf the person belongs to, with the latest of each make-up on it.
+     */
+    ShelfView: {
+      /** About */
+      about: string
+      /** Id */
+      id: number
+      /** Makeups */
+      makeups: components['schemas']['ShelfMakeUpView'][]
+      /** Name */
+      name: string
+      /** People */
+      people: string[]
+    }
+    /**
+     * Shelves
+     * @description The person's shelves.
+     */
+    Shelves: components['schemas']['ShelfView'][]
     /** SignIn */
     SignIn: {
       /** Email */
       email: string
       /** Password */
       password: string
+    }
+    /**
+     * SketchPart
+     * @description An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a circle.
+     */
+    SketchPart: {
+      /** Family */
+      family: string
+      /** Hollow */
+      hollow: boolean
+      /** Label */
+      label: string
+      /** Points */
+      points: number[][]
+      /** Radius */
+      radius: number | null
+      /** View */
+      view: string
     }
     /**
      * StageView
@@ -2083,12 +3260,47 @@ export interface components {
       /** Stage */
       stage: string
     }
+    /**
+     * Steps
+     * @description What was done to a number, newest first.
+     */
+    Steps: components['schemas']['HistoryStep'][]
     /** Titled */
     Titled: {
       /** Title */
       title: string
       /** Version */
       version: number
+    }
+    /** ToShelf */
+    ToShelf: {
+      /** Shelf */
+      shelf: number
+    }
+    /** TotalsPlace */
+    TotalsPlace: {
+      /**
+       * At
+       * @default null
+       */
+      at?: [number, number] | null
+      /** Version */
+      version: number
+    }
+    /** TrialQuantity */
+    TrialQuantity: {
+      /** Gross */
+      gross: number
+      /** Label */
+      label: string
+      /** Net */
+      net: number
+      /** Pack */
+      pack: string
+      /** Unit */
+      unit: string
+      /** Waste */
+      waste: number
     }
     /**
      * ValidationErrorType
@@ -2147,6 +3359,32 @@ export interface components {
       ref: string
       working: components['schemas']['WorkingView']
     }
+    /**
+     * Wanted
+     * @description What to find.
+     */
+    Wanted: {
+      /**
+       * Find
+       * @default
+       */
+      find?: string
+    }
+    /**
+     * WordView
+     * @description Words on a sheet and their box: left, bottom, right, top in sheet units.
+     */
+    WordView: {
+      /** Box */
+      box: number[]
+      /** Text */
+      text: string
+    }
+    /**
+     * Words
+     * @description Places on a sheet.
+     */
+    Words: components['schemas']['WordView'][]
     /**
      * WorkingView
      * @description One number with its arithmetic; ``parts`` are the numbers it was made from.
@@ -2337,6 +3575,73 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_adjustments': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewAdjustment']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_adjustments_{adjustment}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        adjustment: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'patch__api_projects_{project_id}_adjustments_{adjustment}': {
     parameters: {
       query?: never
@@ -2350,6 +3655,42 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['AdjustmentChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_adjustments_{adjustment}_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        adjustment: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Moved']
       }
     }
     responses: {
@@ -2674,6 +4015,37 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_checks': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Checks']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_drawings': {
     parameters: {
       query?: never
@@ -2971,6 +4343,42 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_elements_{element}_copy': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ElementCopy']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_elements_{element}_lines': {
     parameters: {
       query?: never
@@ -2984,6 +4392,42 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['NewLine']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_elements_{element}_lines_block': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LineBlock']
       }
     }
     responses: {
@@ -3110,6 +4554,78 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_figures_{figure}_copies': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        figure: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FigureCopies']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_figures_{figure}_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        figure: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FigureMove']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_history': {
     parameters: {
       query?: never
@@ -3140,6 +4656,50 @@ export interface operations {
         }
       }
     }
+  }
+  'get__api_projects_{project_id}_history_{ref}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        ref: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Steps']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_issue_project.json': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
   }
   'post__api_projects_{project_id}_items': {
     parameters: {
@@ -3312,6 +4872,224 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_items_{item}_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        item: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ItemMove']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_jobs': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewJob']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['JobView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_jobs_{job}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        job: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['JobView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_jobs_{job}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        job: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['JobView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_jobs_{job}_file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        job: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
+  }
+  'post__api_projects_{project_id}_lines_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LinesMoved']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_lines_replace': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Replacement']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_lines_{line}': {
     parameters: {
       query?: never
@@ -3357,6 +5135,42 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['LineChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_lines_{line}_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Moved']
       }
     }
     responses: {
@@ -3612,6 +5426,76 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_makeups_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_makeups_trial': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MakeUpSample']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MakeUpTrial']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_makeups_{makeup}': {
     parameters: {
       query?: never
@@ -3657,6 +5541,78 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['MakeUpChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_makeups_{makeup}_effect': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        makeup: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MakeUpText']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MakeUpEffect']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_makeups_{makeup}_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        makeup: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ToShelf']
       }
     }
     responses: {
@@ -3732,7 +5688,73 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
+          'application/json': components['schemas']['Shared']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_people_out': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Address']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
           'application/json': components['schemas']['Members']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_pulse': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PulseView']
         }
       }
       /** @description Unprocessable Content */
@@ -4015,6 +6037,38 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_scale-areas_{area}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        area: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_sections': {
     parameters: {
       query?: never
@@ -4118,6 +6172,42 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_sections_{section}_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        section: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SectionMove']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_sheets_{sheet}': {
     parameters: {
       query?: never
@@ -4186,7 +6276,92 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_sheets_{sheet}_lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
+  }
+  'post__api_projects_{project_id}_sheets_{sheet}_scale-areas': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewScaleArea']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'put__api_projects_{project_id}_sheets_{sheet}_scale_length': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ScaleByLength']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_sheets_{sheet}_scale_proof': {
     parameters: {
       query?: never
       header?: never
@@ -4258,6 +6433,42 @@ export interface operations {
       }
     }
   }
+  'put__api_projects_{project_id}_sheets_{sheet}_scale_stretched': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ScaleStretched']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_sheets_{sheet}_tiles_{zoom}_{column}_{row}.png': {
     parameters: {
       query?: never
@@ -4273,6 +6484,76 @@ export interface operations {
     }
     requestBody?: never
     responses: never
+  }
+  'put__api_projects_{project_id}_sheets_{sheet}_totals': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TotalsPlace']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Saved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_sheets_{sheet}_words': {
+    parameters: {
+      query?: {
+        find?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Words']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
   }
   'post__api_projects_{project_id}_undo': {
     parameters: {
@@ -4450,6 +6731,136 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['SessionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  post__api_session_invited: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Acceptance']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SessionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  get__api_shelves: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Shelves']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  post__api_shelves: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ShelfView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_shelves_{shelf}_people': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        shelf: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ShelfShare']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ShelfView']
         }
       }
       /** @description Unprocessable Content */

@@ -13,8 +13,14 @@ from ..numbers.working import Working, shown
 from ..refusals import Refusal
 
 AMOUNT_PLACES = 2
-AdjustmentBase = Literal["items", "running"]
-BASE_WORDS: dict[AdjustmentBase, str] = {"items": "sum of the items", "running": "total so far"}
+ItemKind = Literal["measured", "provisional", "prime_cost", "lump_sum", "rate_only", "heading"]
+KIND_WORDS: dict[ItemKind, str] = {
+    "measured": "measured", "provisional": "provisional sum", "prime_cost": "prime cost sum", "lump_sum": "lump sum",
+    "rate_only": "rate only", "heading": "heading",
+}  # fmt: skip
+SUMS: tuple[ItemKind, ...] = ("provisional", "prime_cost", "lump_sum")  # items whose amount is typed
+SET_ASIDE: tuple[ItemKind, ...] = ("provisional", "prime_cost")  # sums that are not work priced by us
+AFTER = "after:"  # a base: the total after the adjustment of that name
 
 
 @dataclass(frozen=True)
@@ -57,18 +63,41 @@ def in_unit(link: Link, unit: str) -> float:
     return link.net * theirs.size / ours.size
 
 
-def amount(quantity: Decimal, rate: Decimal | None) -> Decimal:
-    """Quantity × rate, half up to the cent; zero where there is no rate yet."""
+def amount(quantity: Decimal, rate: Decimal | None, kind: ItemKind = "measured", typed: Decimal | None = None) -> Decimal:
+    """An item's amount, half up to the cent.
+
+    Args:
+        quantity: of a measured item.
+        rate: of the item; nothing where it has none yet.
+        kind: a sum takes what was typed, or its rate once; a rate alone and a heading come to nothing.
+        typed: the amount typed for a sum.
+    """
+    if kind in ("rate_only", "heading"):
+        return Decimal("0.00")
+    if kind in SUMS:
+        return half_up(typed if typed is not None else rate or Decimal(0), AMOUNT_PLACES)
     return half_up(quantity * (rate or Decimal(0)), AMOUNT_PLACES)
+
+
+def base_words(base: str) -> str:
+    """What an adjustment is taken on, in words."""
+    if base.startswith(AFTER):
+        return f"total after {base.removeprefix(AFTER)}"
+    return {"items": "sum of the items", "work": "items without provisional and prime cost sums", "running": "total so far"}[base]
 
 
 @dataclass(frozen=True)
 class Adjustment:
-    """A percentage put on the bill, in its order: overheads and profit in this project."""
+    """A percentage put on the bill, in its order: overheads, profit, risk, discount (below zero), contingency, tax.
+
+    Attributes:
+        base: ``items`` (their sum), ``work`` (without provisional and prime cost sums), ``running`` (the total so
+            far), or ``after:Overheads`` (the total after an earlier adjustment of that name).
+    """
 
     name: str
     percent: Decimal
-    base: AdjustmentBase
+    base: str
 
 
 @dataclass(frozen=True)
@@ -89,16 +118,32 @@ class Summary:
     total: Decimal
 
 
-def summary(items: Decimal, adjustments: Sequence[Adjustment]) -> Summary:
-    """The bill's total: each adjustment on its named base, each rounded to the cent."""
-    running = items
+def summary(items: Decimal, adjustments: Sequence[Adjustment], set_aside: Decimal = Decimal(0)) -> Summary:
+    """The bill's total: each adjustment on its named base, each rounded to the cent.
+
+    Args:
+        items: the sum of the items.
+        adjustments: in their order.
+        set_aside: the provisional and prime cost sums in it.
+
+    Raises:
+        Refusal: an adjustment is taken on one that doesn't stand before it.
+    """
+    bases = {"items": items, "work": items - set_aside, "running": items}
     worked = []
     for adjustment in adjustments:
-        on = items if adjustment.base == "items" else running
+        if adjustment.base not in bases:
+            raise Refusal(
+                f"{adjustment.name} is taken on the {base_words(adjustment.base)}, which doesn't stand before it.",
+                field="base",
+                remedy="Choose another base, or put it after that one.",
+            )
+        on = bases[adjustment.base]
         adds = half_up(on * adjustment.percent / 100, AMOUNT_PLACES)
-        running += adds
+        bases["running"] += adds
+        bases[AFTER + adjustment.name] = bases["running"]
         worked.append(Adjusted(adjustment, on, adds))
-    return Summary(items, tuple(worked), running)
+    return Summary(items, tuple(worked), bases["running"])
 
 
 def mark_up(cost: Decimal, percent: Decimal) -> Decimal:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
@@ -13,7 +13,7 @@ from ..refusals import BadEntry
 
 Group = Literal["labour", "plant", "material", "sundries", "subcontract"]
 GROUPS: tuple[Group, ...] = ("labour", "plant", "material", "sundries", "subcontract")
-Basis = Literal["output", "unit"]
+Basis = Literal["output", "unit", "percent"]
 RATE_PLACES = 2
 
 
@@ -24,13 +24,16 @@ class BuildUpLine:
     Attributes:
         name: the resource's or nested build-up's name.
         group: the subtotal it belongs to.
-        basis: ``output``: the quantity works on the whole output; ``unit``: it goes into one unit of the rate.
+        basis: ``output``: the quantity works on the whole output; ``unit``: it goes into one unit of the rate;
+            ``percent``: the quantity is a percentage of another group's money, such as small tools of labour.
         quantity: in ``unit``; for hours by output, how many work together (2 masons).
         unit: the resource's unit.
         allowance: percent added to the quantity (waste, laps, bulking).
         price: money per unit; None when it has none yet.
         escalation: percent added to the price.
         link: where the price comes from, such as ``resource:4``.
+        percent_of: the group a percentage is taken of.
+        row: what the caller knows the line by; lines of one gang share it.
     """
 
     name: str
@@ -42,6 +45,33 @@ class BuildUpLine:
     price: Decimal | None
     escalation: Decimal = Decimal(0)
     link: str = ""
+    percent_of: str = ""
+    row: int = 0
+
+
+def of_gang(line: BuildUpLine, members: Sequence[BuildUpLine]) -> tuple[BuildUpLine, ...]:
+    """A line that draws on a gang, as a line for each who works in it, in their own group.
+
+    Args:
+        line: the line; its quantity is how many gangs (by output) or gang hours (per unit) there are.
+        members: the lines of the gang, for one gang hour.
+    """
+
+    def together(one: Decimal, other: Decimal) -> Decimal:
+        return ((1 + one / 100) * (1 + other / 100) - 1) * 100
+
+    return tuple(
+        replace(
+            member,
+            name=f"{member.name}, {line.name}",
+            basis=line.basis,
+            quantity=line.quantity * member.quantity,
+            allowance=together(line.allowance, member.allowance),
+            escalation=together(line.escalation, member.escalation),
+            row=line.row,
+        )
+        for member in members
+    )
 
 
 @dataclass(frozen=True)
@@ -83,11 +113,21 @@ def analyse(lines: Sequence[BuildUpLine], output: Decimal, hours: Decimal) -> An
     Raises:
         BadEntry: a line is by output and the output or its hours are not above zero.
     """
-    analysed = tuple(_analyse(line, output, hours) for line in lines)
+    worked = {at: _analyse(line, output, hours) for at, line in enumerate(lines) if line.basis != "percent"}
+    bases = {group: [a for a in worked.values() if a.line.group == group] for group in GROUPS}
+    worked |= {at: _percentage(line, bases.get(line.percent_of, [])) for at, line in enumerate(lines) if line.basis == "percent"}  # type: ignore[call-overload]
+    analysed = tuple(worked[at] for at in range(len(lines)))
     groups = {group: sum((a.unit_price for a in analysed if a.line.group == group), Decimal(0)) for group in GROUPS}
     rate = half_up(sum(groups.values(), Decimal(0)), RATE_PLACES)
-    findings = tuple(f"{line.name} has no price, so it counts nothing." for line in lines if line.price is None)
+    findings = tuple(f"{line.name} has no price, so it counts nothing." for line in lines if line.price is None and line.basis != "percent")
     return Analysis(analysed, groups, rate, findings)
+
+
+def _percentage(line: BuildUpLine, of: Sequence[LineAnalysis]) -> LineAnalysis:
+    """A percentage of a group, of its lines that are no percentages themselves."""
+    share = line.quantity / 100
+    amount, unit_price = (sum((getattr(a, name) for a in of), Decimal(0)) * share for name in ("amount", "unit_price"))
+    return LineAnalysis(line, line.quantity, amount, line.quantity, unit_price)
 
 
 def _analyse(line: BuildUpLine, output: Decimal, hours: Decimal) -> LineAnalysis:
@@ -106,6 +146,10 @@ def _analyse(line: BuildUpLine, output: Decimal, hours: Decimal) -> LineAnalysis
 def line_working(analysed: LineAnalysis, output: Decimal, hours: Decimal, rate_unit: str, currency: str) -> Working:
     """How a line's money per unit of the rate came about."""
     line = analysed.line
+    if line.basis == "percent":
+        base = analysed.unit_price / line.quantity * 100 if line.quantity else Decimal(0)
+        figures = [shown(base), f"{shown(line.quantity, least=0)} %"]
+        return Working(line.name, analysed.unit_price, f"{currency}/{rate_unit}", f"{line.percent_of} × percentage", " × ".join(figures))
     by_hours = line.basis == "output" and line.unit == "h"
     names, figures = ["quantity"], [shown(line.quantity, least=0)]
     for word, value, used in (("hours", hours, by_hours and hours != 1),):

@@ -1,0 +1,37 @@
+"""A drawing file of any kind that is read: PDF, PNG, JPEG, TIFF. Which it is, is seen from its first bytes."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from . import image, pdf
+from .page import Page, PageContent, UnreadableDrawing
+
+LARGEST_FILE = max(image.LARGEST_FILE, pdf.LARGEST_FILE)
+PDF = "application/pdf"
+
+
+def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
+    """The media type and the pages of a drawing.
+
+    Raises:
+        UnreadableDrawing: the file can't be taken; the sentence says why.
+    """
+    if image.is_image(content):
+        return image.read_pages(content, name)
+    if b"%PDF-" not in content[:1024]:
+        raise UnreadableDrawing(f"“{name}” is not a PDF, PNG, JPEG or TIFF.", field="file", remedy="Choose the drawing's PDF or picture.")
+    return PDF, pdf.read_pages(content, name)
+
+
+def tile(content: bytes, media_type: str, key: str, page: int, zoom: int, column: int, row: int) -> bytes:
+    """A tile of a page as PNG (see :func:`sandscale.formats.pdf.tile`)."""
+    reader = pdf if media_type == PDF else image
+    return reader.tile(content, key, page, zoom, column, row)
+
+
+def page_content(content: bytes, media_type: str, name: str, page: int) -> PageContent:
+    """What a page holds; a picture holds nothing that can be read from it."""
+    if media_type != PDF:
+        return PageContent(np.zeros((0, 4), np.float32), [], "A picture has no lines to snap to.")
+    return pdf.page_content(content, name, page)

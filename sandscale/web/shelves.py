@@ -1,0 +1,40 @@
+"""Shelves: make-ups shared across projects. They belong to people, so no project stands in their addresses."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint
+from pydantic import RootModel
+
+from ..services import shelves
+from ..services.views import ShelfView
+from .api import answers, api, signed_in
+from .schemas import NewShelf, ShelfShare
+
+blueprint = Blueprint("shelves", __name__, url_prefix="/api/shelves")
+
+
+class Shelves(RootModel[list[ShelfView]]):
+    """The person's shelves."""
+
+
+@blueprint.get("")
+@api.validate(resp=answers(Shelves))
+def listed() -> Any:
+    """The shelves of the person signed in."""
+    return Shelves(shelves.shelves_of(signed_in()))
+
+
+@blueprint.post("")
+@api.validate(resp=answers(ShelfView))
+def new(json: NewShelf) -> ShelfView:
+    """Make a shelf."""
+    return shelves.add_shelf(signed_in(), json.name, json.about)
+
+
+@blueprint.post("/<int:shelf>/people")
+@api.validate(resp=answers(ShelfView))
+def share(shelf: int, json: ShelfShare) -> ShelfView:
+    """Let another person onto a shelf."""
+    return shelves.share_shelf(signed_in(), shelf, json.email)
