@@ -17,6 +17,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/projects' },
     { path: '/sign-in', component: () => import('./stages/sign_in/SignInView.vue'), meta: { open: true } },
+    { path: '/invited/:token', component: () => import('./stages/sign_in/InvitedView.vue'), meta: { open: true } },
     { path: '/projects', component: () => import('./stages/projects/ProjectsView.vue') },
     {
       path: '/projects/:project(\\d+)',

@@ -10,7 +10,26 @@ from itertools import pairwise
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
-from .plan import FOOTINGS, GRID_X, GRID_Y, MM, SECTION_SCALE, SHEET, SLAB, SLAB_THICK, SUMP, Footing, Point, Ring, on_sheet, ring_on_sheet, square
+from .plan import (
+    BEAM,
+    BEAM_WIDTH,
+    COLUMN,
+    FOOTINGS,
+    GRID_X,
+    GRID_Y,
+    MM,
+    SECTION_SCALE,
+    SHEET,
+    SLAB,
+    SLAB_THICK,
+    SUMP,
+    Footing,
+    Point,
+    Ring,
+    on_sheet,
+    ring_on_sheet,
+    square,
+)
 
 INK, QUIET, EARTH = HexColor("#23211D"), HexColor("#8A847A"), HexColor("#C9B79A")
 Place = Callable[[Point], Point]  # from m to sheet units
@@ -42,6 +61,13 @@ def _plan(canvas: Canvas) -> None:
     _frame(canvas, "Pump house, foundation plan", "FW-S-101", "1:100", "1 of 2")
     _ring(canvas, ring_on_sheet(SLAB), 1.6)
     _ring(canvas, ring_on_sheet(SUMP), 1.2)
+    canvas.setDash(8, 3)
+    for side in (-BEAM_WIDTH / 2, BEAM_WIDTH / 2):
+        (left, low), (right, high) = BEAM[0], BEAM[2]
+        _ring(canvas, ring_on_sheet([(left - side, low - side), (right + side, low - side), (right + side, high + side), (left - side, high + side)]), 0.8)
+    canvas.setDash()
+    x, y = on_sheet((4.5, 0.45))
+    _text(canvas, x, y, "GB1  400 × 600", 8, middle=True)
     corners = ring_on_sheet(SUMP)
     _lines(canvas, [(corners[0], corners[2]), (corners[1], corners[3])], 0.4)
     _grid(canvas)
@@ -50,7 +76,7 @@ def _plan(canvas: Canvas) -> None:
             canvas.setDash(5, 3)
             _ring(canvas, ring_on_sheet(square(centre, footing.length, footing.width)), 1.1)
             canvas.setDash()
-            _ring(canvas, ring_on_sheet(square(centre, 0.4, 0.4)), 1.4)
+            _ring(canvas, ring_on_sheet(square(centre, COLUMN, COLUMN)), 1.4)
             x, y = on_sheet((centre[0] + footing.length / 2 + 0.12, centre[1] + footing.width / 2 + 0.12))
             _text(canvas, x, y, footing.mark, 9, bold=True)
     x, y = on_sheet((13.5, 8.7))

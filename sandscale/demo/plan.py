@@ -39,6 +39,9 @@ FOOTINGS = (
 SLAB: Ring = [(-0.4, -0.4), (27.4, -0.4), (27.4, 14.8), (-0.4, 14.8)]
 SUMP: Ring = [(11.7, 6.0), (15.3, 6.0), (15.3, 8.4), (11.7, 8.4)]
 SLAB_THICK = 0.20
+BEAM: Ring = [(0.0, 0.0), (27.0, 0.0), (27.0, 14.4), (0.0, 14.4)]  # centre line of ground beam GB1
+BEAM_WIDTH, BEAM_DEPTH = 0.40, 0.60
+COLUMN, COLUMN_HEIGHT = 0.40, 3.85
 
 
 def on_sheet(point: Point) -> Point:

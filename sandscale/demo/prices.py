@@ -57,10 +57,19 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     ),
     ("Nails, release agent", "sundries", "m²", "latest", (("Marl Builders' Supply", "1.15", "m²", "1", "2026-10-14", "2026-12-15"),)),
     ("Hand tools, cutting discs", "sundries", "m²", "latest", (("Sandhall Civil, own estimate", "0.85", "m²", "1", "2026-09-01", ""),)),
+    ("Power float", "plant", "h", "latest", (("Weirside Plant Hire", "6.90", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Crushed rock 0/45", "material", "m³", "lowest", (("Tern Aggregates", "17.40", "t", "0.5", "2026-10-09", "2026-12-31"),)),
+    ("Plate compactor", "plant", "h", "latest", (("Weirside Plant Hire", "5.60", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Excavator 8 t with driver", "plant", "h", "latest", (("Weirside Plant Hire", "58.00", "h", "1", "2026-10-06", "2027-01-31"),)),
 )  # fmt: skip
 
-# name, unit, heading, output, hours, lines (resource or “=build-up”, quantity, allowance); labour and plant go by output.
+# name, who and what works together for one hour.
+GANGS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (
+    ("Masons' gang", (("Mason", "2"), ("Labourer", "1"))),
+    ("Concrete gang", (("Concreter", "1"), ("Labourer", "2"), ("Poker vibrator", "1"))),
+)
+
+# name, unit, heading, output, hours, lines (resource, “=build-up or gang” or “%group”, quantity, allowance); labour and plant go by output.
 BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]], ...] = (
     (
         "Concrete C30/37, mixed on site", "m³", "Mixes", "2.4", "1",
@@ -73,12 +82,18 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
     ("Mortar 1:4", "m³", "Mixes", "0.6", "1", (("Labourer", "1", "0"), ("Mixer 150 l with fuel", "1", "0"), ("Cement", "383", "2"), ("Sharp sand", "1.064", "5"))),
     (
         "Concrete placed in footings", "m³", "Substructure", "3.2", "1",
-        (("Concreter", "1", "0"), ("Labourer", "2", "0"), ("Poker vibrator", "1", "0"), ("=Concrete C30/37, mixed on site", "1", "5")),
+        (("=Concrete gang", "1", "0"), ("=Concrete C30/37, mixed on site", "1", "5"), ("%labour", "2", "0")),
     ),
     (
         "Concrete placed in ground slab", "m³", "Substructure", "30", "8",
-        (("Concreter", "2", "0"), ("Labourer", "3", "0"), ("Poker vibrator", "2", "0"), ("=Concrete C30/37, mixed on site", "1", "4"), ("Membrane 300 µm", "1/0.2", "15")),
+        (("Concreter", "2", "0"), ("Labourer", "3", "0"), ("Poker vibrator", "2", "0"), ("=Concrete C30/37, mixed on site", "1", "4")),
     ),
+    ("Membrane laid below slab", "m²", "Substructure", "45", "1", (("Labourer", "2", "0"), ("Membrane 300 µm", "1", "15"))),
+    (
+        "Sub-base placed and compacted", "m³", "Substructure", "9", "1",
+        (("Labourer", "2", "0"), ("Plate compactor", "1", "0"), ("Excavator 8 t with driver", "0.5", "0"), ("Crushed rock 0/45", "1", "12")),
+    ),
+    ("Slab power floated", "m²", "Substructure", "28", "1", (("Concreter", "1", "0"), ("Power float", "1", "0"), ("%labour", "3", "0"))),
     ("Blinding placed", "m³", "Substructure", "2.5", "1", (("Labourer", "2", "0"), ("=Concrete C12/15 for blinding", "1", "10"))),
     (
         "Formwork to sides of footings", "m²", "Substructure", "1.3", "1",
@@ -92,17 +107,22 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
     (
         "Blockwork 140 in walls", "m²", "Masonry", "1.9", "1",
         (
-            ("Mason", "2", "0"), ("Labourer", "1", "0"), ("Mixer 150 l with fuel", "0.5", "0"),
+            ("=Masons' gang", "1", "0"), ("Mixer 150 l with fuel", "0.5", "0"),
             ("Block 390 × 190 × 140", "1/((0.390+0.010)*(0.190+0.010))", "5"), ("=Mortar 1:4", "0.0103", "10"), ("Hand tools, cutting discs", "1", "0"),
         ),
     ),
 )  # fmt: skip
 
-# bill item words → build-up
-RATES_OF_ITEMS = {
-    "Concrete C30/37 in pad footings": "Concrete placed in footings",
-    "Formwork to sides of pad footings": "Formwork to sides of footings",
-    "Blinding concrete 50 thick below foundations": "Blinding placed",
-    "Bars 16 mm, high yield, bent, in footings": "Bars fixed in footings",
-    "Concrete C30/37 in ground slab, 200 thick": "Concrete placed in ground slab",
-}
+# how a bill item's words begin → build-up; the first that fits
+RATES_OF_ITEMS = (
+    ("Blinding concrete", "Blinding placed"),
+    ("Concrete C30/37 in ground slabs", "Concrete placed in ground slab"),
+    ("Concrete C30/37", "Concrete placed in footings"),
+    ("Formwork", "Formwork to sides of footings"),
+    ("Bars", "Bars fixed in footings"),
+    ("Links", "Bars fixed in footings"),
+    ("Granular sub-base", "Sub-base placed and compacted"),
+    ("Damp-proof membrane", "Membrane laid below slab"),
+    ("Power float", "Slab power floated"),
+    ("Blockwork", "Blockwork 140 in walls"),
+)

@@ -11,7 +11,7 @@ from ..store.database import connect, connected, database, migrate
 from ..store.models import Adjustment, BuildUp, Drawing, Item, Person, Project, Revision, Sheet
 from . import plan
 from .drawings import foundation_drawing
-from .prices import BUILD_UPS, RATES_OF_ITEMS, RESOURCES
+from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
 
 NAME, CLIENT = "Ferrin Weir Pumping Station", "Marl Valley Water Board"
 PASSWORD = "ferrin-weir-2026"
@@ -55,6 +55,8 @@ def _drawings(actor: Actor) -> int:
         sheets.rename_sheet(actor, sheet.id, 1, title)
     first, second = (plan.on_sheet((plan.GRID_X[name], plan.GRID_Y["C"])) for name in ("1", "2"))
     sheets.set_scale_by_length(actor, found[0].id, 2, first, second, "9.00")
+    across, up = (plan.on_sheet((plan.GRID_X["4"], plan.GRID_Y[name])) for name in ("A", "C"))
+    sheets.prove_scale(actor, found[0].id, 3, across, up, "14.40")
     sheets.set_scale_by_ratio(actor, found[1].id, 2, "1:20")
     return found[0].id
 
@@ -68,12 +70,26 @@ def _measure(actor: Actor, sheet: int) -> None:
         line = measure.add_line(actor, element, {**size, "note": f"Grid {', '.join(f'{c[0]}/{c[1]}' for c in footing.at)}"}).id
         figures.draw_figure(actor, sheet, element, "count", [plan.on_sheet(p) for p in footing.centres()], line)
         measure.link_to_bill(actor, element)
-    words = {"what": "Concrete C30/37 in ground slab, 200 thick", "part": "Concrete", "kind": "concrete"}
-    slab = measure.add_element(actor, ground_floor, "GS1", "plain-volume", "Ground slab", words).id or 0
+    beam = measure.add_element(actor, foundations, "GB1", "ground-beam", "Ground beam").id or 0
+    line = measure.add_line(actor, beam, {"width": f"{plan.BEAM_WIDTH:.2f}", "height": f"{plan.BEAM_DEPTH:.2f}", "note": "All round, on the grid"}).id
+    figures.draw_figure(actor, sheet, beam, "loop", plan.ring_on_sheet(plan.BEAM), line)
+    slab = measure.add_element(actor, ground_floor, "GS1", "ground-slab", "Ground slab", {"main_spacing": "150", "cross_spacing": "150"}).id or 0
     line = measure.add_line(actor, slab, {"height": f"{plan.SLAB_THICK:.2f}", "note": "To outside of ground beams, sump ddt"}).id
     figures.draw_figure(actor, sheet, slab, "area", plan.ring_on_sheet(plan.SLAB), line)
     figures.add_void(actor, sheet, slab, plan.ring_on_sheet(plan.SUMP))
-    measure.link_to_bill(actor, slab)
+    column = measure.add_element(actor, ground_floor, "C1", "column", "Column", {"carried": "250"}).id or 0
+    size = {"length": f"{plan.COLUMN:.2f}", "width": f"{plan.COLUMN:.2f}", "height": f"{plan.COLUMN_HEIGHT:.2f}"}
+    line = measure.add_line(actor, column, {**size, "note": "On every footing, to the underside of the roof slab"}).id
+    figures.draw_figure(actor, sheet, column, "count", [plan.on_sheet(p) for footing in plan.FOOTINGS for p in footing.centres()], line)
+    walls = measure.add_element(actor, ground_floor, "W1", "blockwork", "Outer walls").id or 0
+    openings = (("2", "1.00", "2.10", "Doors D1"), ("6", "1.20", "1.20", "Windows F1"))
+    measure.add_line(actor, walls, {"times": "2", "length": "26.60+14.00", "height": "3.60", "note": "Between columns, all round"})
+    lintels = measure.add_element(actor, ground_floor, "L1", "lintel", "Lintels over openings").id or 0
+    for times, length, height, note in openings:
+        measure.add_line(actor, walls, {"times": times, "length": length, "height": height, "note": note, "deduct": True})
+        measure.add_line(actor, lintels, {"times": times, "length": length, "note": note})
+    for element in (beam, slab, column, walls, lintels):
+        measure.link_to_bill(actor, element)
 
 
 def _prices(actor: Actor) -> None:
@@ -91,9 +107,16 @@ def _prices(actor: Actor) -> None:
 def _rates(actor: Actor) -> None:
     resources = {r.name: r.id for r in prices.resources(actor)}
     made: dict[str, int] = {}
+    for name, members in GANGS:
+        made[name] = rates.add_build_up(actor, {"name": name, "heading": "Gangs", "kind": "gang"}).id or 0
+        for member, number in members:
+            rates.add_build_up_line(actor, made[name], {"resource": resources[member], "quantity": number, "basis": "unit"})
     for name, unit, heading, output, hours, lines in BUILD_UPS:
         made[name] = rates.add_build_up(actor, {"name": name, "unit": unit, "heading": heading, "output": output, "hours": hours}).id or 0
         for source, quantity, allowance in lines:
+            if source.startswith("%"):
+                rates.add_build_up_line(actor, made[name], {"basis": "percent", "percent_of": source[1:], "quantity": quantity})
+                continue
             drawn = {"nested": made[source[1:]]} if source.startswith("=") else {"resource": resources[source]}
             rates.add_build_up_line(actor, made[name], {**drawn, "quantity": quantity, "allowance": Decimal(allowance)})
 
@@ -101,7 +124,8 @@ def _rates(actor: Actor) -> None:
 def _bill(actor: Actor, ground: int) -> None:
     named = {b.name: b.id for b in BuildUp.select().where(BuildUp.project == actor.project_id)}
     for item in Item.select().where(Item.project == actor.project_id):
-        bill.change_item(actor, item.id, item.version, {"build_up": named[RATES_OF_ITEMS[item.description]]})
+        rate = next(build_up for words, build_up in RATES_OF_ITEMS if item.description.startswith(words))
+        bill.change_item(actor, item.id, item.version, {"build_up": named[rate]})
     pits = {
         "description": "Trial pits to prove the formation, 2 m deep",
         "unit": "nr",
@@ -111,6 +135,12 @@ def _bill(actor: Actor, ground: int) -> None:
     bill.add_item(actor, ground, {**pits, "build_up": named["Trial pit to 2 m, backfilled"]})
     for adjustment, percent in zip(Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position), ("8.5", "5"), strict=True):
         bill.change_adjustment(actor, adjustment.id, 1, {"percent": percent})
+    sums = bill.add_section(actor, "Provisional sums").id or 0
+    reason = {"typed_reason": "Client's specification, clause 1.31"}
+    bill.add_item(
+        actor, sums, {"kind": "provisional", "description": "Keeping the formation dry, as instructed", "unit": "nr", "typed_amount": "4500", **reason}
+    )
+    bill.add_adjustment(actor, "Contingency", "2.5", "work")
 
 
 if __name__ == "__main__":

@@ -64,7 +64,9 @@ def _measure(actor: Actor) -> Iterator[Place]:
 
 
 def _wastes(actor: Actor) -> Iterator[Place]:
-    query = QuantityLine.select(QuantityLine, Element.mark).join(Element).where((QuantityLine.project == actor.project_id) & (QuantityLine.waste > 10))
+    query = (
+        QuantityLine.select(QuantityLine, Element.id, Element.mark).join(Element).where((QuantityLine.project == actor.project_id) & (QuantityLine.waste > 10))
+    )
     for line in query.limit(MOST):
         ref = f"quantity:{line.element_id}:{line.output}"
         yield from ((c, line.element_id, line.element.mark) for c in waste_band(f"{line.label} in {line.element.mark}", ref, line.family, line.waste))

@@ -125,7 +125,7 @@ def effect(actor: Actor, makeup_id: int, source: str) -> MakeUpEffect:
 
 def _quantities(actor: Actor, makeup_id: int) -> dict[tuple[str, str, str], float]:
     key = find(OwnMakeUp, actor, makeup_id).key
-    query = QuantityLine.select(QuantityLine, Element.mark).join(Element).where((Element.project == actor.project_id) & (Element.makeup == key))
+    query = QuantityLine.select(QuantityLine, Element.id, Element.mark).join(Element).where((Element.project == actor.project_id) & (Element.makeup == key))
     return {(q.element.mark, q.label, q.unit): q.net for q in query.order_by(Element.position, QuantityLine.id)}
 
 

@@ -96,7 +96,7 @@ def totals(sheet: Sheet) -> list[SheetTotal]:
     """What is measured on a sheet, by element: the quantity lines of the elements with figures on it."""
     here = Figure.select(Figure.element).where(Figure.sheet == sheet.id)
     query = (
-        QuantityLine.select(QuantityLine, Element.mark)
+        QuantityLine.select(QuantityLine, Element.id, Element.mark)
         .join(Element)
         .where((QuantityLine.element << here) & (QuantityLine.net != 0))
         .order_by(Element.position, Element.id, QuantityLine.id)

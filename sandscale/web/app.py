@@ -7,6 +7,7 @@ from pathlib import Path
 
 from flask import Flask, Response, request, send_from_directory
 
+from ..core.makeups.makeup import built_in
 from ..services.acting import Missing
 from ..store.database import connect, database
 from . import bill, issue, measure, prices, projects, rates, sheets, shelves, sign_in
@@ -27,6 +28,7 @@ def create_app(database_url: str | None = None) -> Flask:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
     app.config["SECURE_COOKIES"] = os.environ.get("SANDSCALE_SECURE_COOKIES") == "1"
     connect(database_url)
+    built_in()  # read and proved now rather than at the first screen
     handle_refusals(app)
     for module in (sign_in, projects, shelves, sheets, measure, prices, rates, bill, issue):
         app.register_blueprint(module.blueprint)

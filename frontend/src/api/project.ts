@@ -23,9 +23,11 @@ function useRead<T>(
   key: MaybeRefOrGetter<unknown[]>,
   read: (project: number) => Promise<T>,
   enabled: MaybeRefOrGetter<boolean> = true,
+  again: (data: T | undefined) => number | false = () => false,
 ): Read<T> {
   const id = useProjectId()
   return useQuery({
+    refetchInterval: (query) => again(query.state.data as T | undefined),
     queryKey: computed(() => ['project', id.value, ...toValue(key)]),
     queryFn: () => read(id.value),
     enabled: computed(() => Number.isFinite(id.value) && toValue(enabled)),
@@ -41,14 +43,23 @@ export const useMakeUps = () => useRead(['makeups'], (p) => ask(client.GET('/api
 export const useResources = () => useRead(['resources'], (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
 export const useBuildUps = () => useRead(['build-ups'], (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
 export const useBill = () => useRead(['bill'], (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
+export const useChecks = () => useRead(['checks'], (p) => ask(client.GET('/api/projects/{project_id}/checks', at(p))))
 export const useHistory = () => useRead(['history'], (p) => ask(client.GET('/api/projects/{project_id}/history', at(p))))
 
+/** A sheet; asked again until what its page holds was read. */
 export const useSheet = (sheet: MaybeRefOrGetter<number | null>) =>
   useRead(
     () => ['sheet', toValue(sheet)],
     (project_id) =>
       ask(client.GET('/api/projects/{project_id}/sheets/{sheet}', { params: { path: { project_id, sheet: toValue(sheet)! } } })),
     () => toValue(sheet) !== null,
+    (now) => (now?.content === 'waiting' ? 700 : false),
+  )
+export const useHistoryOf = (ref: MaybeRefOrGetter<string>) =>
+  useRead(
+    () => ['history-of', toValue(ref)],
+    (project_id) => ask(client.GET('/api/projects/{project_id}/history/{ref}', { params: { path: { project_id, ref: toValue(ref) } } })),
+    () => toValue(ref) !== '',
   )
 export const useElement = (element: MaybeRefOrGetter<number | null>) =>
   useRead(

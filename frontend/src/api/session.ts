@@ -18,8 +18,11 @@ export const useSession = defineStore('session', () => {
   async function signIn(email: string, password: string): Promise<void> {
     take(await ask(client.POST('/api/session', { body: { email, password } })))
   }
+  async function accept(token: string, name: string, password: string): Promise<void> {
+    take(await ask(client.POST('/api/session/invited', { body: { token, name, password } })))
+  }
   async function signOut(): Promise<void> {
     take(await ask(client.DELETE('/api/session')))
   }
-  return { person, known, load, signIn, signOut }
+  return { person, known, load, signIn, accept, signOut }
 })

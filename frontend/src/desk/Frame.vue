@@ -5,12 +5,14 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client } from '../api/client'
 import { useProject, useSave } from '../api/project'
 import { useSession } from '../api/session'
+import CheckList from './CheckList.vue'
 import ClashDialog from './ClashDialog.vue'
 import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
 import NoticeBar from './NoticeBar.vue'
 import ProjectDialog from './ProjectDialog.vue'
 import TallyStrip from './TallyStrip.vue'
+import { usePulse } from './pulse'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
 import WorkingPanel from './WorkingPanel.vue'
@@ -47,6 +49,11 @@ const initials = computed(() =>
     .split(' ')
     .map((word) => word[0])
     .join(''),
+)
+
+usePulse(
+  projectId,
+  computed(() => Boolean(project.value)),
 )
 
 watch(project, (now) => now && tally.open(now.id, now.bill_total), { immediate: true })
@@ -111,6 +118,7 @@ async function leave() {
       </nav>
       <div class="right">
         <span v-if="project.role === 'viewer'" class="quiet">looking only</span>
+        <CheckList />
         <button class="plain quiet" title="Undo your last change (Ctrl+Z)" aria-label="Undo" @click="step('undo')">Undo</button>
         <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
         <button class="plain quiet" aria-label="Keys of this screen" @click="keys = true"><kbd>?</kbd></button>
@@ -188,7 +196,7 @@ nav a {
   display: flex;
   align-items: center;
   height: 44px;
-  padding: 0 10px;
+  padding: 0 8px;
   color: var(--quiet);
   text-decoration: none;
 }
@@ -197,7 +205,7 @@ nav a:hover {
 }
 nav i {
   position: absolute;
-  inset: auto 10px 5px;
+  inset: auto 8px 5px;
   height: 2px;
   background: var(--rule);
 }
@@ -212,7 +220,7 @@ nav a.here {
   box-shadow: inset 0 -3px var(--accent);
 }
 .right {
-  gap: 16px;
+  gap: 12px;
   margin-left: auto;
 }
 .person {

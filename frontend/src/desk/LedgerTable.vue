@@ -1,8 +1,9 @@
 <script setup lang="ts" generic="T">
 // A table for typing, as in a spreadsheet: arrows, Enter, Tab, type to replace, F2, block select, copy and
 // paste, fill down. What is typed stays in its cell until it is saved, and also when it is refused.
+import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, nextTick, reactive, ref, watch } from 'vue'
-import { readBlock, writeBlock, type Column, type Row } from './ledger'
+import { readBlock, writeBlock, type BlockEdit, type Column, type Row } from './ledger'
 import { useTally } from './tally'
 
 const props = defineProps<{
@@ -14,6 +15,10 @@ const props = defineProps<{
   /** Save the first cell of a new line; answers its id, or the sentence of a refusal. */
   add?: (key: string, text: string) => Promise<number | string>
   remove?: (data: T) => Promise<unknown>
+  /** Save many cells at once, as one change: a block pasted, cleared or filled down; a row without data is a new line. */
+  commitBlock?: (edits: BlockEdit<T>[]) => Promise<string | null>
+  /** Put a line earlier or later. */
+  shift?: (data: T, by: number) => Promise<unknown>
   readonly?: boolean
 }>()
 const emit = defineEmits<{ look: [row: Row<T>, column: Column<T>]; select: [cells: { row: Row<T>; column: Column<T> }[]] }>()
@@ -36,7 +41,29 @@ let made: number | null = null
 const begun = ref(0)
 
 const places = computed(() => props.rows.filter((row) => row.kind === 'line' || row.kind === 'ghost'))
-const at = computed(() => places.value.findIndex((row) => row.id === active.row))
+const placeOf = computed(() => new Map(places.value.map((row, place) => [row.id, place])))
+const at = computed(() => placeOf.value.get(active.row) ?? -1)
+
+// Of a long table only the rows in view are drawn; they are then of one height, so words don't go on in a second line.
+const ROW = 28
+const LONG = 250
+const { y: scrolled } = useScroll(grid)
+const { height: seen } = useElementSize(grid)
+const long = computed(() => props.rows.length > LONG)
+const window = computed(() => {
+  if (!long.value) return { from: 0, to: props.rows.length }
+  const from = Math.max(0, Math.floor(scrolled.value / ROW) - 12)
+  return { from: from - (from % 2), to: Math.min(props.rows.length, from + Math.ceil((seen.value || 600) / ROW) + 26) }
+})
+const drawn = computed(() => props.rows.slice(window.value.from, window.value.to))
+function showActive() {
+  void nextTick(() => {
+    const cell = grid.value?.querySelector('.active')
+    if (cell) return cell.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+    const row = props.rows.findIndex((each) => each.id === active.row)
+    if (row >= 0 && grid.value) grid.value.scrollTop = Math.max(0, row * ROW - seen.value / 2)
+  })
+}
 const block = computed(() => {
   if (at.value < 0) return null
   const from = anchor.value ?? { row: at.value, column: active.column }
@@ -57,7 +84,7 @@ watch(block, (b) => {
 })
 
 /** Why values were refused, for as long as they stand there; told here, so that no other saving wipes it away. */
-const refusals = computed(() => [...new Set([...kept.values()].map((k) => k.sentence).filter(Boolean))])
+const refusals = computed(() => [...new Set([blockRefused.value, ...[...kept.values()].map((k) => k.sentence)].filter(Boolean))])
 
 const keyOf = (row: Row<T>, column: Column<T>) =>
   row.kind === 'ghost' ? `${row.id} ${begun.value}:${column.key}` : `${row.id}:${column.key}`
@@ -104,7 +131,7 @@ function move(down: number, across: number, extend = false) {
   const target = places.value[Math.min(Math.max(row, 0), places.value.length - 1)]
   if (!target) return
   activate(target, Math.min(Math.max(column, 0), props.columns.length - 1), extend)
-  void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
+  showActive()
 }
 
 /** Tab goes on to the next cell that can be typed in, and from the last of a line to the next line. */
@@ -230,7 +257,8 @@ function keydown(event: KeyboardEvent) {
     PageDown: [12, 0],
     PageUp: [-12, 0],
   }
-  if (arrows[key] && !control) move(...arrows[key], event.shiftKey)
+  if (event.altKey && (key === 'ArrowUp' || key === 'ArrowDown')) void shiftLine(key === 'ArrowUp' ? -1 : 1)
+  else if (arrows[key] && !control) move(...arrows[key], event.shiftKey)
   else if (key === 'Tab') {
     const last = at.value === places.value.length - 1 && active.column === props.columns.length - 1
     if ((last && !event.shiftKey) || (at.value <= 0 && active.column === 0 && event.shiftKey)) return
@@ -242,6 +270,7 @@ function keydown(event: KeyboardEvent) {
   else if (key === 'Delete' && control) void removeLine()
   else if (key === 'Delete' || key === 'Backspace') clearBlock()
   else if (control && key.toLowerCase() === 'd') fillDown()
+  else if (control && key.toLowerCase() === 'a') selectAll()
   else if (key.length === 1 && !control && !event.altKey && key !== '?')
     edit(choicesOf(places.value[at.value], props.columns[active.column]) ? undefined : key)
   else return
@@ -268,10 +297,39 @@ function eachInBlock(act: (row: Row<T>, column: Column<T>, r: number, c: number)
   for (let r = b.top; r <= b.bottom; r++)
     for (let c = b.left; c <= b.right; c++) act(places.value[r], props.columns[c], r - b.top, c - b.left)
 }
+/** Write many cells: as one change where the table can, else cell by cell. */
+function writeAll(cells: { row: Row<T>; column: Column<T>; text: string }[]) {
+  const wanted = cells.filter(({ row, column, text }) => row.kind === 'ghost' || text !== textOf(row, column))
+  const rows = new Set(wanted.map(({ row }) => row))
+  if (!props.commitBlock || (rows.size < 2 && wanted.length < 2)) {
+    for (const { row, column, text } of wanted) {
+      if (row.kind === 'ghost' && column === wanted.find((each) => each.row === row)?.column) leaveNew()
+      write(row.kind === 'ghost' ? places.value.at(-1)! : row, column, text)
+    }
+    return
+  }
+  const edits = [...rows].map((row) => ({
+    data: row.kind === 'ghost' ? null : (row.data ?? null),
+    fields: Object.fromEntries(wanted.filter((each) => each.row === row).map((each) => [each.column.key, each.text])),
+  }))
+  const kept_ = wanted.filter(({ row }) => row.kind === 'line')
+  for (const { row, column, text } of kept_) keep(keyOf(row, column), text)
+  if (!kept_.length) tally.begin()
+  queue = queue.then(async () => {
+    const sentence = await props.commitBlock!(edits.map((edit, n) => ({ ...edit, data: fresh([...rows][n]) ?? edit.data })))
+    for (const { row, column, text } of kept_) settle(keyOf(row, column), text, sentence)
+    if (!kept_.length) {
+      tally.end()
+      if (sentence) blockRefused.value = sentence
+    }
+  })
+}
+const fresh = (row: Row<T>) => props.rows.find((each) => each.id === row.id)?.data
+const blockRefused = ref('')
 function clearBlock() {
-  eachInBlock(
-    (row, column) => row.kind === 'line' && editable(row, column) && !column.choices && textOf(row, column) && write(row, column, ''),
-  )
+  const cells: { row: Row<T>; column: Column<T>; text: string }[] = []
+  eachInBlock((row, column) => row.kind === 'line' && editable(row, column) && !column.choices && cells.push({ row, column, text: '' }))
+  writeAll(cells)
 }
 function fillDown() {
   const b = block.value
@@ -279,9 +337,26 @@ function fillDown() {
   const source = b.top === b.bottom ? b.top - 1 : b.top
   const from = places.value[source]
   if (!from) return
+  const cells: { row: Row<T>; column: Column<T>; text: string }[] = []
   for (let r = source + 1; r <= b.bottom; r++)
-    for (let c = b.left; c <= b.right; c++)
-      if (editable(places.value[r], props.columns[c])) write(places.value[r], props.columns[c], textOf(from, props.columns[c]))
+    for (let c = b.left; c <= b.right; c++) {
+      const [row, column] = [places.value[r], props.columns[c]]
+      if (row.kind === 'line' && editable(row, column)) cells.push({ row, column, text: textOf(from, column) })
+    }
+  writeAll(cells)
+}
+function selectAll() {
+  const last = places.value.length - (places.value.at(-1)?.kind === 'ghost' ? 2 : 1)
+  if (last < 0) return
+  anchor.value = { row: 0, column: 0 }
+  active.row = places.value[last].id
+  active.column = props.columns.length - 1
+}
+async function shiftLine(by: number) {
+  const row = places.value[at.value]
+  if (!row?.data || !props.shift || props.readonly) return
+  await props.shift(row.data, by)
+  showActive()
 }
 function copy(event: ClipboardEvent) {
   if (editing.value || !block.value) return
@@ -297,15 +372,26 @@ function paste(event: ClipboardEvent) {
   if (editing.value || !block.value) return
   event.preventDefault()
   const { top, left } = block.value
-  readBlock(event.clipboardData?.getData('text/plain') ?? '').forEach((cells, r) => {
-    const row = places.value[Math.min(top + r, places.value.length - 1)]
-    if (row.kind === 'ghost') leaveNew()
-    cells.forEach((text, c) => {
+  blockRefused.value = ''
+  const ghost = places.value.find((row) => row.kind === 'ghost')
+  const cells: { row: Row<T>; column: Column<T>; text: string }[] = []
+  readBlock(event.clipboardData?.getData('text/plain') ?? '').forEach((texts, r) => {
+    const place = places.value[top + r]
+    // Beyond the last line every row of the block is a new line.
+    const row = place?.kind === 'line' ? place : ghost && { ...ghost, id: `${ghost.id}-${r}` }
+    if (!row) return
+    texts.forEach((text, c) => {
       const column = props.columns[left + c]
-      if (column && editable(row, column)) write(row, column, text.trim())
+      if (column && editable(place?.kind === 'line' ? place : ghost!, column)) cells.push({ row, column, text: text.trim() })
     })
-    if (row.kind === 'ghost') leaveNew()
   })
+  const begins = cells.filter(({ row }) => row.kind === 'ghost')
+  if (props.commitBlock || !begins.length) return writeAll(cells)
+  for (const { row, column, text } of cells) {
+    if (row.kind === 'ghost' && begins.find((each) => each.row === row)?.column === column) leaveNew()
+    write(row.kind === 'ghost' ? ghost! : row, column, text)
+  }
+  leaveNew()
 }
 async function removeLine() {
   const row = places.value[at.value]
@@ -322,7 +408,7 @@ function activateRow(id: number | string, column?: number, quietly = false) {
   if (active.row === id && column === undefined) return
   const row = places.value.find((each) => each.id === id)
   if (row) activate(row, column ?? 0, false, quietly)
-  void nextTick(() => grid.value?.querySelector('.active')?.scrollIntoView({ block: 'nearest' }))
+  showActive()
 }
 /** Drop what waits in a cell, once it was saved another way. */
 const forget = (id: number | string, column: string) => kept.delete(`${id}:${column}`)
@@ -331,7 +417,7 @@ defineExpose({ activateRow, forget, focus: () => grid.value?.focus() })
 const inBlock = (row: Row<T>, column: number) => {
   const b = block.value
   if (!b || (b.top === b.bottom && b.left === b.right)) return false
-  const r = places.value.indexOf(row)
+  const r = placeOf.value.get(row.id) ?? -1
   return r >= b.top && r <= b.bottom && column >= b.left && column <= b.right
 }
 </script>
@@ -344,6 +430,7 @@ const inBlock = (row: Row<T>, column: number) => {
       role="grid"
       tabindex="0"
       :aria-label="label"
+      :aria-rowcount="rows.length + 1"
       @keydown="keydown"
       @copy="copy"
       @paste="paste"
@@ -361,14 +448,15 @@ const inBlock = (row: Row<T>, column: number) => {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in rows" :key="row.id" role="row" :class="[row.kind, { here: row.id === active.row, struck: row.struck }]">
+          <tr v-if="window.from" :style="{ height: `${window.from * ROW}px` }" role="presentation"></tr>
+          <tr v-for="row in drawn" :key="row.id" role="row" :class="[row.kind, { here: row.id === active.row, struck: row.struck }]">
             <td
               v-for="(column, c) in columns"
               :key="column.key"
               role="gridcell"
               :class="{
                 number: column.number,
-                wrap: column.wrap,
+                wrap: column.wrap && !long,
                 active: row.id === active.row && c === active.column,
                 block: inBlock(row, c),
                 refused: kept.get(keyOf(row, column))?.sentence,
@@ -424,6 +512,7 @@ const inBlock = (row: Row<T>, column: number) => {
               </button>
             </td>
           </tr>
+          <tr v-if="window.to < rows.length" :style="{ height: `${(rows.length - window.to) * ROW}px` }" role="presentation"></tr>
         </tbody>
       </table>
     </div>

@@ -27,10 +27,23 @@ async function change(body: { name?: string; client?: string; price_date?: strin
   refused.value = done ? '' : `${notices.notice?.sentence ?? ''} ${notices.notice?.remedy ?? ''}`
 }
 const round = (unit: string, places: string) => change({ rounding: { ...props.project.rounding, [unit]: Number(places) } })
+const invitation = ref<{ email: string; link: string } | null>(null)
 async function share() {
+  invitation.value = null
   try {
-    queries.setQueryData(key.value, await ask(client.POST('/api/projects/{project_id}/people', { ...path.value, body: { ...guest } })))
+    const shared = await ask(client.POST('/api/projects/{project_id}/people', { ...path.value, body: { ...guest } }))
+    queries.setQueryData(key.value, shared.members)
+    if (shared.invitation)
+      invitation.value = { email: shared.invitation.email, link: `${location.origin}/invited/${shared.invitation.token}` }
     guest.email = refused.value = ''
+  } catch (error) {
+    refused.value = error instanceof Error ? error.message : String(error)
+  }
+}
+async function out(email: string) {
+  try {
+    queries.setQueryData(key.value, await ask(client.POST('/api/projects/{project_id}/people/out', { ...path.value, body: { email } })))
+    refused.value = ''
   } catch (error) {
     refused.value = error instanceof Error ? error.message : String(error)
   }
@@ -66,8 +79,16 @@ async function share() {
     </div>
     <h3>People</h3>
     <p v-for="person in people" :key="person.email" class="person">
-      <span>{{ person.name }}</span><span class="quiet">{{ person.email }}</span
+      <span>{{ person.invited ? 'invited' : person.name }}</span><span class="quiet">{{ person.email }}</span
       ><span>{{ person.role }}</span>
+      <button
+        v-if="project.role === 'owner' && person.role !== 'owner'"
+        class="plain quiet"
+        :aria-label="`Take ${person.email} out`"
+        @click="out(person.email)"
+      >
+        take out
+      </button>
     </p>
     <form v-if="project.role === 'owner'" class="row" @submit.prevent="share">
       <input v-model="guest.email" type="email" required aria-label="E-mail address of a person" placeholder="e-mail address" />
@@ -78,6 +99,16 @@ async function share() {
       </select>
       <NButton attr-type="submit" size="small">Let in</NButton>
     </form>
+    <p v-if="invitation" role="status">
+      {{ invitation.email }} has no account yet. Hand them this link; it holds for two weeks:<br />
+      <input
+        class="link-field num"
+        readonly
+        :value="invitation.link"
+        aria-label="Link of the invitation"
+        @focus="($event.target as HTMLInputElement).select()"
+      />
+    </p>
     <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
   </Dialog>
 </template>
@@ -108,12 +139,18 @@ h3 {
 }
 .person {
   display: grid;
-  grid-template-columns: 1fr 1.4fr 80px;
+  grid-template-columns: 1fr 1.4fr 60px 64px;
   margin: 0;
   padding: 4px 0;
   border-bottom: 1px solid var(--rule);
 }
 form {
   margin-top: 10px;
+}
+.link-field {
+  width: 100%;
+  height: 28px;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
 }
 </style>

@@ -19,7 +19,9 @@ const walk = useWalkStore()
     <span class="push"></span>
     <span v-if="tally.lastLabel" class="last">{{ tally.lastLabel }}</span>
     <span class="num moved" data-test="moved">{{ tally.movement ? signed(tally.movement) : 'unmoved' }} since {{ tally.opened?.at }}</span>
-    <span class="saved" role="status">{{ tally.writing ? 'saving' : 'saved' }}</span>
+    <span class="saved" :class="{ lost: !tally.online }" role="status">{{
+      !tally.online ? 'no server' : tally.writing ? 'saving' : 'saved'
+    }}</span>
   </footer>
 </template>
 
@@ -49,7 +51,10 @@ b {
 .moved {
   color: var(--foot-accent);
 }
+.lost {
+  color: var(--foot-accent);
+}
 .saved {
-  width: 42px;
+  width: 58px;
 }
 </style>

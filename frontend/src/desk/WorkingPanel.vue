@@ -5,6 +5,7 @@ import { useProjectId, useWalk } from '../api/project'
 import type { Schemas } from '../api/client'
 import { precise, shown } from './numbers'
 import { useWalkStore } from './walk'
+import NumberHistory from './NumberHistory.vue'
 import WorkingPart from './WorkingPart.vue'
 
 const walk = useWalkStore()
@@ -79,6 +80,7 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
             >
           </button>
         </template>
+        <NumberHistory :key="walk.focus" :of="walk.focus" />
       </template>
       <div v-else-if="error && walk.focus" class="empty">
         <p>{{ error.message }}</p>

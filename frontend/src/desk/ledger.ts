@@ -34,6 +34,12 @@ export interface Row<T> {
   struck?: boolean
 }
 
+/** What a block writes into one row: its fields by column; without data it is a new line. */
+export interface BlockEdit<T> {
+  data: T | null
+  fields: Record<string, string>
+}
+
 /** What a view may ask of the table it holds. */
 export interface Ledger {
   activateRow: (id: number | string, column?: number, quietly?: boolean) => void

@@ -13,6 +13,8 @@ export const useTally = defineStore('tally', () => {
   const opened = ref<Opened | null>(null)
   const writing = ref(0)
   const lastLabel = ref('')
+  const lastChange = ref(0)
+  const online = ref(true)
   const selected = ref<{ label: string; value: string; unit: string }[]>([])
 
   /** What the total stood at when this tab first opened the project. */
@@ -32,7 +34,17 @@ export const useTally = defineStore('tally', () => {
   function moved(_project: number, saved: Schemas['Saved']): void {
     total.value = Number(saved.bill_total)
     lastLabel.value = saved.label
+    lastChange.value = Math.max(lastChange.value, saved.change ?? 0)
+  }
+  /** What someone else did. */
+  function heard(label: string, billTotal: number): void {
+    lastLabel.value = label
+    total.value = billTotal
+  }
+  /** Whether the server answers. */
+  function reached(answers: boolean): void {
+    online.value = answers
   }
   const movement = computed(() => (opened.value ? total.value - opened.value.total : 0))
-  return { total, opened, writing, lastLabel, selected, movement, open, begin, end, moved }
+  return { total, opened, writing, lastLabel, lastChange, online, selected, movement, open, begin, end, moved, heard, reached }
 })

@@ -187,7 +187,7 @@ def _asked(field: Input, rules: Detailing) -> Input:
         if field.default not in [label for label, _ in rows]:
             changes["default"] = rows[len(rows) // 2][0]
     if field.rule:
-        changes["default"] = rules.setting(field.rule)
+        changes["default"] = rules.setting(field.rule).removesuffix(f" {field.unit}")
     return field.model_copy(update=changes) if changes else field
 
 

@@ -4,7 +4,6 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBill, useBuildUps, useProject, useSave } from '../../api/project'
-import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -12,6 +11,7 @@ import type { Column, Ledger, Row } from '../../desk/ledger'
 import { money, quantity, shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
+import AdjustmentList from './AdjustmentList.vue'
 import ItemQuantity from './ItemQuantity.vue'
 
 type Item = Schemas['ItemView']
@@ -47,6 +47,22 @@ const groups = computed(() => [
     })),
   },
 ])
+const kinds = [
+  { value: 'measured', label: 'measured' },
+  { value: 'provisional', label: 'provisional sum' },
+  { value: 'prime_cost', label: 'prime cost sum' },
+  { value: 'lump_sum', label: 'lump sum' },
+  { value: 'rate_only', label: 'rate only' },
+  { value: 'heading', label: 'heading' },
+]
+const brief: Record<string, string> = {
+  provisional: 'prov.',
+  prime_cost: 'p. cost',
+  lump_sum: 'lump',
+  rate_only: 'rate only',
+  heading: 'heading',
+}
+const sums = ['provisional', 'prime_cost', 'lump_sum']
 const ratesFor = (data: Item | null) => [
   { value: '', label: 'no rate' },
   ...(rates.value ?? [])
@@ -63,16 +79,31 @@ const columns = computed<Column<Item>[]>(() => [
     title: (i) => i.description,
     hint: 'type a description to add an item',
   },
-  { key: 'unit', label: 'Unit', width: '42px', text: (i) => i.unit },
+  {
+    key: 'kind',
+    label: 'Kind',
+    width: '66px',
+    text: (i) => i.kind,
+    show: (i) => (i.kind === 'measured' ? '' : brief[i.kind]),
+    title: (i) => kinds.find((k) => k.value === i.kind)?.label ?? '',
+    choices: kinds,
+  },
+  {
+    key: 'unit',
+    label: 'Unit',
+    width: '40px',
+    text: (i) => i.unit,
+    show: (i) => (sums.includes(i.kind) || i.kind === 'heading' ? '' : i.unit),
+  },
   {
     key: 'typed_quantity',
     label: 'Quantity',
     number: true,
     width: '88px',
     text: (i) => i.typed_quantity,
-    show: (i) => `${i.typed_quantity ? '✎ ' : ''}${quantity(i.quantity, i.unit)}`,
+    show: (i) => (sums.includes(i.kind) || i.kind === 'heading' ? '' : `${i.typed_quantity ? '✎ ' : ''}${quantity(i.quantity, i.unit)}`),
     title: (i) => (i.typed_quantity ? `Typed: ${i.typed_reason}` : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`),
-    editable: (i) => i.links === 0,
+    editable: (i) => i.links === 0 && (i.kind === 'measured' || i.kind === 'rate_only'),
     ref: (i) => `item-quantity:${i.id}`,
   },
   {
@@ -81,17 +112,20 @@ const columns = computed<Column<Item>[]>(() => [
     number: true,
     width: '82px',
     text: (i) => (i.build_up ? String(i.build_up) : ''),
-    show: (i) => (i.rate === null ? 'no rate' : money(i.rate)),
+    show: (i) => (i.rate !== null ? money(i.rate) : sums.includes(i.kind) || i.kind === 'heading' ? '' : 'no rate'),
     title: (i) => i.build_up_name || 'F2 picks a rate',
     choices: ratesFor,
     ref: (i) => (i.build_up ? `build-up:${i.build_up}` : `item:${i.id}`),
   },
   {
-    key: 'amount',
+    key: 'typed_amount',
     label: `Amount ${project.value?.currency ?? ''}`,
     number: true,
-    width: '106px',
-    show: (i) => money(i.amount),
+    width: '104px',
+    text: (i) => i.typed_amount,
+    editable: (i) => sums.includes(i.kind),
+    show: (i) => (i.kind === 'heading' ? '' : i.kind === 'rate_only' ? 'rate only' : money(i.amount)),
+    title: (i) => (sums.includes(i.kind) ? 'The amount of a sum is typed' : ''),
     ref: (i) => `item:${i.id}`,
   },
 ])
@@ -103,7 +137,7 @@ const rows = computed<Row<Item>[]>(() => {
       id: `section-${s.id}`,
       kind: 'head',
       label: s.ref,
-      cells: { description: s.title, amount: money(s.total) },
+      cells: { description: s.title, typed_amount: money(s.total) },
       ref: `section:${s.id}`,
       level: s.depth,
     },
@@ -111,7 +145,8 @@ const rows = computed<Row<Item>[]>(() => {
       id: i.id,
       kind: 'line',
       data: i,
-      warn: i.rate === null ? 'No rate yet, so it adds nothing.' : '',
+      warn: Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind) ? 'It adds nothing yet.' : '',
+      struck: i.kind === 'rate_only',
     })),
     ...(s.id === last && !readonly.value ? [{ id: 'new', kind: 'ghost' } as Row<Item>] : []),
   ])
@@ -120,21 +155,21 @@ const rows = computed<Row<Item>[]>(() => {
       id: 'items',
       kind: 'total',
       label: '',
-      cells: { description: 'Sum of the items', amount: money(bill.value.items_total) },
+      cells: { description: 'Sum of the items', typed_amount: money(bill.value.items_total) },
       ref: 'bill',
     },
     ...bill.value.adjustments.map((a): Row<Item> => ({
       id: `adjustment-${a.id}`,
       kind: 'step',
       label: '',
-      cells: { description: a.name, build_up: `${shown(a.percent, 0, 4)} %`, amount: money(a.adds) },
+      cells: { description: `${a.name}, on the ${a.base_words}`, build_up: `${shown(a.percent, 0, 4)} %`, typed_amount: money(a.adds) },
       ref: 'bill',
     })),
     {
       id: 'total',
       kind: 'total',
       label: '',
-      cells: { description: `Total, ${project.value?.currency ?? ''}`, amount: money(bill.value.total) },
+      cells: { description: `Total, ${project.value?.currency ?? ''}`, typed_amount: money(bill.value.total) },
       ref: 'bill',
     },
   ]
@@ -146,7 +181,7 @@ watch(
   [() => route.query.at, () => Boolean(bill.value), table],
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
-    const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3 }
+    const columnOf: Record<string, number> = { item: 6, 'item-quantity': 4 }
     if (kind in columnOf) table.value?.activateRow(Number(id), columnOf[kind])
     if (kind === 'section') section.value = Number(id)
   },
@@ -185,7 +220,7 @@ async function typeQuantity() {
   reasonFor.value = null
   reason.value = ''
   table.value?.forget(now.item.id, 'typed_quantity')
-  table.value?.activateRow(now.item.id, 3)
+  table.value?.activateRow(now.item.id, 4)
   table.value?.focus()
 }
 async function add(key: string, text: string): Promise<number | string> {
@@ -211,7 +246,7 @@ function look(row: Row<Item>, column: Column<Item>) {
   } else if (row.ref) walk.look(row.ref)
 }
 function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
-  const sum = cells.reduce((total, { row, column }) => total + (row.data && column.key === 'amount' ? Number(row.data.amount) : 0), 0)
+  const sum = cells.reduce((total, { row, column }) => total + (row.data && column.key === 'typed_amount' ? Number(row.data.amount) : 0), 0)
   tally.selected = sum ? [{ label: 'Selected', value: money(sum), unit: project.value?.currency ?? '' }] : []
 }
 async function addSection() {
@@ -227,15 +262,44 @@ async function addSection() {
   title.value = ''
   section.value = saved.id ?? null
 }
-const adjust = (a: Schemas['AdjustmentView'], percent: string) =>
-  save((version) =>
+const move = (i: Item, section_id: number, before: number | null) =>
+  save(() =>
     ask(
-      client.PATCH('/api/projects/{project_id}/adjustments/{adjustment}', {
-        params: { path: { project_id: projectId.value, adjustment: a.id } },
-        body: { version: version ?? a.version, percent },
+      client.POST('/api/projects/{project_id}/items/{item}/move', {
+        params: { path: { project_id: projectId.value, item: i.id } },
+        body: { section: section_id, before },
       }),
     ),
   )
+/** Alt and an arrow put an item up or down, from the end of a section on into the next. */
+async function shift(i: Item, by: number) {
+  const sections = bill.value?.sections ?? []
+  const at = sections.findIndex((s) => s.items.some((each) => each.id === i.id))
+  const inside = sections[at].items
+  const place = inside.findIndex((each) => each.id === i.id)
+  if (place + by >= 0 && place + by < inside.length) {
+    const before = by < 0 ? inside[place - 1].id : (inside[place + 2]?.id ?? null)
+    await move(i, sections[at].id, before)
+  } else if (sections[at + by]) await move(i, sections[at + by].id, by > 0 ? (sections[at + by].items[0]?.id ?? null) : null)
+}
+/** The section in focus, put up or down among those of its level. */
+async function shiftSection(by: number) {
+  const all = bill.value?.sections ?? []
+  const now = all.find((s) => s.id === section.value)
+  if (!now) return
+  const level = all.filter((s) => s.parent === now.parent)
+  const place = level.indexOf(now)
+  if (!level[place + by]) return
+  const before = by < 0 ? level[place - 1].id : (level[place + 2]?.id ?? null)
+  await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/sections/{section}/move', {
+        params: { path: { project_id: projectId.value, section: now.id } },
+        body: { parent: now.parent, before },
+      }),
+    ),
+  )
+}
 </script>
 
 <template>
@@ -250,22 +314,11 @@ const adjust = (a: Schemas['AdjustmentView'], percent: string) =>
             >Add</NButton
           >
         </form>
-        <div v-if="bill" class="foot">
-          <h3>At the foot</h3>
-          <label v-for="a in bill.adjustments" :key="a.id"
-            >{{ a.name
-            }}<span
-              ><EntryField
-                class="num"
-                :value="Number(a.percent)"
-                :disabled="readonly"
-                :aria-label="`${a.name} percent`"
-                @change="adjust(a, $event)"
-              />
-              %</span
-            ></label
-          >
-        </div>
+        <p v-if="section !== null && !readonly" class="order">
+          <button class="plain quiet" @click="shiftSection(-1)">↑ section up</button>
+          <button class="plain quiet" @click="shiftSection(1)">↓ section down</button>
+        </p>
+        <AdjustmentList v-if="bill" :adjustments="bill.adjustments" :readonly="readonly" />
       </ListPane>
     </template>
     <div v-if="bill && !bill.sections.length" class="empty">
@@ -284,6 +337,7 @@ const adjust = (a: Schemas['AdjustmentView'], percent: string) =>
         :commit="commit"
         :add="add"
         :remove="remove"
+        :shift="shift"
         :readonly="readonly"
         @look="look"
         @select="select"
@@ -306,8 +360,8 @@ const adjust = (a: Schemas['AdjustmentView'], percent: string) =>
   gap: 6px;
   padding: 8px 12px;
 }
-.new input,
-.foot input {
+.new input {
+  flex: 1;
   min-width: 0;
   height: 26px;
   padding: 0 6px;
@@ -316,26 +370,11 @@ const adjust = (a: Schemas['AdjustmentView'], percent: string) =>
   color: inherit;
   font-size: 13px;
 }
-.new input {
-  flex: 1;
-}
-.foot {
-  margin-top: 12px;
-  padding: 0 12px;
-}
-.foot h3 {
-  padding-bottom: 4px;
-  color: var(--quiet);
-}
-.foot label {
+.order {
   display: flex;
-  justify-content: space-between;
-  align-items: center;
-  padding: 2px 0;
-}
-.foot input {
-  width: 70px;
-  text-align: right;
+  gap: 14px;
+  margin: 0;
+  padding: 0 12px;
 }
 .reason {
   display: flex;

@@ -7,10 +7,14 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useSave } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
-import type { Column, Ledger, Row } from '../../desk/ledger'
+import Menu from '../../desk/Menu.vue'
+import type { BlockEdit, Column, Ledger, Row } from '../../desk/ledger'
 import { quantity, shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
+import LinesDialog from './LinesDialog.vue'
+import ReplaceBar from './ReplaceBar.vue'
+import Sketch from './Sketch.vue'
 
 type Line = Schemas['LineView']
 const props = defineProps<{ element: Schemas['ElementView']; line: number | null; readonly?: boolean }>()
@@ -22,6 +26,9 @@ const walk = useWalkStore()
 const tally = useTally()
 const table = ref<Ledger>()
 const tab = ref<'lines' | 'makeup'>('lines')
+const chosen = ref<number[]>([])
+const moving = ref<'lines' | 'element' | null>(null)
+const replacing = ref(false)
 
 const columns = computed<Column<Line>[]>(() => {
   const size = (key: 'length' | 'width' | 'height', label: string): Column<Line> => ({
@@ -98,6 +105,31 @@ async function add(key: string, text: string): Promise<number | string> {
     ),
   )
 }
+/** Many cells as one change, undone as one. */
+async function commitBlock(edits: BlockEdit<Line>[]): Promise<string | null> {
+  const lines = edits.map(({ data, fields }) => ({
+    line: data?.id ?? null,
+    version: data?.version ?? 0,
+    ...Object.assign({}, ...Object.entries(fields).map(([key, text]) => fieldOf(key, text))),
+  }))
+  return trySave(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/elements/{element}/lines/block', {
+        params: { path: { project_id: projectId.value, element: props.element.id } },
+        body: { lines },
+      }),
+    ),
+  )
+}
+const shift = (l: Line, by: number) =>
+  save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/lines/{line}/move', {
+        params: { path: { project_id: projectId.value, line: l.id } },
+        body: { by },
+      }),
+    ),
+  )
 const removeLine = (l: Line) =>
   save(() =>
     ask(client.DELETE('/api/projects/{project_id}/lines/{line}', { params: { path: { project_id: projectId.value, line: l.id } } })),
@@ -108,6 +140,7 @@ function look(row: Row<Line>, column: Column<Line>) {
   if (row.data) walk.look(column.ref?.(row.data) ?? `line:${row.data.id}`)
 }
 function select(cells: { row: Row<Line>; column: Column<Line> }[]) {
+  chosen.value = [...new Set(cells.flatMap(({ row }) => (row.data ? [row.data.id] : [])))]
   const numbers = cells.map(({ row, column }) =>
     row.data && column.number && column.key !== 'times'
       ? Number(column.key === 'squared' ? row.data.squared : (column.text?.(row.data) ?? ''))
@@ -160,7 +193,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
-  <section class="dimension-sheet" :aria-label="`Dimension sheet of ${element.mark}`">
+  <section class="dimension-sheet" :aria-label="`Dimension sheet of ${element.mark}`" @keydown.ctrl.h.prevent="replacing = true">
     <div class="desk-head">
       <b>{{ element.mark }}</b>
       <div role="tablist" class="tabs">
@@ -174,15 +207,19 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
       >
       <span class="push"></span>
       <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill">Into the bill</NButton>
-      <button
-        v-if="!readonly"
-        class="plain quiet"
-        title="Delete this element with its lines and figures; undo brings it back"
-        @click="emit('remove')"
-      >
-        Delete
-      </button>
+      <Menu v-if="!readonly" v-slot="{ close }" label="Element" right>
+        <button class="plain" @click="((replacing = true), close())">Find and replace <kbd>Ctrl H</kbd></button>
+        <button class="plain" :disabled="!chosen.length" @click="((moving = 'lines'), close())">
+          Move or copy {{ chosen.length === 1 ? 'the line' : `${chosen.length} lines` }} to another element
+        </button>
+        <button class="plain" @click="((moving = 'element'), close())">Copy {{ element.mark }} to a location</button>
+        <button class="plain" title="With its lines and figures; undo brings it back" @click="(emit('remove'), close())">
+          Delete {{ element.mark }}
+        </button>
+      </Menu>
     </div>
+    <ReplaceBar v-if="replacing" :element="element.id" :mark="element.mark" @close="replacing = false" />
+    <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
     <div v-show="tab === 'lines'" class="lines">
       <LedgerTable
         ref="table"
@@ -192,6 +229,8 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
         :commit="commit"
         :add="add"
         :remove="removeLine"
+        :commit-block="commitBlock"
+        :shift="shift"
         :readonly="readonly"
         @look="look"
         @select="select"
@@ -225,6 +264,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
         </select>
         <EntryField v-else :value="input.entry" :disabled="readonly" :class="{ num: !input.words }" @change="entry(input, $event)" />
       </label>
+      <Sketch :parts="element.sketch" />
       <p class="about quiet">
         {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the make-up's back.
       </p>

@@ -1,62 +1,175 @@
 <script setup lang="ts">
-// The make-ups: built-in ones to read and copy, and the project's own to write, proved before they are kept.
+// The make-ups: built-in ones to read and copy, the project's own to write and try, and those of shelves to take.
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ask, client } from '../../api/client'
+import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useProject, useSave } from '../../api/project'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
+import { useNotices } from '../../desk/notices'
+import { money, quantity } from '../../desk/numbers'
+import MakeUpTrial from './MakeUpTrial.vue'
+import ShelfBar from './ShelfBar.vue'
 
+const EMPTY = `# What it is for.
+key = "our-own"
+name = "Our own"
+about = ""
+headline = "net"
+needs = ["length"]
+inputs = [
+  { key = "thick", label = "Thickness", unit = "mm", default = "150", minimum = 0 },
+]
+outputs = [
+  { key = "net", label = "Net", unit = "m²", family = "concrete", formula = "times * length * thick", item = "Our own work", section = "Measured work" },
+]
+`
 const route = useRoute()
 const router = useRouter()
+const notices = useNotices()
+const queries = useQueryClient()
 const { save, projectId } = useSave()
 const { data: makeups } = useMakeUps()
 const { data: project } = useProject()
+const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => ask(client.GET('/api/shelves')) })
 const chosen = computed(() => makeups.value?.find((m) => m.key === route.params.makeup) ?? makeups.value?.[0])
 const text = ref('')
-const copying = ref(false)
+const fresh = ref<'copy' | 'empty' | null>(null)
+const wrong = ref<{ sentence: string; line: number } | null>(null)
+const effect = ref<Schemas['MakeUpEffect'] | null>(null)
+const field = ref<HTMLTextAreaElement>()
+const gutter = ref<HTMLElement>()
 watch([() => chosen.value?.key, () => chosen.value?.version], reset, { immediate: true })
 
-const groups = computed(() =>
-  ['Built in', 'Of this project'].map((title, own) => ({
+const groups = computed(() => [
+  ...['Of this project', 'Built in'].map((title, builtIn) => ({
     key: title,
     title,
-    empty: 'none; copy a built-in one and change it',
+    empty: 'none yet: copy a built-in one, start empty, or take one from a shelf',
     entries: (makeups.value ?? [])
-      .filter((m) => Number(m.own !== null) === own)
-      .map((m) => ({ id: m.key, name: m.name, to: `/projects/${projectId.value}/make-ups/${m.key}` })),
+      .filter((m) => Number(m.own === null) === builtIn)
+      .map((m) => ({
+        id: m.key,
+        name: m.name,
+        value: m.newer ? `${m.newer} is out` : m.shelf_number ? `${m.shelf}, ${m.shelf_number}` : '',
+        warn: m.newer !== null,
+        to: `/projects/${projectId.value}/make-ups/${m.key}`,
+      })),
   })),
-)
-const writable = computed(() => project.value?.role !== 'viewer' && (copying.value || Boolean(chosen.value?.own)))
+])
+const writable = computed(() => project.value?.role !== 'viewer' && (fresh.value !== null || Boolean(chosen.value?.own)))
 const params = computed(() => ({ params: { path: { project_id: projectId.value } } }))
+const lines = computed(() => text.value.split('\n').length)
+const newest = computed(() => {
+  const now = chosen.value
+  if (!now?.newer) return null
+  return (
+    shelves.value
+      ?.flatMap((s) => (s.name === now.shelf ? s.makeups.map((m) => ({ ...m, shelf: s.id })) : []))
+      .find((m) => m.key === now.key) ?? null
+  )
+})
 
 function reset() {
   text.value = chosen.value?.source ?? ''
-  copying.value = false
+  fresh.value = null
+  wrong.value = effect.value = null
 }
 function copy() {
-  copying.value = true
+  fresh.value = 'copy'
   text.value = text.value.replace(/^key = "(.*)"$/m, 'key = "$1-own"').replace(/^name = "(.*)"$/m, 'name = "$1, our own"')
+}
+function empty() {
+  fresh.value = 'empty'
+  text.value = EMPTY
+}
+/** Where a refusal lies: the line that names what it is about. */
+function lineOf(sentence: string): number {
+  const rows = text.value.split('\n')
+  const reader = /at line (\d+)/.exec(sentence)
+  if (reader) return Number(reader[1])
+  const named = [.../“([^”]+)”/g[Symbol.matchAll](sentence)].map((m) => m[1])
+  const of = /formula of (.+?), “/.exec(sentence)?.[1]
+  for (const words of [...(of ? [`label = "${of}"`, `key = "${of}"`] : []), ...named.map((n) => `"${n}`), ...named]) {
+    const at = rows.findIndex((row) => row.includes(words))
+    if (at >= 0) return at + 1
+  }
+  return 0
+}
+function refused(sentence: string | null) {
+  wrong.value = sentence === null ? null : { sentence, line: lineOf(sentence) }
+}
+function toLine(line: number) {
+  const start =
+    text.value
+      .split('\n')
+      .slice(0, line - 1)
+      .join('\n').length + (line > 1 ? 1 : 0)
+  field.value?.focus()
+  field.value?.setSelectionRange(start, start + (text.value.split('\n')[line - 1]?.length ?? 0))
 }
 async function keep() {
   const now = chosen.value
   if (!now) return
-  if (copying.value) {
+  if (fresh.value) {
     const saved = await save(() =>
       ask(client.POST('/api/projects/{project_id}/makeups', { ...params.value, body: { source: text.value } })),
     )
     if (saved) await router.push(`/projects/${projectId.value}/make-ups/${/^key = "(.*)"$/m.exec(text.value)?.[1] ?? ''}`)
     return
   }
+  const path = { params: { path: { project_id: projectId.value, makeup: now.own! } } }
   await save((version) =>
     ask(
       client.PATCH('/api/projects/{project_id}/makeups/{makeup}', {
-        params: { path: { project_id: projectId.value, makeup: now.own! } },
+        ...path,
         body: { version: version ?? now.version!, source: text.value },
       }),
     ),
   )
+}
+/** What a text would move in the project; nothing is changed by asking. */
+async function wouldMove(source: string) {
+  const own = chosen.value?.own
+  if (!own) return
+  try {
+    effect.value = await ask(
+      client.POST('/api/projects/{project_id}/makeups/{makeup}/effect', {
+        params: { path: { project_id: projectId.value, makeup: own } },
+        body: { source },
+      }),
+    )
+    notices.clear()
+  } catch (error) {
+    notices.show(error)
+  }
+}
+async function takeNewest() {
+  const now = newest.value
+  if (!now) return
+  await take(now.shelf, now.key)
+}
+async function take(shelf: number, key: string) {
+  const saved = await save(() =>
+    ask(client.POST('/api/projects/{project_id}/makeups/from-shelf', { ...params.value, body: { shelf, key } })),
+  )
+  effect.value = null
+  if (saved) await router.push(`/projects/${projectId.value}/make-ups/${key}`)
+}
+async function put(shelf: number) {
+  const own = chosen.value?.own
+  if (!own) return
+  await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/makeups/{makeup}/shelf', {
+        params: { path: { project_id: projectId.value, makeup: own } },
+        body: { shelf },
+      }),
+    ),
+  )
+  await queries.invalidateQueries({ queryKey: ['shelves'] })
 }
 async function remove() {
   const own = chosen.value?.own
@@ -66,46 +179,129 @@ async function remove() {
   )
   if (done) await router.push(`/projects/${projectId.value}/make-ups`)
 }
+const scrolled = (event: Event) => gutter.value && (gutter.value.scrollTop = (event.target as HTMLElement).scrollTop)
 </script>
 
 <template>
   <Stage label="Make-ups">
-    <template #list><ListPane find="Find a make-up" :groups="groups" :chosen="chosen?.key ?? null" /></template>
+    <template #list>
+      <ListPane find="Find a make-up" :groups="groups" :chosen="chosen?.key ?? null">
+        <p v-if="project?.role !== 'viewer'" class="new"><NButton size="small" @click="empty">Start empty</NButton></p>
+        <ShelfBar :shelves="shelves ?? []" :readonly="project?.role === 'viewer'" @take="take" />
+      </ListPane>
+    </template>
     <template v-if="chosen">
       <div class="desk-head">
-        <b>{{ chosen.name }}</b>
-        <span class="quiet about">{{ chosen.about }}</span>
+        <b>{{ fresh === 'empty' ? 'A new make-up' : chosen.name }}</b>
+        <span class="quiet about" :title="chosen.about">{{ fresh ? '' : chosen.about }}</span>
         <span class="push"></span>
         <template v-if="writable">
-          <button class="plain quiet" @click="reset">{{ copying ? 'Drop the copy' : 'As kept' }}</button>
-          <button v-if="chosen.own && !copying" class="plain quiet" @click="remove">Delete</button>
-          <NButton type="primary" size="small" :disabled="text === chosen.source" @click="keep">Prove and keep</NButton>
+          <button class="plain quiet" @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</button>
+          <template v-if="chosen.own && !fresh">
+            <select v-if="shelves?.length" aria-label="Put on a shelf" @change="put(Number(($event.target as HTMLSelectElement).value))">
+              <option value="">Put on a shelf…</option>
+              <option v-for="s in shelves" :key="s.id" :value="s.id">{{ s.name }}</option>
+            </select>
+            <button class="plain quiet" @click="wouldMove(text)">What it would move</button>
+            <button class="plain quiet" @click="remove">Delete</button>
+          </template>
+          <NButton type="primary" size="small" :disabled="(!fresh && text === chosen.source) || wrong !== null" @click="keep"
+            >Prove and keep</NButton
+          >
         </template>
         <NButton v-else-if="project?.role !== 'viewer'" size="small" @click="copy">Copy and change</NButton>
       </div>
-      <p class="how quiet">
-        Inputs, derived values and outputs, each with its unit. A formula may use times, length, width, height, area, the inputs and the
-        derived values; units are proved when it is kept.
+      <p v-if="chosen.newer && newest" class="newer">
+        “{{ chosen.shelf }}” has moved on to number {{ chosen.newer }}; this project has {{ chosen.shelf_number }}.
+        <button class="plain link" @click="wouldMove(newest.source)">What it would move</button>
+        <button class="plain link" @click="takeNewest">Take it</button>
       </p>
-      <textarea v-model="text" :readonly="!writable" spellcheck="false" aria-label="The make-up’s text"></textarea>
+      <div v-if="effect" class="effect">
+        <p>
+          The bill would go from <b class="num">{{ money(effect.bill_before) }}</b> to <b class="num">{{ money(effect.bill_after) }}</b>.
+          <button class="plain quiet" @click="effect = null">close</button>
+        </p>
+        <p v-if="!effect.quantities.length" class="quiet">No quantity would move.</p>
+        <p v-for="q in effect.quantities" :key="`${q.mark} ${q.label}`" class="moved">
+          <span>{{ q.label }} in {{ q.mark }}</span>
+          <span class="num">{{ quantity(q.before, q.unit) }} → {{ quantity(q.after, q.unit) }} {{ q.unit }}</span>
+        </p>
+      </div>
+      <p v-if="wrong" class="wrong" role="alert">
+        {{ wrong.sentence }} <button v-if="wrong.line" class="plain link" @click="toLine(wrong.line)">line {{ wrong.line }}</button>
+      </p>
+      <div class="write">
+        <div ref="gutter" class="gutter" aria-hidden="true">
+          <span v-for="n in lines" :key="n" :class="{ at: wrong?.line === n }">{{ n }}</span>
+        </div>
+        <textarea
+          ref="field"
+          v-model="text"
+          :readonly="!writable"
+          wrap="off"
+          spellcheck="false"
+          :aria-label="`Text of the make-up ${chosen.name}`"
+          @scroll="scrolled"
+        ></textarea>
+        <MakeUpTrial :source="text" :readonly="project?.role === 'viewer'" @refused="refused" />
+      </div>
     </template>
   </Stage>
 </template>
 
 <style scoped>
+.new {
+  margin: 8px 0 0;
+  padding: 0 12px;
+}
 .about {
   min-width: 0;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-.how {
+.newer,
+.effect,
+.wrong {
   margin: 0;
   padding: 6px 12px;
   border-bottom: 1px solid var(--rule);
+  background: var(--accent-soft);
+}
+.wrong {
+  background: var(--bad-soft);
+  color: var(--bad);
+}
+.effect p {
+  margin: 0;
+}
+.moved {
+  display: flex;
+  justify-content: space-between;
+  max-width: 460px;
+}
+.write {
+  display: grid;
+  grid-template-columns: 38px minmax(0, 1fr) 250px;
+  flex: 1;
+  min-height: 0;
+}
+.gutter {
+  padding: 10px 6px 10px 0;
+  overflow: hidden;
+  background: var(--ground);
+  color: #756f64;
+  font: 12px/1.55 var(--mono);
+  text-align: right;
+}
+.gutter span {
+  display: block;
+}
+.gutter .at {
+  background: var(--bad);
+  color: #fff;
 }
 textarea {
-  flex: 1;
   padding: 10px 12px;
   border: 0;
   resize: none;

@@ -5,7 +5,10 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client } from '../../api/client'
 import { useDrawings, useElement, useLocations, useProject, useSave, useSheet } from '../../api/project'
 import ListPane from '../../desk/ListPane.vue'
-import SheetViewer, { type Tool } from '../../desk/SheetViewer.vue'
+import SheetMenu from '../../desk/sheet/SheetMenu.vue'
+import SheetViewer from '../../desk/sheet/SheetViewer.vue'
+import type { Corner } from '../../desk/sheet/arcs'
+import { measuring, type Tool } from '../../desk/sheet/tools'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
 import { quantity, shown } from '../../desk/numbers'
@@ -39,11 +42,9 @@ const sheets = computed(() => drawings.value?.flatMap((d) => d.sheets) ?? [])
 const needsScale = computed(() => sheet.value?.ratio === null)
 const scaling = computed(() => tool.value === 'scale' || (needsScale.value && tool.value !== 'pick'))
 const effectiveTool = computed<Tool>(() => (scaling.value ? (picks.value.length < 2 ? 'scale' : 'pick') : tool.value))
-const tools: { tool: Tool; name: string; key: string }[] = [
-  { tool: 'count', name: 'Count', key: 'C' },
-  { tool: 'area', name: 'Area', key: 'A' },
-  { tool: 'void', name: 'Void', key: 'V' },
-]
+const place = ref<number[] | null>(null)
+const repeat = ref<{ figure: number; by: [number, number] } | null>(null)
+const times = ref('1')
 
 const groups = computed(() =>
   (locations.value ?? []).map((location) => ({
@@ -103,32 +104,92 @@ function showFigure(id: number) {
 function use(next: Tool) {
   if (viewerOnly.value) return
   picks.value = []
-  if (next !== 'pick' && next !== 'scale' && !element.value) {
+  repeat.value = null
+  if ((next === 'move' || next === 'copy') && figure.value === null) return
+  if (measuring.some((each) => each.tool === next) && !element.value) {
     making.value = null
     return
   }
   tool.value = next
+  if (next !== 'pick') viewer.value?.focus()
 }
-async function drawn(what: Tool, points: [number, number][]) {
+async function drawn(what: Tool, points: Corner[], closed: boolean) {
   if (scaling.value) {
-    picks.value = points
+    picks.value = points.map((p) => [p[0], p[1]])
     return
   }
-  if (!element.value || !sheet.value) return
-  const params = { params: { path: { project_id: projectId.value } } }
-  const [on, of] = [sheet.value.id, element.value.id]
+  if (!sheet.value) return
   tool.value = 'pick'
+  const params = { params: { path: { project_id: projectId.value } } }
+  if (what === 'place') return placeTotals([points[0][0], points[0][1]])
+  if (what === 'move' || what === 'copy') return shiftFigure(what, [points[1][0] - points[0][0], points[1][1] - points[0][1]])
+  if (!element.value) return
+  const [on, of] = [sheet.value.id, element.value.id]
+  const kind = what === 'run' ? (closed ? 'loop' : 'run') : what === 'count' ? 'count' : 'area'
   const saved = await save(() =>
     what === 'void'
       ? ask(client.POST('/api/projects/{project_id}/voids', { ...params, body: { sheet: on, element: of, points } }))
       : ask(
           client.POST('/api/projects/{project_id}/figures', {
             ...params,
-            body: { sheet: on, element: of, kind: what as 'count' | 'area', points, line: freeLine() },
+            body: { sheet: on, element: of, kind, points, line: freeLine() },
           }),
         ),
   )
   if (saved?.id) pick(saved.id)
+  viewer.value?.focus()
+}
+const figurePath = (id: number) => ({ params: { path: { project_id: projectId.value, figure: id } } })
+async function shiftFigure(what: 'move' | 'copy', by: [number, number]) {
+  const shape = sheet.value?.shapes.find((each) => each.id === figure.value)
+  if (!shape) return
+  if (what === 'copy') repeat.value = { figure: shape.id, by }
+  else
+    await save((version) =>
+      ask(
+        client.POST('/api/projects/{project_id}/figures/{figure}/move', {
+          ...figurePath(shape.id),
+          body: { version: version ?? shape.version, by },
+        }),
+      ),
+    )
+}
+/** Copies of a figure, each a step further: from bay to bay. */
+async function copyFigure() {
+  const now = repeat.value
+  const count = Number(times.value)
+  if (!now || !Number.isInteger(count) || count < 1 || count > 200) return
+  repeat.value = null
+  const by = Array.from({ length: count }, (_, n): [number, number] => [now.by[0] * (n + 1), now.by[1] * (n + 1)])
+  const saved = await save(() =>
+    ask(client.POST('/api/projects/{project_id}/figures/{figure}/copies', { ...figurePath(now.figure), body: { by } })),
+  )
+  if (saved?.id) pick(saved.id)
+  viewer.value?.focus()
+}
+async function reshape(id: number, points: Corner[], voids: Corner[][]) {
+  const shape = sheet.value?.shapes.find((each) => each.id === id)
+  if (!shape) return
+  await save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/figures/{figure}', {
+        ...figurePath(id),
+        body: { version: version ?? shape.version, points, voids },
+      }),
+    ),
+  )
+}
+async function placeTotals(at: [number, number] | null) {
+  const now = sheet.value
+  if (!now) return
+  await save((version) =>
+    ask(
+      client.PUT('/api/projects/{project_id}/sheets/{sheet}/totals', {
+        params: { path: { project_id: projectId.value, sheet: now.id } },
+        body: { version: version ?? now.version, at },
+      }),
+    ),
+  )
 }
 /** The line in focus takes the figure when it has none yet. */
 function freeLine(): number | null {
@@ -136,6 +197,7 @@ function freeLine(): number | null {
   const focused = lines.find((l) => l.id === line.value)
   return focused && focused.figure === null ? focused.id : lines.length === 1 && lines[0].figure === null ? lines[0].id : null
 }
+const kindOf = (each: Tool) => (each === 'count' ? 'count' : each === 'run' ? 'run' : 'area')
 function pick(id: number | null) {
   figure.value = id
   if (id === null) return
@@ -204,7 +266,7 @@ function dragSplit(event: PointerEvent) {
     </template>
     <div class="split" :style="{ gridTemplateRows: `minmax(90px, ${share}fr) 5px minmax(120px, ${1 - share}fr)` }">
       <div class="upper">
-        <div class="desk-head">
+        <div class="desk-head tools">
           <select
             v-if="sheets.length"
             :value="sheetId"
@@ -215,20 +277,35 @@ function dragSplit(event: PointerEvent) {
             <option v-for="s in sheets" :key="s.id" :value="s.id">{{ s.number }} {{ s.letter }}, {{ s.title || `p. ${s.page}` }}</option>
           </select>
           <button
-            v-for="each in tools"
+            v-for="each in measuring"
             :key="each.tool"
             class="plain tool"
-            :class="{ on: tool === each.tool }"
+            :class="{ on: tool === each.tool, usual: element?.figures.includes(kindOf(each.tool)) }"
             :disabled="viewerOnly || !sheet"
+            :title="`${each.name} (${each.key})`"
+            :aria-label="each.name"
             @click="use(tool === each.tool ? 'pick' : each.tool)"
           >
-            {{ each.name }} <kbd>{{ each.key }}</kbd>
+            {{ each.name.slice(0, each.name.toUpperCase().indexOf(each.key))
+            }}<u>{{ each.name[each.name.toUpperCase().indexOf(each.key)] }}</u
+            >{{ each.name.slice(each.name.toUpperCase().indexOf(each.key) + 1) }}
           </button>
-          <button class="plain quiet" :disabled="!sheet" title="Show all that is measured on this sheet" @click="viewer?.overview()">
-            Measured
-          </button>
-          <button class="plain quiet" :disabled="!sheet" @click="viewer?.wholeSheet()">Whole</button>
-          <button v-if="sheet" class="plain push num" :title="sheet.scale_source || 'Set the scale'" @click="use('scale')">
+          <SheetMenu
+            v-if="sheet"
+            :sheet="sheet"
+            :readonly="viewerOnly"
+            @overview="viewer?.overview()"
+            @whole="viewer?.wholeSheet()"
+            @totals="sheet.tally_at.length ? placeTotals(null) : use('place')"
+            @found="place = $event"
+          />
+          <button
+            v-if="sheet"
+            class="plain push num"
+            :class="{ bad: sheet.proof?.finding }"
+            :title="sheet.scale_source || 'Set the scale'"
+            @click="use('scale')"
+          >
             {{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale' }}
           </button>
         </div>
@@ -240,12 +317,22 @@ function dragSplit(event: PointerEvent) {
           :tool="effectiveTool"
           :element="chosen"
           :figure="figure"
+          :place="place"
+          :readonly="viewerOnly"
           @drawn="drawn"
           @picked="pick"
           @tool="use"
           @remove="removeFigure"
+          @reshape="reshape"
         >
           <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" @close="use('pick')" />
+          <form v-if="repeat" class="ask" @submit.prevent="copyFigure" @keydown.esc.stop="repeat = null">
+            <label
+              >Copies, each a bay further <input v-model="times" size="3" inputmode="numeric" autofocus aria-label="Number of copies"
+            /></label>
+            <NButton size="small" type="primary" attr-type="submit">Copy</NButton>
+            <button type="button" class="plain quiet" @click="repeat = null">leave it</button>
+          </form>
         </SheetViewer>
         <div v-else-if="drawings && !sheets.length" class="empty">
           <p>
@@ -285,6 +372,7 @@ function dragSplit(event: PointerEvent) {
 <style scoped>
 .split {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   height: 100%;
   min-height: 0;
 }
@@ -300,8 +388,11 @@ function dragSplit(event: PointerEvent) {
 .bar:hover {
   background: var(--rule);
 }
+.tools {
+  gap: 8px;
+}
 .sheet {
-  max-width: 210px;
+  max-width: 150px;
   height: 26px;
   border: 1px solid var(--rule);
   background: var(--panel);
@@ -309,12 +400,36 @@ function dragSplit(event: PointerEvent) {
   color: inherit;
 }
 .tool {
-  padding: 3px 9px;
+  padding: 3px 5px;
 }
 .tool.on {
   background: var(--main-soft);
   color: var(--main);
   font-weight: 600;
+}
+.tool.usual {
+  font-weight: 500;
+  color: var(--main);
+}
+.tool u {
+  text-underline-offset: 3px;
+}
+.ask {
+  position: absolute;
+  inset: 0 0 auto;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 6px 12px;
+  border-bottom: 2px solid var(--accent);
+  background: var(--accent-soft);
+}
+.ask input {
+  height: 26px;
+  width: 52px;
+  padding: 0 6px;
+  border: 1px solid #b9b1a3;
+  font: 13px var(--mono);
 }
 .tool:disabled {
   opacity: 0.5;

@@ -28,7 +28,7 @@ const chosen = computed(() => (route.params.rate ? Number(route.params.rate) : (
 const { data: rate } = useBuildUp(chosen)
 const readonly = computed(() => project.value?.role === 'viewer')
 const making = ref(false)
-const fresh = reactive({ name: '', unit: 'm³', heading: '' })
+const fresh = reactive({ name: '', unit: 'm³', heading: '', kind: 'rate' as 'rate' | 'gang' })
 watch(
   rate,
   (now) => (tally.selected = now ? [{ label: 'Rate', value: money(now.rate), unit: `${project.value?.currency} per ${now.unit}` }] : []),
@@ -61,8 +61,13 @@ const sources = computed(() => [
   })),
   ...(list.value ?? [])
     .filter((b) => b.id !== chosen.value)
-    .map((b) => ({ value: `nested:${b.id}`, label: `${b.name} (a rate of this project), ${money(b.rate)} per ${b.unit}` })),
+    .map((b) => ({
+      value: `nested:${b.id}`,
+      label: `${b.name} (a ${b.kind === 'gang' ? 'gang' : 'rate'} of this project), ${money(b.rate)} per ${b.unit}`,
+    })),
+  ...percentOf.map((group) => ({ value: `percent:${group}`, label: `a percentage of ${group}` })),
 ])
+const percentOf = ['labour', 'plant', 'material', 'subcontract']
 const bases = [
   { value: 'output', label: 'by output' },
   { value: 'unit', label: 'per unit' },
@@ -73,7 +78,7 @@ const columns = computed<Column<Line>[]>(() => [
     label: 'Resource',
     wrap: true,
     text: (l) => (l.resource ? `resource:${l.resource}` : `nested:${l.nested}`),
-    show: (l) => l.name,
+    show: (l) => (l.gang ? `${l.name}, gang` : l.name),
     title: (l) => l.name,
     editable: () => false,
     choices: () => sources.value,
@@ -84,7 +89,8 @@ const columns = computed<Column<Line>[]>(() => [
     label: 'Basis',
     width: '76px',
     text: (l) => l.basis,
-    show: (l) => (l.basis === 'output' ? 'by output' : 'per unit'),
+    show: (l) => (l.basis === 'output' ? 'by output' : l.basis === 'unit' ? 'per unit' : 'share'),
+    editable: (l) => l.basis !== 'percent',
     choices: bases,
   },
   {
@@ -104,6 +110,7 @@ const columns = computed<Column<Line>[]>(() => [
     number: true,
     width: '46px',
     text: (l) => String(Number(l.allowance)),
+    editable: (l) => l.basis !== 'percent',
     title: () => 'Allowance: waste, laps, bulking',
   },
   {
@@ -111,8 +118,8 @@ const columns = computed<Column<Line>[]>(() => [
     label: 'Price',
     number: true,
     width: '76px',
-    show: (l) => (l.price === null ? 'none' : shown(l.price, 2, 4)),
-    ref: (l) => (l.resource ? `resource:${l.resource}` : `build-up:${l.nested}`),
+    show: (l) => (l.basis === 'percent' ? '' : l.price === null ? 'none' : shown(l.price, 2, 4)),
+    ref: (l) => (l.resource ? `resource:${l.resource}` : l.nested ? `build-up:${l.nested}` : `build-up-line:${l.id}`),
   },
   {
     key: 'escalation',
@@ -120,6 +127,7 @@ const columns = computed<Column<Line>[]>(() => [
     number: true,
     width: '50px',
     text: (l) => String(Number(l.escalation)),
+    editable: (l) => l.basis !== 'percent',
     title: () => 'Escalation of the price',
   },
   {
@@ -139,6 +147,8 @@ const columns = computed<Column<Line>[]>(() => [
     ref: (l) => `build-up-line:${l.id}`,
   },
 ])
+/** A gang stands with the group it was put in, also where those who work in it count in others. */
+const groupOf = (l: Line) => (rate.value?.groups.some((g) => g.group === l.group) ? l.group : (rate.value?.groups[0]?.group ?? l.group))
 const quantityOf = (l: Line) => Number(l.unit_quantity) / (1 + Number(l.allowance) / 100)
 const rows = computed<Row<Line>[]>(() => {
   const now = rate.value
@@ -155,8 +165,13 @@ const rows = computed<Row<Line>[]>(() => {
       ref: `build-up:${now.id}`,
     },
     ...now.lines
-      .filter((l) => l.group === group.group)
-      .map((l): Row<Line> => ({ id: l.id, kind: 'line', data: l, warn: l.price === null ? `${l.name} has no price yet.` : '' })),
+      .filter((l) => groupOf(l) === group.group)
+      .map((l): Row<Line> => ({
+        id: l.id,
+        kind: 'line',
+        data: l,
+        warn: l.price === null && l.basis !== 'percent' ? `${l.name} has no price yet.` : '',
+      })),
   ])
   const ghost: Row<Line>[] = readonly.value ? [] : [{ id: 'new', kind: 'ghost' }]
   return [
@@ -181,7 +196,7 @@ async function add(key: string, text: string): Promise<number | string> {
     ask(
       client.POST('/api/projects/{project_id}/build-ups/{build_up}/lines', {
         params: { path: { project_id: projectId.value, build_up: chosen.value! } },
-        body: { [kind]: Number(id) },
+        body: kind === 'percent' ? { basis: 'percent', percent_of: id, quantity: '5', group: 'sundries' } : { [kind]: Number(id) },
       }),
     ),
   )
@@ -207,6 +222,11 @@ const change = (body: { name?: string; output?: string; hours?: string; heading?
       }),
     ),
   )
+}
+function begin(kind: 'rate' | 'gang') {
+  fresh.kind = kind
+  fresh.heading = kind === 'gang' ? 'Gangs' : ''
+  making.value = true
 }
 async function make() {
   const saved = await save(() =>
@@ -235,35 +255,41 @@ async function remove() {
   <Stage label="Rates">
     <template #list>
       <ListPane find="Find a rate" :groups="groups" :chosen="chosen">
-        <p v-if="!readonly" class="new"><NButton size="small" @click="making = true">New rate</NButton></p>
+        <p v-if="!readonly" class="new">
+          <NButton size="small" @click="begin('rate')">New rate</NButton>
+          <NButton size="small" @click="begin('gang')">New gang</NButton>
+        </p>
       </ListPane>
     </template>
     <template v-if="rate">
       <div :key="rate.id" class="desk-head">
         <EntryField class="name" :value="rate.name" :disabled="readonly" aria-label="Name of the rate" @change="change({ name: $event })" />
         <span class="quiet">per {{ rate.unit }}</span>
-        <label class="quiet"
-          >output
-          <EntryField
-            class="num small"
-            :value="rate.output"
-            :disabled="readonly"
-            aria-label="Output"
-            @change="change({ output: $event })"
-          />
-          {{ rate.unit }}</label
-        >
-        <label class="quiet"
-          >in
-          <EntryField
-            class="num small"
-            :value="rate.hours"
-            :disabled="readonly"
-            aria-label="Hours of the output"
-            @change="change({ hours: $event })"
-          />
-          h</label
-        >
+        <template v-if="rate.kind === 'rate'">
+          <label class="quiet"
+            >output
+            <EntryField
+              class="num small"
+              :value="rate.output"
+              :disabled="readonly"
+              aria-label="Output"
+              @change="change({ output: $event })"
+            />
+            {{ rate.unit }}</label
+          >
+          <label class="quiet"
+            >in
+            <EntryField
+              class="num small"
+              :value="rate.hours"
+              :disabled="readonly"
+              aria-label="Hours of the output"
+              @change="change({ hours: $event })"
+            />
+            h</label
+          >
+        </template>
+        <span v-else class="quiet">a gang, working together</span>
         <span class="push quiet">used in {{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span>
         <button v-if="!readonly" class="plain quiet" @click="remove">Delete</button>
       </div>
@@ -284,12 +310,15 @@ async function remove() {
     <div v-else-if="list && !list.length" class="empty">
       <h2>No rates yet</h2>
       <p>A rate is built up from resources: labour and plant by output, materials per unit, and other rates such as a concrete mix.</p>
-      <p v-if="!readonly"><NButton type="primary" @click="making = true">New rate</NButton></p>
+      <p v-if="!readonly"><NButton type="primary" @click="begin('rate')">New rate</NButton></p>
     </div>
-    <Dialog v-if="making" title="New rate" @close="making = false">
+    <Dialog v-if="making" :title="fresh.kind === 'gang' ? 'New gang' : 'New rate'" @close="making = false">
       <form class="form" @submit.prevent="make">
         <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
-        <label class="field"
+        <p v-if="fresh.kind === 'gang'" class="quiet">
+          Who and what works together for one hour: add 2 masons and 1 labourer, say. A rate draws on it by its output.
+        </p>
+        <label v-else class="field"
           ><span>Per</span
           ><select v-model="fresh.unit">
             <option v-for="u in project?.units" :key="u">{{ u }}</option>
@@ -304,6 +333,8 @@ async function remove() {
 
 <style scoped>
 .new {
+  display: flex;
+  gap: 6px;
   padding: 4px 12px;
 }
 .name {

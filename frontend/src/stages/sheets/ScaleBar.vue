@@ -1,54 +1,123 @@
 <script setup lang="ts">
-// Setting a sheet's scale, there on the sheet: by ratio, or by two picks and the length between them.
+// A sheet's scale, there on the sheet: set by ratio, by a known length, or by one each way where a scan is stretched;
+// proved on a second known length; and details that have a scale of their own.
 import { NButton } from 'naive-ui'
-import { nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
+import type { Tool } from '../../desk/sheet/tools'
 
-const props = defineProps<{ sheet: Schemas['SheetDetail']; picks: [number, number][] }>()
-const emit = defineEmits<{ close: [] }>()
+type Picks = [number, number][]
+const props = withDefaults(defineProps<{ sheet: Schemas['SheetDetail']; picks: Picks; tool?: Tool }>(), { tool: 'scale' })
+const emit = defineEmits<{ close: []; tool: [tool: Tool]; remove: [area: number] }>()
 const { save, projectId } = useSave()
 const ratio = ref('')
 const length = ref('')
-const lengthField = ref<HTMLInputElement>()
+const across = ref<{ picks: Picks; length: string } | null>(null)
+const field = ref<HTMLInputElement>()
+const moves = computed(() => props.sheet.shapes.filter((shape) => shape.kind !== 'count').length)
+const heads: Partial<Record<Tool, string>> = {
+  proof: 'Prove the scale on a second known length.',
+  along: 'A stretched scan: first a known length across the sheet, then one up it.',
+  up: 'Now a known length up the sheet.',
+  detail: 'A detail at a scale of its own: pick two corners around it, then type its ratio.',
+}
+const head = computed(() => {
+  if (heads[props.tool]) return heads[props.tool]
+  if (props.sheet.ratio === null) return 'This sheet has no scale yet, so nothing can be measured on it.'
+  return moves.value
+    ? `Another scale measures ${moves.value} figure${moves.value > 1 ? 's' : ''} of this sheet anew.`
+    : 'Set the scale again.'
+})
 
 watch(
   () => props.picks.length,
-  (n) => n === 2 && void nextTick(() => lengthField.value?.focus()),
+  (n) => n === 2 && void nextTick(() => field.value?.focus()),
 )
 
 const path = () => ({ params: { path: { project_id: projectId.value, sheet: props.sheet.id } } })
-async function set(by: 'ratio' | 'length') {
+async function byRatio() {
+  const done = await save((version) =>
+    ask(
+      client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/ratio', {
+        ...path(),
+        body: { version: version ?? props.sheet.version, ratio: ratio.value },
+      }),
+    ),
+  )
+  if (done) emit('close')
+}
+async function byPicks() {
+  if (props.tool === 'along') {
+    across.value = { picks: props.picks, length: length.value }
+    length.value = ''
+    emit('tool', 'up')
+    return
+  }
+  const [first, second] = props.picks
   const done = await save((version) => {
     const at = version ?? props.sheet.version
-    return by === 'ratio'
-      ? ask(client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/ratio', { ...path(), body: { version: at, ratio: ratio.value } }))
-      : ask(
-          client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/length', {
-            ...path(),
-            body: { version: at, first: props.picks[0], second: props.picks[1], length: length.value },
-          }),
-        )
+    const body = { version: at, first, second, length: length.value }
+    if (props.tool === 'detail') {
+      const ring = [first, [second[0], first[1]], second, [first[0], second[1]]]
+      return ask(client.POST('/api/projects/{project_id}/sheets/{sheet}/scale-areas', { ...path(), body: { ring, ratio: length.value } }))
+    }
+    if (props.tool === 'up' && across.value)
+      return ask(
+        client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/stretched', {
+          ...path(),
+          body: {
+            version: at,
+            along: [across.value.picks[0], across.value.picks[1]],
+            length: across.value.length,
+            up: [first, second],
+            height: length.value,
+          },
+        }),
+      )
+    return props.tool === 'proof'
+      ? ask(client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/proof', { ...path(), body }))
+      : ask(client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/length', { ...path(), body }))
   })
-  if (done) emit('close')
+  if (!done) return
+  length.value = ''
+  emit('close')
 }
 </script>
 
 <template>
   <div class="bar" role="group" aria-label="Scale of the sheet" @keydown.esc.stop="emit('close')">
-    <b>{{ sheet.ratio === null ? 'This sheet has no scale yet, so nothing can be measured on it.' : 'Set the scale again.' }}</b>
-    <form @submit.prevent="set('ratio')">
-      <label>Ratio 1:<input v-model="ratio" size="6" aria-label="Ratio" placeholder="100" /></label>
-      <NButton size="small" attr-type="submit" :type="ratio ? 'primary' : 'default'" :disabled="!ratio">Set</NButton>
-    </form>
-    <span class="quiet">or</span>
-    <form @submit.prevent="set('length')">
+    <b>{{ head }}</b>
+    <template v-if="tool === 'scale' || tool === 'pick'">
+      <form @submit.prevent="byRatio">
+        <label>Ratio 1:<input v-model="ratio" size="6" aria-label="Ratio" placeholder="100" /></label>
+        <NButton size="small" attr-type="submit" :type="ratio ? 'primary' : 'default'" :disabled="!ratio">Set</NButton>
+      </form>
+      <span class="quiet">or</span>
+    </template>
+    <form @submit.prevent="byPicks">
       <label v-if="picks.length === 2"
-        >Length between the picks <input ref="lengthField" v-model="length" size="8" aria-label="Known length" placeholder="5.4"
+        >{{ tool === 'detail' ? 'Ratio of the detail 1:' : 'Length between the picks' }}
+        <input
+          ref="field"
+          v-model="length"
+          size="8"
+          :aria-label="tool === 'detail' ? 'Ratio of the detail' : 'Known length'"
+          :placeholder="tool === 'detail' ? '20' : '5.4'"
       /></label>
-      <span v-else>pick the two ends of a known length ({{ picks.length }} of 2)</span>
-      <NButton v-if="picks.length === 2" size="small" attr-type="submit" type="primary" :disabled="!length">Set</NButton>
+      <span v-else>{{
+        tool === 'detail' ? `two corners (${picks.length} of 2)` : `pick the two ends of a known length (${picks.length} of 2)`
+      }}</span>
+      <NButton v-if="picks.length === 2" size="small" attr-type="submit" type="primary" :disabled="!length">{{
+        tool === 'proof' ? 'Prove' : tool === 'along' ? 'Go on' : 'Set'
+      }}</NButton>
     </form>
+    <button v-if="tool === 'scale'" class="plain quiet" @click="emit('tool', 'along')">the scan is stretched</button>
+    <template v-if="tool === 'detail'">
+      <span v-for="area in sheet.areas" :key="area.id" class="quiet"
+        >1:{{ Math.round(area.ratio * 10) / 10 }} <button class="plain link" @click="emit('remove', area.id)">take off</button></span
+      >
+    </template>
     <button v-if="sheet.ratio !== null" class="plain quiet" @click="emit('close')">leave it</button>
   </div>
 </template>

@@ -6,7 +6,10 @@ import { ask, client, sendFile } from '../../api/client'
 import { useDrawings, useSave, useSheet, type Saved } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 import ListPane from '../../desk/ListPane.vue'
-import SheetViewer, { type Tool } from '../../desk/SheetViewer.vue'
+import SheetMenu from '../../desk/sheet/SheetMenu.vue'
+import SheetViewer from '../../desk/sheet/SheetViewer.vue'
+import type { Corner } from '../../desk/sheet/arcs'
+import { measuring, type Tool } from '../../desk/sheet/tools'
 import Stage from '../../desk/Stage.vue'
 import { day, shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
@@ -24,9 +27,14 @@ const tool = ref<Tool>('pick')
 const figure = ref<number | null>(null)
 const picks = ref<[number, number][]>([])
 const file = ref<HTMLInputElement>()
+const viewer = ref<InstanceType<typeof SheetViewer>>()
 const bringing = ref(false)
-const scaling = computed(() => tool.value === 'scale' || sheet.value?.ratio === null)
-const effectiveTool = computed<Tool>(() => (scaling.value && picks.value.length < 2 ? 'scale' : 'pick'))
+const place = ref<number[] | null>(null)
+const scaleTools: Tool[] = ['scale', 'proof', 'along', 'up', 'detail']
+const scaling = computed(() => scaleTools.includes(tool.value) || sheet.value?.ratio === null)
+const effectiveTool = computed<Tool>(() =>
+  scaling.value ? (picks.value.length < 2 ? (tool.value === 'pick' ? 'scale' : tool.value) : 'pick') : tool.value,
+)
 
 const groups = computed(() =>
   (drawings.value ?? []).map((each) => ({
@@ -59,16 +67,36 @@ async function bringIn(event: Event) {
   const first = drawings.value?.find((each) => each.id === saved?.id)?.sheets[0]
   if (first) await router.push(`/projects/${projectId.value}/sheets/${first.id}`)
 }
-function drawn(_tool: Tool, points: [number, number][]) {
-  picks.value = points
+function drawn(what: Tool, points: Corner[]) {
+  if (what === 'place') return void placeTotals([points[0][0], points[0][1]])
+  picks.value = points.map((p) => [p[0], p[1]])
+}
+async function placeTotals(at: [number, number] | null) {
+  const now = sheet.value
+  tool.value = 'pick'
+  if (!now) return
+  await save((version) =>
+    ask(
+      client.PUT('/api/projects/{project_id}/sheets/{sheet}/totals', {
+        params: { path: { project_id: projectId.value, sheet: now.id } },
+        body: { version: version ?? now.version, at },
+      }),
+    ),
+  )
+}
+async function removeArea(id: number) {
+  await save(() =>
+    ask(client.DELETE('/api/projects/{project_id}/scale-areas/{area}', { params: { path: { project_id: projectId.value, area: id } } })),
+  )
 }
 function pick(id: number | null) {
   figure.value = id
   if (id !== null) walk.look(`figure:${id}`)
 }
 function use(next: Tool) {
-  if (next === 'scale') picks.value = []
-  if (next === 'count' || next === 'area' || next === 'void')
+  if (scaleTools.includes(next)) picks.value = []
+  if (next === 'move' || next === 'copy') return
+  if (measuring.some((each) => each.tool === next))
     void router.push({ path: `/projects/${projectId.value}/measure`, query: { sheet: chosen.value } })
   else tool.value = next
 }
@@ -98,9 +126,16 @@ async function remove() {
   <Stage label="Sheets">
     <template #list>
       <ListPane find="Find a sheet" :groups="groups" :chosen="chosen">
-        <p class="bring"><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a PDF</NButton></p>
+        <p class="bring"><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton></p>
       </ListPane>
-      <input ref="file" type="file" accept="application/pdf,.pdf" hidden data-test="drawing-file" @change="bringIn" />
+      <input
+        ref="file"
+        type="file"
+        accept="application/pdf,image/png,image/jpeg,image/tiff,.pdf,.png,.jpg,.jpeg,.tif,.tiff"
+        hidden
+        data-test="drawing-file"
+        @change="bringIn"
+      />
     </template>
     <template v-if="sheet">
       <div class="desk-head">
@@ -109,28 +144,62 @@ async function remove() {
         >
         <EntryField class="title" :value="sheet.title" placeholder="Title of this sheet" aria-label="Title of this sheet" @change="title" />
         <button class="plain tool" :class="{ on: scaling }" @click="use('scale')">Scale <kbd>K</kbd></button>
-        <span class="num">{{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale' }}</span>
-        <span class="quiet source">{{ sheet.scale_source }}</span>
+        <span class="num"
+          >{{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale'
+          }}{{ sheet.ratio_up ? ` across, 1:${shown(sheet.ratio_up, 0, 1)} up` : '' }}</span
+        >
+        <template v-if="sheet.ratio">
+          <button
+            class="plain tool"
+            :class="{ on: tool === 'proof' }"
+            title="Hold a second known length against the scale"
+            @click="use('proof')"
+          >
+            Prove
+          </button>
+          <button
+            class="plain tool"
+            :class="{ on: tool === 'detail' }"
+            title="A part of the sheet drawn at another scale"
+            @click="use('detail')"
+          >
+            Detail
+          </button>
+        </template>
+        <span v-if="sheet.proof" class="source" :class="sheet.proof.finding ? 'bad' : 'good'" :title="sheet.proof.finding"
+          >{{ shown(Math.abs(sheet.proof.off) * 100, 2) }} % off</span
+        >
+        <span v-else class="quiet source">{{ sheet.scale_source }}</span>
         <span class="push"></span>
+        <SheetMenu
+          :sheet="sheet"
+          @overview="viewer?.overview()"
+          @whole="viewer?.wholeSheet()"
+          @totals="sheet.tally_at.length ? placeTotals(null) : use('place')"
+          @found="place = $event"
+        />
         <button class="plain quiet" @click="remove">Delete drawing</button>
       </div>
       <SheetViewer
+        ref="viewer"
         :project="projectId"
         :sheet="sheet"
         :tool="effectiveTool"
         :element="null"
         :figure="figure"
+        :place="place"
+        readonly
         @drawn="drawn"
         @picked="pick"
         @tool="use"
       >
-        <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" @close="use('pick')" />
+        <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" :tool="tool" @close="use('pick')" @tool="use" @remove="removeArea" />
       </SheetViewer>
     </template>
     <div v-else-if="drawings && !drawings.length" class="empty">
       <h2>No drawings yet</h2>
-      <p>Bring in the PDF of a drawing. Every page becomes a sheet; give each its scale, then measure on it.</p>
-      <p><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a PDF</NButton></p>
+      <p>Bring in a drawing as PDF, PNG, JPEG or TIFF. Every page becomes a sheet; give each its scale, then measure on it.</p>
+      <p><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton></p>
     </div>
   </Stage>
 </template>
@@ -157,6 +226,9 @@ async function remove() {
   background: var(--main-soft);
   color: var(--main);
   font-weight: 600;
+}
+.good {
+  color: var(--good);
 }
 .source {
   overflow: hidden;

@@ -44,32 +44,4 @@ async function enter() {
   </main>
 </template>
 
-<style scoped>
-main {
-  display: grid;
-  place-items: center;
-  height: 100%;
-}
-form {
-  width: 340px;
-  padding: 24px;
-  border: 1px solid var(--rule);
-  border-top: 3px solid var(--accent);
-  background: var(--panel);
-}
-h1 {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  font-size: 20px;
-}
-p {
-  margin: 0;
-}
-input {
-  height: 32px;
-  padding: 0 8px;
-  border: 1px solid #b9b1a3;
-  font: inherit;
-}
-</style>
+<style scoped src="./sign-in.css"></style>

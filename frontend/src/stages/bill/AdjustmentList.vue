@@ -1,0 +1,138 @@
+<script setup lang="ts">
+// The adjustments at the foot of the bill, in their order, each on a named base.
+import { computed, ref } from 'vue'
+import { ask, client, type Schemas } from '../../api/client'
+import { useSave } from '../../api/project'
+import EntryField from '../../desk/EntryField.vue'
+
+type Adjustment = Schemas['AdjustmentView']
+const props = defineProps<{ adjustments: Adjustment[]; readonly: boolean }>()
+const { save, projectId } = useSave()
+const name = ref('')
+const usual = ['Overheads', 'Profit', 'Risk', 'Discount', 'Contingency', 'Tax']
+const offered = computed(() => usual.filter((each) => !props.adjustments.some((a) => a.name === each)))
+
+const path = (a: Adjustment) => ({ params: { path: { project_id: projectId.value, adjustment: a.id } } })
+const change = (a: Adjustment, body: { name?: string; percent?: string; base?: string }) =>
+  save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/adjustments/{adjustment}', { ...path(a), body: { version: version ?? a.version, ...body } }),
+    ),
+  )
+const move = (a: Adjustment, by: number) =>
+  save(() => ask(client.POST('/api/projects/{project_id}/adjustments/{adjustment}/move', { ...path(a), body: { by } })))
+const remove = (a: Adjustment) => save(() => ask(client.DELETE('/api/projects/{project_id}/adjustments/{adjustment}', path(a))))
+async function add() {
+  const done = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/adjustments', {
+        params: { path: { project_id: projectId.value } },
+        body: { name: name.value, percent: '0', base: 'running' },
+      }),
+    ),
+  )
+  if (done) name.value = ''
+}
+const basesFor = (a: Adjustment) => [
+  { value: 'items', label: 'the items' },
+  { value: 'work', label: 'the items without sums' },
+  { value: 'running', label: 'the total so far' },
+  ...props.adjustments
+    .slice(0, props.adjustments.indexOf(a))
+    .map((before) => ({ value: `after:${before.name}`, label: `the total after ${before.name.toLowerCase()}` })),
+]
+const valueOf = (event: Event) => (event.target as HTMLSelectElement).value
+</script>
+
+<template>
+  <div class="foot">
+    <h3>At the foot</h3>
+    <div v-for="(a, at) in adjustments" :key="a.id" class="adjustment">
+      <EntryField
+        class="name"
+        :value="a.name"
+        :disabled="readonly"
+        :aria-label="`Name of ${a.name}`"
+        @change="change(a, { name: $event })"
+      />
+      <EntryField
+        class="num percent"
+        :value="Number(a.percent)"
+        :disabled="readonly"
+        :aria-label="`${a.name} percent`"
+        @change="change(a, { percent: $event })"
+      />
+      <span class="quiet">%</span>
+      <select :value="a.base" :disabled="readonly" :aria-label="`${a.name} is taken on`" @change="change(a, { base: valueOf($event) })">
+        <option v-for="base in basesFor(a)" :key="base.value" :value="base.value">of {{ base.label }}</option>
+      </select>
+      <span v-if="!readonly" class="order">
+        <button class="plain quiet" :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)">↑</button>
+        <button class="plain quiet" :disabled="at === adjustments.length - 1" :aria-label="`${a.name} later`" @click="move(a, 1)">↓</button>
+        <button class="plain quiet" :aria-label="`Take ${a.name} off`" @click="remove(a)">×</button>
+      </span>
+    </div>
+    <form v-if="!readonly" @submit.prevent="add">
+      <input v-model="name" list="usual-adjustments" aria-label="Name of a new adjustment" placeholder="Another adjustment" />
+      <datalist id="usual-adjustments"><option v-for="each in offered" :key="each" :value="each"></option></datalist>
+      <button class="plain link" :disabled="!name.trim()">Add</button>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.foot {
+  margin-top: 12px;
+  padding: 0 12px;
+}
+h3 {
+  padding-bottom: 4px;
+  color: var(--quiet);
+}
+.adjustment {
+  display: grid;
+  grid-template-columns: 1fr 56px 12px 58px;
+  align-items: center;
+  gap: 2px 6px;
+  padding: 4px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.adjustment select {
+  grid-column: 1 / 4;
+  min-width: 0;
+}
+input {
+  min-width: 0;
+  height: 26px;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
+  background: var(--panel);
+  color: inherit;
+  font-size: 13px;
+}
+.name {
+  border-color: transparent;
+  padding-left: 0;
+  background: none;
+}
+.percent {
+  text-align: right;
+}
+.order {
+  display: flex;
+  justify-content: space-between;
+  grid-column: 4;
+  padding: 0 4px;
+}
+.order button:disabled {
+  opacity: 0.3;
+}
+form {
+  display: flex;
+  gap: 8px;
+  padding: 8px 0;
+}
+form input {
+  flex: 1;
+}
+</style>

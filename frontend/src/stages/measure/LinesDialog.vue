@@ -1,0 +1,78 @@
+<script setup lang="ts">
+// Lines moved or copied to another element; or an element copied to a location.
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ask, client, type Schemas } from '../../api/client'
+import { useLocations, useSave } from '../../api/project'
+import Dialog from '../../desk/Dialog.vue'
+
+const props = defineProps<{ element: Schemas['ElementView']; lines: number[]; what: 'lines' | 'element' }>()
+const emit = defineEmits<{ close: [] }>()
+const router = useRouter()
+const { save, projectId } = useSave()
+const { data: locations } = useLocations()
+const others = computed(() =>
+  (locations.value ?? []).flatMap((l) => l.elements.filter((e) => e.id !== props.element.id).map((e) => ({ ...e, place: l.name }))),
+)
+const to = ref<number | null>(null)
+const copies = ref(false)
+const location = ref(props.element.location)
+const mark = ref('')
+const figures = ref(false)
+const number = computed(() => `${props.lines.length} line${props.lines.length === 1 ? '' : 's'}`)
+
+async function moveLines() {
+  if (to.value === null) return
+  const done = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/lines/move', {
+        params: { path: { project_id: projectId.value } },
+        body: { lines: props.lines, element: to.value!, copy_them: copies.value },
+      }),
+    ),
+  )
+  if (done) emit('close')
+}
+async function copyElement() {
+  const done = await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/elements/{element}/copy', {
+        params: { path: { project_id: projectId.value, element: props.element.id } },
+        body: { location: location.value, mark: mark.value, figures: figures.value },
+      }),
+    ),
+  )
+  if (!done) return
+  emit('close')
+  await router.push(`/projects/${projectId.value}/measure/${done.id}`)
+}
+</script>
+
+<template>
+  <Dialog :title="what === 'lines' ? `${number} of ${element.mark}` : `An element like ${element.mark}`" @close="emit('close')">
+    <form v-if="what === 'lines'" class="form" @submit.prevent="moveLines">
+      <label class="field"
+        ><span>To</span
+        ><select v-model="to" required autofocus>
+          <option v-for="e in others" :key="e.id" :value="e.id">{{ e.mark }} {{ e.description }}, {{ e.place }}</option>
+        </select></label
+      >
+      <label><input v-model="copies" type="checkbox" /> copy them, and leave these where they are</label>
+      <NButton type="primary" attr-type="submit">{{ copies ? 'Copy' : 'Move' }} {{ number }}</NButton>
+    </form>
+    <form v-else class="form" @submit.prevent="copyElement">
+      <label class="field"
+        ><span>Location</span
+        ><select v-model="location" autofocus>
+          <option v-for="l in locations" :key="l.id" :value="l.id">{{ l.name }}</option>
+        </select></label
+      >
+      <label class="field"
+        ><span>Mark, when it isn't {{ element.mark }} there too</span><input v-model="mark"
+      /></label>
+      <label><input v-model="figures" type="checkbox" /> copy its figures on the sheet as well</label>
+      <NButton type="primary" attr-type="submit">Copy {{ element.mark }}</NButton>
+    </form>
+  </Dialog>
+</template>

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+// Shelves: make-ups shared by name across projects and people; what stands there can be taken into this project.
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { ask, client, type Schemas } from '../../api/client'
+import { useNotices } from '../../desk/notices'
+
+defineProps<{ shelves: Schemas['ShelfView'][]; readonly: boolean }>()
+const emit = defineEmits<{ take: [shelf: number, key: string] }>()
+const queries = useQueryClient()
+const notices = useNotices()
+const name = ref('')
+const guest = ref<Record<number, string>>({})
+
+async function write(call: Promise<unknown>): Promise<boolean> {
+  try {
+    await call
+    await queries.invalidateQueries({ queryKey: ['shelves'] })
+    notices.clear()
+    return true
+  } catch (error) {
+    notices.show(error)
+    return false
+  }
+}
+async function add() {
+  if (await write(ask(client.POST('/api/shelves', { body: { name: name.value, about: '' } })))) name.value = ''
+}
+async function share(shelf: number) {
+  const email = guest.value[shelf] ?? ''
+  if (await write(ask(client.POST('/api/shelves/{shelf}/people', { params: { path: { shelf } }, body: { email } }))))
+    guest.value[shelf] = ''
+}
+</script>
+
+<template>
+  <div class="shelves">
+    <h3>Shelves</h3>
+    <p v-if="!shelves.length" class="quiet">None yet. A shelf keeps make-ups for a kind of client or authority, for every project.</p>
+    <details v-for="shelf in shelves" :key="shelf.id">
+      <summary>
+        {{ shelf.name }} <span class="quiet">{{ shelf.makeups.length }}</span>
+      </summary>
+      <p v-for="m in shelf.makeups" :key="m.key" class="one" :title="m.about">
+        <span>{{ m.name }}, {{ m.number }}</span>
+        <button v-if="!readonly" class="plain link" @click="emit('take', shelf.id, m.key)">take</button>
+      </p>
+      <p class="quiet people">{{ shelf.people.join(', ') }}</p>
+      <form @submit.prevent="share(shelf.id)">
+        <input
+          v-model="guest[shelf.id]"
+          type="email"
+          required
+          :aria-label="`Let someone onto ${shelf.name}`"
+          placeholder="e-mail address"
+        />
+        <button class="plain link">let in</button>
+      </form>
+    </details>
+    <form @submit.prevent="add">
+      <input v-model="name" required aria-label="Name of a new shelf" placeholder="A new shelf" /><button class="plain link">Make</button>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.shelves {
+  margin-top: 14px;
+  padding: 0 12px;
+}
+h3 {
+  color: var(--quiet);
+}
+p {
+  margin: 2px 0;
+}
+summary {
+  padding: 4px 0;
+  cursor: pointer;
+}
+.one {
+  display: flex;
+  justify-content: space-between;
+  padding-left: 12px;
+}
+.people {
+  padding-left: 12px;
+  overflow-wrap: anywhere;
+}
+form {
+  display: flex;
+  gap: 8px;
+  padding: 4px 0;
+}
+input {
+  flex: 1;
+  min-width: 0;
+  height: 26px;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
+  background: var(--panel);
+}
+</style>
