@@ -5,7 +5,7 @@ import { useSession } from './api/session'
 const stages = [
   { path: 'sheets/:sheet(\\d+)?', component: () => import('./stages/sheets/SheetsView.vue'), meta: { stage: 'sheets' } },
   { path: 'measure/:element(\\d+)?', component: () => import('./stages/measure/MeasureView.vue'), meta: { stage: 'measure' } },
-  { path: 'make-ups/:makeup?', component: () => import('./stages/measure/MakeUpsView.vue'), meta: { stage: 'measure' } },
+  { path: 'make-ups/:makeup?', component: () => import('./stages/measure/MakeUpsView.vue'), meta: { stage: 'measure', alone: true } },
   { path: 'prices/:resource(\\d+)?', component: () => import('./stages/prices/PricesView.vue'), meta: { stage: 'prices' } },
   { path: 'rates/:rate(\\d+)?', component: () => import('./stages/rates/RatesView.vue'), meta: { stage: 'rates' } },
   { path: 'bill', component: () => import('./stages/bill/BillView.vue'), meta: { stage: 'bill' } },

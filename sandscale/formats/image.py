@@ -7,6 +7,7 @@ before a pixel is decoded, so that a small file that would unfold into a huge pi
 from __future__ import annotations
 
 import io
+import struct
 import threading
 import warnings
 from collections import OrderedDict
@@ -23,6 +24,7 @@ MEDIA_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "TIFF": "image/tiff", "
 _SIGNS = (b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"II*\x00", b"MM\x00*")
 _KEPT_PICTURES = 2
 
+_BROKEN = (UnidentifiedImageError, OSError, ValueError, SyntaxError, KeyError, TypeError, struct.error)
 _lock = threading.Lock()
 _kept: OrderedDict[tuple[str, int], list[Image.Image]] = OrderedDict()
 Image.MAX_IMAGE_PIXELS = MOST_PIXELS
@@ -41,15 +43,18 @@ def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
     """
     if len(content) > LARGEST_FILE:
         raise UnreadableDrawing(f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.", field="file", remedy="Save it at a lower resolution.")
-    with _opened(content, name) as image:
-        media_type = MEDIA_TYPES[str(image.format)]
-        frames = getattr(image, "n_frames", 1)
-        if frames > MOST_PAGES:
-            raise UnreadableDrawing(f"“{name}” has {frames} pages; up to {MOST_PAGES} are taken.", field="file", remedy="Split it.")
-        pages = []
-        for number in range(1, frames + 1):
-            _turn_to(image, number, name)
-            pages.append(Page(number, *_size(image)))
+    try:
+        with _opened(content, name) as image:
+            media_type = MEDIA_TYPES[str(image.format)]
+            frames = getattr(image, "n_frames", 1)
+            if frames > MOST_PAGES:
+                raise UnreadableDrawing(f"“{name}” has {frames} pages; up to {MOST_PAGES} are taken.", field="file", remedy="Split it.")
+            pages = []
+            for number in range(1, frames + 1):
+                _turn_to(image, number, name)
+                pages.append(Page(number, *_size(image)))
+    except _BROKEN:
+        raise UnreadableDrawing(f"“{name}” is broken and can't be opened.", field="file", remedy="Ask for it again, or save it anew.") from None
     for page in pages:
         if not (1 <= page.width <= LARGEST_SIDE and 1 <= page.height <= LARGEST_SIDE):
             raise UnreadableDrawing(
@@ -106,7 +111,7 @@ def _copies(content: bytes, page: int, name: str) -> list[Image.Image]:
         try:
             whole = ImageOps.exif_transpose(image)
             whole = whole.convert("L" if whole.mode in ("1", "L", "I;16", "I", "F") else "RGB")
-        except (OSError, ValueError, SyntaxError, MemoryError):
+        except (*_BROKEN, MemoryError):
             raise UnreadableDrawing(f"“{name}” is broken: its picture ends early.", field="file", remedy="Ask for it again.") from None
     if dpi:
         whole.info["dpi"] = dpi
@@ -125,7 +130,7 @@ def _opened(content: bytes, name: str) -> Image.Image:
         raise UnreadableDrawing(
             f"“{name}” would unfold into more than {MOST_PIXELS // 1_000_000} million pixels.", field="file", remedy="Save it at a lower resolution."
         ) from None
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError):
+    except _BROKEN:
         raise UnreadableDrawing(f"“{name}” is broken and can't be opened.", field="file", remedy="Ask for it again, or save it anew.") from None
     return image
 
@@ -146,5 +151,5 @@ def _size(image: Image.Image) -> tuple[float, float]:
     across, up = image.info.get("dpi") or (USUAL_DPI, USUAL_DPI)
     across, up = (float(dpi) if 20 <= float(dpi) <= 2400 else USUAL_DPI for dpi in (across, up))
     width, height = image.width / across * 72, image.height / up * 72
-    turned = image.getexif().get(0x0112, 1) >= 5 if hasattr(image, "getexif") and image.format else False
+    turned = image.format in ("JPEG", "MPO", "TIFF") and image.getexif().get(0x0112, 1) >= 5
     return (height, width) if turned else (width, height)

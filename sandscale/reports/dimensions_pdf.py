@@ -39,13 +39,13 @@ def _element(pages: Pages, block: ElementBlock, sources: Mapping[str, str]) -> N
     pages.words(f"{block.makeup.name}" + (f": {', '.join(entered)}" if entered else ""), color=QUIET)
     for line, squared in zip(block.lines, headline.each, strict=True):
         _line(pages, line, float(squared), sources.get(line.link, ""))
-    pages.row(("", headline.output.label, "", "", "", "", f"{shown(headline.net)} {headline.output.unit}"), bold=True)
+    pages.row(("", headline.output.label, "", "", "", "", f"{shown(headline.net, most=2)} {headline.output.unit}"), bold=True)
     for quantity in result.quantities:
         if quantity is headline or (quantity.output.optional and not quantity.net):
             continue
         bought = f", {quantity.pack.number} × {quantity.pack.words}" if quantity.pack else ""
-        waste = f", {shown(quantity.gross)} with {shown(quantity.waste, least=0)} % waste" if quantity.waste else ""
-        pages.row(("", f"{quantity.output.label}{waste}{bought}", "", "", "", "", f"{shown(quantity.net)} {quantity.output.unit}"), line=False)
+        waste = f", {shown(quantity.gross, most=2)} with {shown(quantity.waste, least=0)} % waste" if quantity.waste else ""
+        pages.row(("", f"{quantity.output.label}{waste}{bought}", "", "", "", "", f"{shown(quantity.net, most=2)} {quantity.output.unit}"), line=False)
     for finding in result.findings:
         pages.words(finding.says, color=BAD)
 
@@ -55,5 +55,5 @@ def _line(pages: Pages, line: Line, squared: float, source: str) -> None:
         return "" if value is None else shown(value, least=2, most=4)
 
     times = f"{'ddt ' if line.deduct else ''}{line.times_shown}".strip()
-    note = ", ".join(filter(None, (line.note, source)))
-    pages.row((times, note, size(line.length), size(line.width), size(line.height), size(line.area), shown(squared)), color=QUIET if line.deduct else INK)
+    note = ", ".join(filter(None, (" ".join(line.note.split()), source)))
+    pages.row((times, note, size(line.length), size(line.width), size(line.height), size(line.area), shown(squared, most=3)), color=QUIET if line.deduct else INK)

@@ -13,7 +13,7 @@ from ..core.checks.quoted import quoted
 from ..core.checks.scale_proof import scale_proof
 from ..core.checks.unpriced import unpriced
 from ..core.checks.unscaled import unscaled
-from ..core.checks.waste_band import waste_band
+from ..core.checks.waste_band import BANDS, waste_band
 from ..core.makeups.makeup import read_makeup
 from ..core.numbers.entry import read_entry
 from ..store.models import BuildUpLine, Drawing, Element, Figure, Item, OwnMakeUp, QuantityLine, Resource, Revision, Sheet
@@ -64,10 +64,8 @@ def _measure(actor: Actor) -> Iterator[Place]:
 
 
 def _wastes(actor: Actor) -> Iterator[Place]:
-    query = (
-        QuantityLine.select(QuantityLine, Element.id, Element.mark).join(Element).where((QuantityLine.project == actor.project_id) & (QuantityLine.waste > 10))
-    )
-    for line in query.limit(MOST):
+    beyond = (QuantityLine.project == actor.project_id) & (QuantityLine.waste > min(high for _, high in BANDS.values()))
+    for line in QuantityLine.select(QuantityLine, Element.id, Element.mark).join(Element).where(beyond).limit(MOST):
         ref = f"quantity:{line.element_id}:{line.output}"
         yield from ((c, line.element_id, line.element.mark) for c in waste_band(f"{line.label} in {line.element.mark}", ref, line.family, line.waste))
 

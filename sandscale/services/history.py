@@ -29,8 +29,8 @@ def pulse(actor: Actor) -> PulseView:
     row = Change.select(Change, Person).left_outer_join(Person).where(Change.project == actor.project_id).order_by(Change.id.desc()).first()
     total = Project.select(Project.bill_total).where(Project.id == actor.project_id).scalar()
     if row is None:
-        return PulseView(change=0, person="", label="", bill_total=total)
-    return PulseView(change=row.id, person=row.person.name if row.person_id else "", label=row.label, bill_total=total)
+        return PulseView(change=0, by=None, person="", label="", bill_total=total)
+    return PulseView(change=row.id, by=row.person_id, person=row.person.name if row.person_id else "", label=row.label, bill_total=total)
 
 
 def history_of(actor: Actor, ref: str, most: int = 40) -> list[HistoryStep]:

@@ -151,7 +151,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     gang = isinstance(source, BuildUp) and source.kind == "gang"
     group = fields.get("group") or (source.kind if isinstance(source, Resource) else "labour" if gang else "material")
     basis = fields.get("basis") or ("output" if group in ("labour", "plant") else "unit")
-    fields = {"allowance": Decimal(0), "escalation": Decimal(0), **fields, "group": group, "basis": basis}
+    fields = {"quantity": "1", "allowance": Decimal(0), "escalation": Decimal(0), **fields, "group": group, "basis": basis}
     _check_line(fields, source.unit)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:

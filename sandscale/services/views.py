@@ -78,6 +78,7 @@ class PulseView(View):
     """The latest change of a project, so that a screen knows when to read again; whose it was, what it was called."""
 
     change: int
+    by: int | None
     person: str
     label: str
     bill_total: Decimal

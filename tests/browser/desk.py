@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import socket
 import subprocess
 import sys
@@ -19,7 +20,7 @@ ARGUMENTS = [
     "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
 ]  # fmt: skip
 # What a refused request, or the map library's picking, leaves on the console; everything else there fails the test.
-EXPECTED = ("status of 401", "status of 404", "status of 409", "status of 422", "willReadFrequently")
+EXPECTED = ("ERR_FAILED", "status of 401", "status of 404", "status of 409", "status of 422", "willReadFrequently")
 expect.set_options(timeout=15_000)
 
 
@@ -101,6 +102,13 @@ def saved(page: Page) -> None:
     expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
 
 
+def lines_read(page: Page) -> Locator:
+    """The sheet, once the drawing's own lines attract the pointer."""
+    board = page.locator("[data-test=sheet]")
+    expect(board).to_have_attribute("data-lines", re.compile("[1-9]"))
+    return board
+
+
 def cell(page: Page, table: str, row: str, column: int) -> Locator:
     """A cell of a ledger table, by a text of its row."""
     return page.get_by_role("grid", name=table).get_by_role("row").filter(has_text=row).get_by_role("gridcell").nth(column)
@@ -122,9 +130,13 @@ class SheetOnScreen:
     def at(self, point: tuple[float, float]) -> tuple[float, float]:
         return (self.centre[0] + (point[0] - self.middle[0]) * self.scale, self.centre[1] - (point[1] - self.middle[1]) * self.scale)
 
-    def click(self, point: tuple[float, float]) -> None:
+    def move(self, point: tuple[float, float]) -> None:
+        """Bring the pointer there, by way of a place beside it, as a hand does."""
         x, y = self.at(point)
+        self.page.mouse.move(x + 3, y + 3)
         self.page.mouse.move(x, y)
-        self.page.mouse.click(x, y)
-        # Two clicks at once would be a double click to the browser.
-        self.page.wait_for_timeout(300)
+
+    def click(self, point: tuple[float, float]) -> None:
+        self.move(point)
+        self.page.mouse.click(*self.at(point))
+        self.page.wait_for_timeout(60)

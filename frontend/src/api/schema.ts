@@ -2764,6 +2764,8 @@ export interface components {
     PulseView: {
       /** Bill Total */
       bill_total: string
+      /** By */
+      by: number | null
       /** Change */
       change: number
       /** Label */

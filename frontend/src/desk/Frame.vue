@@ -98,7 +98,7 @@ async function leave() {
     <h2>{{ error.message }}</h2>
     <p><RouterLink to="/projects">To your projects</RouterLink></p>
   </div>
-  <div v-else-if="project" class="frame" :class="{ folded: walk.folded, 'list-folded': walk.listFolded }">
+  <div v-else-if="project" class="frame" :class="{ folded: walk.folded, alone: route.meta.alone, 'list-folded': walk.listFolded }">
     <header>
       <RouterLink to="/projects" class="wordmark" title="All projects"
         ><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</RouterLink
@@ -133,7 +133,7 @@ async function leave() {
       </div>
     </header>
     <main><RouterView :key="project.id" /></main>
-    <WorkingPanel />
+    <WorkingPanel v-if="!route.meta.alone" />
     <NoticeBar />
     <TallyStrip :currency="project.currency" />
     <FindDialog v-if="finding" @close="finding = false" />
@@ -150,11 +150,14 @@ async function leave() {
   grid-template-areas: 'head head' 'desk working' 'notice notice' 'tally tally';
   height: 100%;
 }
+.frame.alone {
+  grid-template-columns: minmax(0, 1fr) 0;
+}
 .frame.folded {
   grid-template-columns: minmax(0, 1fr) 28px;
 }
 @media (max-width: 1220px) {
-  .frame:not(.folded) {
+  .frame:not(.folded, .alone) {
     grid-template-columns: minmax(0, 1fr) 300px;
   }
 }

@@ -24,7 +24,7 @@ export function usePulse(project: Ref<number>, open: Ref<boolean>): void {
       tally.reached(true)
       if (id !== project.value || tally.writing) return
       if (known && now.change > Math.max(known, tally.lastChange)) {
-        if (now.person !== session.person?.name) tally.heard(`${now.person}: ${now.label}`, Number(now.bill_total))
+        if (now.by !== session.person?.id) tally.heard(`${now.person}: ${now.label}`, Number(now.bill_total))
         await queries.invalidateQueries({ queryKey: ['project', id] })
       }
       known = now.change

@@ -175,7 +175,8 @@ def _by_size(lines: Iterable[ScheduleLine]) -> tuple[SizeTotal, ...]:
 # Usual kg of bars per m³ of concrete, by kind of element: bands of practice, wide on purpose.
 STEEL_BANDS: Mapping[str, tuple[float, float]] = {
     "pad footing": (25, 150), "strip footing": (30, 130), "pile cap": (60, 200), "pile": (30, 150), "ground slab": (25, 120),
-    "suspended slab": (60, 180), "beam": (90, 350), "column": (90, 450), "wall": (40, 180), "retaining wall": (50, 160), "stair": (40, 200),
+    "suspended slab": (60, 180), "ground beam": (60, 250),
+    "beam": (90, 350), "column": (90, 450), "wall": (40, 180), "retaining wall": (50, 160), "stair": (40, 200),
 }  # fmt: skip
 
 

@@ -80,15 +80,6 @@ const columns = computed<Column<Item>[]>(() => [
     hint: 'type a description to add an item',
   },
   {
-    key: 'kind',
-    label: 'Kind',
-    width: '66px',
-    text: (i) => i.kind,
-    show: (i) => (i.kind === 'measured' ? '' : brief[i.kind]),
-    title: (i) => kinds.find((k) => k.value === i.kind)?.label ?? '',
-    choices: kinds,
-  },
-  {
     key: 'unit',
     label: 'Unit',
     width: '40px',
@@ -127,6 +118,15 @@ const columns = computed<Column<Item>[]>(() => [
     show: (i) => (i.kind === 'heading' ? '' : i.kind === 'rate_only' ? 'rate only' : money(i.amount)),
     title: (i) => (sums.includes(i.kind) ? 'The amount of a sum is typed' : ''),
     ref: (i) => `item:${i.id}`,
+  },
+  {
+    key: 'kind',
+    label: 'Kind',
+    width: '66px',
+    text: (i) => i.kind,
+    show: (i) => (i.kind === 'measured' ? '' : brief[i.kind]),
+    title: (i) => kinds.find((k) => k.value === i.kind)?.label ?? '',
+    choices: kinds,
   },
 ])
 const rows = computed<Row<Item>[]>(() => {
@@ -181,7 +181,7 @@ watch(
   [() => route.query.at, () => Boolean(bill.value), table],
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
-    const columnOf: Record<string, number> = { item: 6, 'item-quantity': 4 }
+    const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3 }
     if (kind in columnOf) table.value?.activateRow(Number(id), columnOf[kind])
     if (kind === 'section') section.value = Number(id)
   },
@@ -220,7 +220,7 @@ async function typeQuantity() {
   reasonFor.value = null
   reason.value = ''
   table.value?.forget(now.item.id, 'typed_quantity')
-  table.value?.activateRow(now.item.id, 4)
+  table.value?.activateRow(now.item.id, 3)
   table.value?.focus()
 }
 async function add(key: string, text: string): Promise<number | string> {

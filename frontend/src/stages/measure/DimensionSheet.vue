@@ -37,7 +37,12 @@ const columns = computed<Column<Line>[]>(() => {
     number: true,
     width: '74px',
     text: (l) => l[key],
-    show: (l) => (/^[\d.]+$/.test(l[key]) ? shown(l[key], 2, 4) : l[key]),
+    show: (l) =>
+      key === 'length' && l.figure_shows.endsWith(' m')
+        ? l.figure_shows.slice(0, -2)
+        : /^[\d.]+$/.test(l[key])
+          ? shown(l[key], 2, 4)
+          : l[key],
     ref: (l) => `line:${l.id}`,
   })
   return [

@@ -282,7 +282,7 @@ const scrolled = (event: Event) => gutter.value && (gutter.value.scrollTop = (ev
 }
 .write {
   display: grid;
-  grid-template-columns: 38px minmax(0, 1fr) 250px;
+  grid-template-columns: 38px minmax(0, 1fr) 290px;
   flex: 1;
   min-height: 0;
 }
