@@ -26,10 +26,10 @@ MOST_SEGMENTS, MOST_CHARACTERS, MOST_WORDS = 120_000, 200_000, 20_000
 DEEPEST_FORM = 8  # form objects within form objects
 SHORTEST = 0.2  # sheet units; shorter strokes are no line to measure on
 CHORDS = 8  # a curve
-_KEPT_DOCUMENTS = 8
+_KEPT_DOCUMENTS, _KEPT_PAGES = 8, 6
 
 _lock = threading.RLock()
-_open: OrderedDict[str, pdfium.PdfDocument] = OrderedDict()
+_open: OrderedDict[str, tuple[pdfium.PdfDocument, OrderedDict[int, pdfium.PdfPage]]] = OrderedDict()
 
 
 class UnreadablePdf(UnreadableDrawing):
@@ -82,23 +82,29 @@ def tile(content: bytes, key: str, page: int, zoom: int, column: int, row: int) 
     """
     scale = 2.0 ** (zoom - 2)
     with _lock:
-        document = _open.pop(key, None) or _document(content, "The drawing")
-        _open[key] = document
-        while len(_open) > _KEPT_DOCUMENTS:
-            _open.popitem(last=False)[1].close()
-        if not 1 <= page <= len(document):
-            raise UnreadablePdf(f"The drawing has no page {page}.", field="page")
-        width, height = document.get_page_size(page - 1)
+        opened = _page(content, key, page)
+        width, height = opened.get_size()
         left, top = column * TILE / scale, row * TILE / scale
         if not (0 <= zoom <= DEEPEST_ZOOM and 0 <= left < width and 0 <= top < height):
             raise UnreadablePdf("That tile is off the sheet.", field="tile")
         crop = (left, max(0.0, height - top - TILE / scale), max(0.0, width - left - TILE / scale), top)
-        opened = document[page - 1]
-        try:
-            picture = opened.render(scale=scale, crop=crop, draw_annots=True).to_pil()
-        finally:
-            opened.close()
+        picture = opened.render(scale=scale, crop=crop, draw_annots=True).to_pil()
     return framed(picture)
+
+
+def _page(content: bytes, key: str, page: int) -> pdfium.PdfPage:
+    """A page, kept open with its document: opening one means reading all of its lines."""
+    document, pages = _open.pop(key, None) or (_document(content, "The drawing"), OrderedDict())
+    _open[key] = (document, pages)
+    while len(_open) > _KEPT_DOCUMENTS:
+        _open.popitem(last=False)[1][0].close()
+    if not 1 <= page <= len(document):
+        raise UnreadablePdf(f"The drawing has no page {page}.", field="page")
+    opened = pages.pop(page, None) or document[page - 1]
+    pages[page] = opened
+    while len(pages) > _KEPT_PAGES:
+        pages.popitem(last=False)[1].close()
+    return opened
 
 
 def page_content(content: bytes, name: str, page: int) -> PageContent:

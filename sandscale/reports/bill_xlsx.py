@@ -15,11 +15,12 @@ from decimal import Decimal
 from typing import Any
 
 import xlsxwriter
+from xlsxwriter.utility import xl_col_to_name, xl_rowcol_to_cell_fast
 from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
 
 from ..core.makeups.makeup import MakeUp
-from ..core.makeups.run import Line, Result, run
+from ..core.makeups.run import Line, Quantity, Result, run_all
 from ..core.numbers.entry import read_entry
 from ..core.numbers.units import unit as unit_of
 from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
@@ -116,7 +117,7 @@ class BillDocument:
 def write(document: BillDocument, progress: Progress = lambda _share: None) -> bytes:
     """The workbook's bytes; progress from 0 to 1 is told as it goes."""
     out = io.BytesIO()
-    workbook = xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
+    workbook = xlsxwriter.Workbook(out, {"constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
     workbook.set_calc_mode("auto")
     writer = _Writer(workbook, document)
     writer.dimensions(progress)
@@ -138,10 +139,101 @@ class _Places:
     prices: dict[int, str] = field(default_factory=dict)
 
 
+class _Layout:
+    """How the lines of a make-up are set out where only some of its outputs come to something.
+
+    Attributes:
+        kept: the outputs shown.
+        derived: of the derived values those outputs need: key, column letter, formula with places for cells.
+        outputs: the outputs with theirs.
+        names: every name the formulas use.
+        heads: the heads of the columns.
+    """
+
+    def __init__(self, makeup: MakeUp, kept: tuple[str, ...]) -> None:
+        self.kept = frozenset(kept)
+        shown = [(output, formula) for output, formula in makeup.outputs if output.key in self.kept]
+        needed = {name for _, formula in shown for name in formula.names}
+        for derived, formula in reversed(makeup.derived):
+            if derived.key in needed:
+                needed |= formula.names
+        self.names = needed
+        places = {name: "{" + name + "}" for name in makeup.dimensions}
+        values = [(derived, formula) for derived, formula in makeup.derived if derived.key in needed]
+        self.derived = [(derived.key, xl_col_to_name(7 + at), formula.in_spreadsheet(places)) for at, (derived, formula) in enumerate(values)]
+        start = 7 + len(values)
+        self.outputs = [
+            (output, xl_col_to_name(start + at), formula.in_spreadsheet(places) + _per_unit(output.unit)) for at, (output, formula) in enumerate(shown)
+        ]
+        self.heads = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
+        self.heads += [f"{derived.label} {derived.unit}".strip() for derived, _ in values]
+        self.heads += [f"{output.label} {output.unit}" for output, _ in shown]
+
+
+def _per_unit(symbol: str) -> str:
+    size = unit_of(symbol).size
+    return f"/{size!r}" if size != 1 else ""
+
+
+def _results(elements: Sequence[ElementBlock]) -> list[Result]:
+    """What every element comes to, computed in bulk for each make-up."""
+    found: dict[int, Result] = {}
+    groups: dict[int, list[int]] = {}
+    for number, block in enumerate(elements):
+        groups.setdefault(id(block.makeup), []).append(number)
+    for numbers in groups.values():
+        worked = run_all(elements[numbers[0]].makeup, [(elements[n].entries, elements[n].lines) for n in numbers])
+        found.update(zip(numbers, worked, strict=True))
+    return [found[number] for number in range(len(elements))]
+
+
+class _Sheet(Worksheet):  # type: ignore[misc]
+    """A worksheet written fast: a large bill has a million cells, nearly all of them plain numbers and formulas.
+
+    Our formulas use no function that the library would have to rename, and every cell has a format.
+    """
+
+    def _prepare_formula(self, formula: str, expand_future_functions: bool = False) -> str:
+        return formula.removeprefix("=")
+
+    def _write_cell(self, row: int, col: int, cell: Any) -> None:
+        kind = cell.__class__.__name__
+        start = f'<c r="{xl_rowcol_to_cell_fast(row, col)}" s="{cell.format._get_xf_index()}"'
+        if kind == "Number":
+            self.fh.write(f"{start}><v>{cell.number!r}</v></c>")
+        elif kind == "Formula":
+            self.fh.write(f"{start}><f>{_escaped(cell.formula)}</f><v>{cell.value!r}</v></c>")
+        elif kind == "String" and cell.string.isprintable():
+            self.fh.write(f'{start} t="inlineStr"><is><t xml:space="preserve">{_escaped(cell.string)}</t></is></c>')
+        else:
+            super()._write_cell(row, col, cell)
+
+    def write_whole_row(self, row: int, cells: Sequence[str]) -> None:
+        """A row whose cells are set already, after all rows above it."""
+        if row > self.previous_row:
+            self._write_single_row(row)
+        self.fh.write(f'<row r="{row + 1}">{"".join(cells)}</row>')
+
+
+def _text(letter: str, row: int, style: int, text: str) -> str:
+    written = _escaped("".join(sign if sign.isprintable() or sign == "\n" else " " for sign in text))
+    return f'<c r="{letter}{row}" s="{style}" t="inlineStr"><is><t xml:space="preserve">{written}</t></is></c>'
+
+
+def _formula(letter: str, row: int, style: int, formula: str, value: float) -> str:
+    return f'<c r="{letter}{row}" s="{style}"><f>{_escaped(formula)}</f><v>{value!r}</v></c>'
+
+
+def _escaped(text: str) -> str:
+    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
 class _Writer:
     def __init__(self, workbook: Any, document: BillDocument) -> None:
         self.document, self.at = document, _Places()
-        self.sheets: dict[str, Worksheet] = {name: workbook.add_worksheet(name) for name in (BILL, DIMENSIONS, RATES, PRICES)}
+        self.drawn = {(element, output) for section in document.sections for item in section.items for element, output, _ in item.links}
+        self.layouts: dict[tuple[int, tuple[str, ...]], _Layout] = {}
+        self.sheets: dict[str, Worksheet] = {name: workbook.add_worksheet(name, worksheet_class=_Sheet) for name in (BILL, DIMENSIONS, RATES, PRICES)}
         base = {"font_name": "Arial", "font_size": 10, "valign": "top"}
         rule = {"bottom": 1, "bottom_color": "#23211D"}
         self.plain = workbook.add_format(base)
@@ -155,6 +247,7 @@ class _Writer:
         self.total = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00"})
         self.sum = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00##"})
         self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
+        self.number_style, self.plain_style, self.wrap_style = (style._get_xf_index() for style in (self.number, self.plain, self.wrap))
         for name, widths in _WIDTHS.items():
             for column, width in enumerate(widths):
                 self.sheets[name].set_column(column, column, width)
@@ -171,36 +264,38 @@ class _Writer:
         sheet, row = self.sheets[DIMENSIONS], 0
         sheet.write_string(row, 0, f"{self.document.project}: dimension lines and what they come to", self.title)
         row = 2
-        for number, block in enumerate(self.document.elements):
+        results = _results(self.document.elements)
+        for number, (block, result) in enumerate(zip(self.document.elements, results, strict=True)):
             if number % 50 == 0:
-                progress(0.7 * number / len(self.document.elements))
-            row = self._element(sheet, row, block) + 2
+                progress(0.7 * number / len(results))
+            row = self._element(sheet, row, block, result) + 2
 
-    def _element(self, sheet: Worksheet, row: int, block: ElementBlock) -> int:
+    def _element(self, sheet: Worksheet, row: int, block: ElementBlock, result: Result) -> int:
         makeup = block.makeup
+        # What the bill draws on is set out, and what the element is first of all; materials are not part of a bill.
+        layout = self._layout(
+            makeup, tuple(q.output.key for q in result.quantities if (block.id, q.output.key) in self.drawn or q.output.key == makeup.document.headline)
+        )
         sheet.write_string(row, 0, f"{block.mark}, {makeup.name}", self.bold)
         sheet.write_string(row, 1, block.location, self.quiet)
         cells: dict[str, str] = {}
         row += 1
         values = makeup.values(block.entries)
-        for name, label, source in _input_rows(makeup, block.entries):
+        for name, label, source in _input_rows(makeup, block.entries, layout.names):
             sheet.write_string(row, 0, label, self.quiet)
             sheet.write_number(row, 1, values[name], self.number)
             sheet.write_string(row, 2, source, self.quiet)
             cells[name] = cell(row, 1, row_abs=True, col_abs=True)
             row += 1
-        columns = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
-        columns += [f"{derived.label} {derived.unit}".strip() for derived, _ in makeup.derived]
-        columns += [f"{output.label} {output.unit}" for output, _ in makeup.outputs]
-        self._heads(sheet, row, columns)
+        self._heads(sheet, row, layout.heads)
         first = row = row + 1
-        result = run(makeup, block.entries, block.lines)
+        quantities = [q for q in result.quantities if q.output.key in layout.kept]
         for number, line in enumerate(block.lines):
-            self._line(sheet, row, makeup, cells, line, number, result)
+            self._line(sheet, row, layout, cells, line, number, result, quantities)
             row += 1
         sheet.write_string(row, 0, "Total", self.bold)
-        start = 7 + len(makeup.derived)
-        for offset, quantity in enumerate(result.quantities):
+        start = 7 + len(layout.derived)
+        for offset, quantity in enumerate(quantities):
             column = start + offset
             span = f"{cell(first, column)}:{cell(row - 1, column)}" if block.lines else "0"
             sheet.write_formula(row, column, f"=SUM({span})", self.sum, quantity.net)
@@ -208,53 +303,61 @@ class _Writer:
             self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!{cell(row, column, row_abs=True, col_abs=True)}"
         return row
 
-    def _line(self, sheet: Worksheet, row: int, makeup: MakeUp, inputs: Mapping[str, str], line: Line, number: int, result: Result) -> None:
-        given = zip(("times", "length", "width", "height", "area"), "BCDEF", strict=True)
-        girth = repr(line.girth) if line.girth is not None else f"(2*($C{row + 1}+$D{row + 1}))"
+    def _layout(self, makeup: MakeUp, kept: tuple[str, ...]) -> _Layout:
+        key = (id(makeup), kept)
+        if key not in self.layouts:
+            self.layouts[key] = _Layout(makeup, kept)
+        return self.layouts[key]
+
+    def _line(
+        self, sheet: _Sheet, row: int, layout: _Layout, inputs: Mapping[str, str], line: Line, number: int, result: Result, quantities: Sequence[Quantity]
+    ) -> None:
+        r = row + 1
+        girth = repr(line.girth) if line.girth is not None else f"(2*($C{r}+$D{r}))"
         cells = {
-            **inputs,
-            **{name: f"${column}{row + 1}" for name, column in given},
-            "girth": girth,
-            "void_girth": repr(line.void_girth),
-            "deduct": f"(($G{row + 1}<0)*1)",
-        }
-        sheet.write_string(row, 0, line.note, self.wrap)
-        for column, value in ((1, line.times), (2, line.length), (3, line.width), (4, line.height)):
+            **inputs, "times": f"$B{r}", "length": f"$C{r}", "width": f"$D{r}", "height": f"$E{r}", "area": f"$F{r}",
+            "girth": girth, "void_girth": repr(line.void_girth), "deduct": f"(($G{r}<0)*1)",
+        }  # fmt: skip
+        n, plain = self.number_style, self.plain_style
+        written = [_text("A", r, self.wrap_style, line.note)] if line.note else []
+        for letter, value in zip("BCDE", (line.times, line.length, line.width, line.height), strict=True):
             if value is not None:
-                sheet.write_number(row, column, value, self.number)
+                written.append(f'<c r="{letter}{r}" s="{n}"><v>{value!r}</v></c>')
         if line.area is not None:
-            sheet.write_number(row, 5, line.area, self.number)
+            written.append(f'<c r="F{r}" s="{n}"><v>{line.area!r}</v></c>')
         elif line.length is not None and line.width is not None:
-            sheet.write_formula(row, 5, f"=C{row + 1}*D{row + 1}", self.number, line.length * line.width)
-        sheet.write_number(row, 6, -1 if line.deduct else 1, self.plain)
-        column = 7
-        for derived, formula in makeup.derived:
-            if result.counted[number]:
-                value = float(result.values[derived.key][number])
-                sheet.write_formula(row, column, f"={formula.in_spreadsheet(cells)}", self.number, value)
-            cells[derived.key] = f"${cell(row, column)}"
-            column += 1
-        for (output, formula), quantity in zip(makeup.outputs, result.quantities, strict=True):
+            written.append(_formula("F", r, n, f"C{r}*D{r}", line.length * line.width))
+        written.append(f'<c r="G{r}" s="{plain}"><v>{-1 if line.deduct else 1}</v></c>')
+        counted = bool(result.counted[number])
+        for key, letter, template in layout.derived:
+            if counted:
+                written.append(_formula(letter, r, n, template.format_map(cells), float(result.values[key][number])))
+            cells[key] = f"${letter}{r}"
+        for (output, letter, template), quantity in zip(layout.outputs, quantities, strict=True):
             counts = not (line.deduct and output.deducts == "ignore") and (line.deduct or output.deducts != "only")
-            if result.counted[number] and counts:
-                size = unit_of(output.unit).size
-                scaled = formula.in_spreadsheet(cells) + (f"/{size!r}" if size != 1 else "")
-                sign = f"$G{row + 1}*" if output.deducts == "subtract" else ""
-                sheet.write_formula(row, column, f"={sign}{scaled}", self.number, float(quantity.each[number]))
+            if counted and counts:
+                sign = f"$G{r}*" if output.deducts == "subtract" else ""
+                written.append(_formula(letter, r, n, sign + template.format_map(cells), float(quantity.each[number])))
             else:
-                sheet.write_number(row, column, 0, self.number)
-            column += 1
+                written.append(f'<c r="{letter}{r}" s="{n}"><v>0</v></c>')
+        sheet.write_whole_row(row, written)
 
     def prices(self) -> None:
         """Per resource: its quotes, and the price they come to."""
         sheet, row = self.sheets[PRICES], 2
         sheet.write_string(0, 0, f"Prices in {self.document.currency} on {self.document.price_date:%d %b %Y}", self.title)
+        self._heads(sheet, 1, ["Resource, supplier", "Basis, quoted on", "Valid to", "Price", "Units in it", f"{self.document.currency} per unit", ""])
         for block in self.document.prices:
             sheet.write_string(row, 0, block.name, self.bold)
             sheet.write_string(row, 1, f"per {block.unit}, {BASES[block.basis]}", self.quiet)
-            head = row
+            used = [f"F{row + 2 + at}" for at, quote in enumerate(block.quotes) if quote.reference in block.used]
+            if used:
+                function = "MEDIAN" if block.basis == "median" else "AVERAGE"
+                sheet.write_formula(row, 5, f"=ROUND({function}({','.join(used)}),6)", self.sum, float(block.price or 0))
+            else:
+                sheet.write_string(row, 5, "no price", self.quiet)
+            self.at.prices[block.id] = f"{PRICES}!{cell(row, 5, row_abs=True, col_abs=True)}"
             row += 1
-            used = []
             for quote in block.quotes:
                 sheet.write_string(row, 0, quote.supplier, self.plain)
                 sheet.write_datetime(row, 1, _midnight(quote.quoted_on), self.day)
@@ -265,16 +368,8 @@ class _Writer:
                 sheet.write_formula(row, 5, f"=D{row + 1}/E{row + 1}", self.number, float(quote.per_unit))
                 if quote.reference in block.used:
                     sheet.write_string(row, 6, "used", self.plain)
-                    used.append(f"F{row + 1}")
                 row += 1
-            if used:
-                function = "MEDIAN" if block.basis == "median" else "AVERAGE"
-                sheet.write_formula(head, 5, f"=ROUND({function}({','.join(used)}),6)", self.sum, float(block.price or 0))
-            else:
-                sheet.write_string(head, 5, "no price", self.quiet)
-            self.at.prices[block.id] = f"{PRICES}!{cell(head, 5, row_abs=True, col_abs=True)}"
             row += 1
-        self._heads(sheet, 1, ["Resource, supplier", "Basis, quoted on", "Valid to", "Price", "Units in it", f"{self.document.currency} per unit", ""])
 
     def rates(self) -> None:
         """Per build-up: its lines, worked out, and the rate. Blocks may draw on later ones, so their places come first."""
@@ -435,17 +530,14 @@ def _runs(cells: Sequence[str]) -> list[str]:
     return [f"F{low}:F{high}" for low, high in spans]
 
 
-def _input_rows(makeup: MakeUp, entries: Mapping[str, str]) -> list[tuple[str, str, str]]:
-    """Every value the inputs set: its name, its label, and where it comes from."""
+def _input_rows(makeup: MakeUp, entries: Mapping[str, str], used: set[str]) -> list[tuple[str, str, str]]:
+    """The values the inputs set that formulas use, and every input as asked: its name, its label, and where it comes from."""
     rows = []
-    used = {name for _, formula in (*makeup.derived, *makeup.outputs) for name in formula.names}
     for item in makeup.inputs.values():
-        if item.key.startswith("waste_") and item.key not in used:
-            continue
         entry = entries.get(item.key, item.default)
         if item.choices:
-            rows += [(name, f"{name}, by {item.label.lower()}", entry) for name in item.choices[0].sets]
-        elif not item.words:
+            rows += [(name, f"{name}, by {item.label.lower()}", entry) for name in item.choices[0].sets if name in used]
+        elif not item.words and item.key in used:
             rows.append((item.key, f"{item.label}, SI", f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry))
     return rows
 

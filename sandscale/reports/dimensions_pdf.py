@@ -56,4 +56,6 @@ def _line(pages: Pages, line: Line, squared: float, source: str) -> None:
 
     times = f"{'ddt ' if line.deduct else ''}{line.times_shown}".strip()
     note = ", ".join(filter(None, (" ".join(line.note.split()), source)))
-    pages.row((times, note, size(line.length), size(line.width), size(line.height), size(line.area), shown(squared, most=3)), color=QUIET if line.deduct else INK)
+    pages.row(
+        (times, note, size(line.length), size(line.width), size(line.height), size(line.area), shown(squared, most=3)), color=QUIET if line.deduct else INK
+    )

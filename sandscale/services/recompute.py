@@ -38,6 +38,7 @@ from ..store.models import (
     QuantityLine,
     Quote,
     Resource,
+    Section,
     Sheet,
 )
 from .measuring import as_area, astray, measured, with_scale_areas
@@ -61,8 +62,9 @@ def recompute(project_id: int, entries: Sequence[Entry]) -> Decimal:
     build_ups = touched.ids("build_up") | touched.fields("build_up_line", "build_up")
     build_ups |= _price(project_id, resources)
     items |= _rate(project_id, build_ups)
-    _bill(project_id, items)
-    return _total(project_id) if items or touched.ids("adjustment") or whole_project else Decimal(Project.get_by_id(project_id).bill_total)
+    sections = _bill(project_id, items) | touched.ids("section") | touched.fields("item", "section")
+    _sections(sections)
+    return _total(project_id) if sections or touched.ids("adjustment") or whole_project else Decimal(Project.get_by_id(project_id).bill_total)
 
 
 class _Touched:
@@ -112,14 +114,13 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
     """The dimension lines of elements, in order, with their figures and sheets."""
     wanted = list(element_ids)
     found: dict[int, list[DimensionLine]] = {element_id: [] for element_id in wanted}
-    query = (
-        DimensionLine.select(DimensionLine, Figure, Sheet)
-        .left_outer_join(Figure)
-        .left_outer_join(Sheet)
-        .where(DimensionLine.element << wanted)
-        .order_by(DimensionLine.position, DimensionLine.id)
-    )
-    for line in query:
+    rows = list(DimensionLine.select().where(DimensionLine.element << wanted).order_by(DimensionLine.position, DimensionLine.id))
+    # Figures come by a query of their own: most lines of a large project are typed.
+    drawn = [row.figure_id for row in rows if row.figure_id]
+    figures = {figure.id: figure for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.id << drawn)} if drawn else {}
+    for line in rows:
+        if line.figure_id:
+            line.figure = figures[line.figure_id]
         found[line.element_id].append(line)
     with_scale_areas(line.figure.sheet for lines in found.values() for line in lines if line.figure_id)
     return found
@@ -332,9 +333,11 @@ def places_of(project: Project) -> dict[str, int]:
     return {**DEFAULT_PLACES, **project.rounding}
 
 
-def _bill(project_id: int, item_ids: set[int]) -> None:
+def _bill(project_id: int, item_ids: set[int]) -> set[int]:
+    """Quantities, rates and amounts of items; gives the sections with one whose amount moved."""
     if not item_ids:
-        return
+        return set()
+    moved = set()
     places = places_of(Project.get_by_id(project_id))
     links = core_links(item_ids)
     for item in Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << list(item_ids)):
@@ -343,6 +346,23 @@ def _bill(project_id: int, item_ids: set[int]) -> None:
         amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
         if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
             Item.update(quantity=quantity, rate=rate, amount=amount).where(Item.id == item.id).execute()
+            moved.add(item.section_id)
+    return moved
+
+
+def _sections(section_ids: set[int]) -> None:
+    """The sums of sections, each of its own items."""
+    if not section_ids:
+        return
+    aside = fn.COALESCE(fn.SUM(Item.amount).filter(Item.kind << list(bill_rules.SET_ASIDE)), 0)
+    query = (
+        Section.select(Section.id, fn.COALESCE(fn.SUM(Item.amount), 0), aside)
+        .left_outer_join(Item, on=(Item.section == Section.id))
+        .where(Section.id << list(section_ids))
+        .group_by(Section.id)
+    )
+    for section_id, total, set_aside in query.tuples():
+        Section.update(items_total=total, set_aside=set_aside).where(Section.id == section_id).execute()
 
 
 def _item_quantity(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
@@ -360,8 +380,8 @@ def typed_amount(item: Item) -> Decimal | None:
 
 def summary_of(project_id: int) -> bill_rules.Summary:
     """The foot of a project's bill."""
-    aside = fn.COALESCE(fn.SUM(Item.amount).filter(Item.kind << list(bill_rules.SET_ASIDE)), 0)
-    items, set_aside = Item.select(fn.COALESCE(fn.SUM(Item.amount), 0), aside).where(Item.project == project_id).tuples().get()
+    sums = fn.COALESCE(fn.SUM(Section.items_total), 0), fn.COALESCE(fn.SUM(Section.set_aside), 0)
+    items, set_aside = Section.select(*sums).where(Section.project == project_id).tuples().get()
     return bill_rules.summary(Decimal(items), [core_adjustment(a) for a in adjustments_of(project_id)], Decimal(set_aside))
 
 

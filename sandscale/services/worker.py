@@ -5,6 +5,7 @@ python -m sandscale.services.worker
 
 from __future__ import annotations
 
+import gc
 import logging
 import signal
 import threading
@@ -42,6 +43,7 @@ KINDS: dict[str, Callable[[Job, jobs.Progress], jobs.Outcome]] = {
 def main() -> None:
     """Work until told to stop; a lost database is tried again."""
     connect()
+    gc.set_threshold(200_000, 20, 20)  # a large document is millions of objects, none of them garbage until it is written
     ended = threading.Event()
     for sign in (signal.SIGINT, signal.SIGTERM):
         signal.signal(sign, lambda *_: ended.set())

@@ -289,9 +289,15 @@ class BuildUpLine(ProjectRow):
 
 
 class Section(ProjectRow):
+    """``items_total`` is the sum of its own items, ``set_aside`` that of the provisional and prime cost sums among them."""
+
+    derived = frozenset({"items_total", "set_aside"})
+
     parent = ForeignKeyField("self", null=True, backref="children")
     title = TextField()
     position = IntegerField()
+    items_total = DecimalField(18, 2, default=0)
+    set_aside = DecimalField(18, 2, default=0)
 
 
 class Item(ProjectRow):

@@ -19,7 +19,7 @@ from sandscale.formats.project_json import UnreadableProject
 from sandscale.services import bill, issue, measure, projects
 from sandscale.services.acting import Actor
 from sandscale.services.makeups import add_makeup
-from sandscale.store.models import DimensionLine, Element, Person, Project, QuantityLine
+from sandscale.store.models import DimensionLine, Element, ItemLink, Person, Project, QuantityLine
 from tests import scene
 from tests.core.test_makeups import SOURCE
 
@@ -125,12 +125,16 @@ class EveryMakeUpInAWorkbook(scene.DatabaseCase):
             element = scene.element(actor, f"E{number}", makeup.key, **({"dig_depth": "2.4", "batter": "0.5"} if "dig_depth" in makeup.inputs else {}))
             for times, deduct in (("2/3", False), ("", False), ("2", True)):
                 scene.line(actor, element, times, deduct=deduct, length="0.7" if deduct else "2.3", width="0.4", height="0.35")
+            measure.link_to_bill(actor, element) if any(o.item for o, _ in makeup.outputs) else None
             marks[element] = f"E{number}, {makeup.name}"
         sheet = recalculated(load_workbook(io.BytesIO(issue.bill_workbook(actor)[1])))["Dimensions"]
         rows = list(sheet.iter_rows(values_only=True))
         heads = {row[0]: number for number, row in enumerate(rows) if row[0]}
         for element, head in marks.items():
-            quantities = list(QuantityLine.select().where(QuantityLine.element == element).order_by(QuantityLine.id))
+            linked = {link.output for link in ItemLink.select().where(ItemLink.element == element)}
+            shown = {built_in()[Element.get_by_id(element).makeup].document.headline, *linked}
+            rows_of = QuantityLine.select().where(QuantityLine.element == element).order_by(QuantityLine.id)
+            quantities = [q for q in rows_of if q.output in shown]
             total = next(row for row in rows[heads[head] :] if row[0] == "Total")
             worked = [value for value in total[7:] if value is not None]
             self.assertEqual(len(worked), len(quantities), head)

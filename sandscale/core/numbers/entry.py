@@ -26,6 +26,7 @@ _TOKEN = re.compile(
     )""",
     re.VERBOSE,
 )
+_PLAIN = re.compile(r"\d{1,12}(?:\.\d{1,12})?")
 _SIGNS = {"×": "*", "·": "*", "−": "-"}
 
 
@@ -57,7 +58,8 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
         BadEntry: it can't be read, has another dimension, or is out of bounds; the sentence says which.
     """
     target = unit(symbol)
-    amount = _Sum(text, symbol, field).read()
+    # Most entries are plain numbers; they are read without the grammar, to the same value.
+    amount = _Amount(float(text), NUMBER, True) if _PLAIN.fullmatch(text) else _Sum(text, symbol, field).read()
     if amount.bare:
         value = amount.value * target.size
     elif amount.dimension == target.dimension:

@@ -38,6 +38,10 @@ ALTER TABLE item
     ADD kind varchar(12) NOT NULL DEFAULT 'measured'
         CHECK (kind IN ('measured', 'provisional', 'prime_cost', 'lump_sum', 'rate_only', 'heading')),
     ADD typed_amount text NOT NULL DEFAULT '';
+ALTER TABLE section
+    ADD items_total numeric(18, 2) NOT NULL DEFAULT 0, ADD set_aside numeric(18, 2) NOT NULL DEFAULT 0;
+UPDATE section SET items_total = sums.total FROM (SELECT section_id, sum(amount) AS total FROM item GROUP BY section_id) AS sums
+    WHERE sums.section_id = section.id;
 ALTER TABLE adjustment DROP CONSTRAINT adjustment_base_check, ALTER base TYPE text;
 
 CREATE TABLE shelf (

@@ -1,0 +1,105 @@
+"""How fast the measuring desk answers in large projects: an edit, the screens, tiles, the workbook.
+
+    SANDSCALE_DATABASE=… python -m bench.desk
+
+Each figure stands beside another of the same run: the small project beside the large, the workbook beside LibreOffice Calc.
+"""
+
+from __future__ import annotations
+
+import io
+import statistics
+import subprocess
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from reportlab.pdfgen.canvas import Canvas
+
+from sandscale.formats import pdf
+from sandscale.services import bill, checks, issue, measure
+from sandscale.services.acting import Actor
+from sandscale.store.database import connect, connected, migrate
+from sandscale.store.models import DimensionLine
+
+from . import large_project
+
+SIZES = ((5_000, 500), (50_000, 5_000))
+EDITS = 60
+
+
+def timed(task: Callable[[], Any]) -> float:
+    """Seconds a task takes."""
+    begun = time.perf_counter()
+    task()
+    return time.perf_counter() - begun
+
+
+def edits(actor: Actor, lines: list[int]) -> list[float]:
+    """Edits spread over the project, each from the request's values to the bill's new total."""
+    step = len(lines) // EDITS
+    found = []
+    for n, line_id in enumerate(lines[::step][:EDITS]):
+        row = DimensionLine.get_by_id(line_id)
+        found.append(timed(lambda row=row, n=n: measure.change_line(actor, row.id, row.version, {"width": f"{0.4 + n / 100:.2f}"})))
+    return found
+
+
+def a0() -> bytes:
+    """An A0 sheet with 20,000 lines."""
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=(3370, 2384), invariant=1)
+    for n in range(20_000):
+        x, y = (n % 200) * 16.5 + 20, (n // 200) * 23 + 20
+        canvas.line(x, y, x + 12, y + (n % 7))
+    canvas.save()
+    return out.getvalue()
+
+
+def tiles() -> None:
+    content = a0()
+    pdf.read_pages(content, "A0")
+    cold = [timed(lambda n=n: pdf.tile(content, f"cold {n}", 1, 2, 3, 3)) for n in range(5)]
+    warm = [timed(lambda c=c, r=r: pdf.tile(content, "warm", 1, 2, c, r)) for c in range(12) for r in range(8)][5:]
+    print(f"tiles of an A0 sheet of 20,000 lines: cold {statistics.median(cold) * 1000:.0f} ms, warm {statistics.median(warm) * 1000:.1f} ms (median)")
+    print(f"its lines and words read: {timed(lambda: pdf.page_content(content, 'A0', 1)):.2f} s")
+
+
+def calc(content: bytes) -> float:
+    """LibreOffice Calc opening the workbook, working it out anew and writing it."""
+    with tempfile.TemporaryDirectory() as folder:
+        (Path(folder) / "in.xlsx").write_bytes(content)
+        command = ["soffice", "--headless", f"-env:UserInstallation=file://{folder}/profile", "--convert-to", "csv", "--outdir", folder, f"{folder}/in.xlsx"]
+        subprocess.run(command, check=True, capture_output=True, timeout=900)
+        return timed(lambda: subprocess.run(command, check=True, capture_output=True, timeout=900))
+
+
+def project_of(lines: int, items: int) -> float:
+    """Make a project of that size and time it; gives the median of an edit in seconds."""
+    actor, ids = large_project.make(lines, items)
+    measure.change_line(actor, ids[0], 1, {"note": "warm"})
+    found = edits(actor, ids)
+    median = statistics.median(found)
+    print(f"{lines:,} lines, {items:,} items: an edit to the new total {median * 1000:.0f} ms (median), {max(found) * 1000:.0f} ms (most)")
+    for name, task in (("bill", bill.bill_view), ("list of elements", measure.locations), ("checks", checks.checks)):
+        print(f"    {name}: {timed(lambda task=task: task(actor)) * 1000:.0f} ms")
+    begun = time.perf_counter()
+    content = issue.bill_workbook(actor)[1]
+    print(f"    workbook: {time.perf_counter() - begun:.1f} s, {len(content) / 2**20:.1f} MB")
+    print(f"    the same change in LibreOffice Calc, headless, the workbook opened and worked out anew: {calc(content):.1f} s")
+    return median
+
+
+def main() -> None:
+    connect()
+    migrate()
+    with connected():
+        tiles()
+        small, large = (project_of(*size) for size in SIZES)
+        print(f"ratio of an edit, large to small: {large / small:.2f}")
+
+
+if __name__ == "__main__":
+    main()
