@@ -27,6 +27,7 @@ CORE_INWARD = {
     "structure": {"refusals", "findings", "numbers"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure"},
     "pricing": {"refusals", "findings", "numbers"},
+    "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }
 OUTSIDE_THE_CORE = {
     "flask",

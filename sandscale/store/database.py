@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from importlib import resources
 from pathlib import Path
 
-from peewee import DatabaseProxy
+from peewee import DatabaseProxy, InterfaceError, OperationalError
 from playhouse.db_url import parse as parse_url
 from playhouse.migrations import Runner
 from playhouse.pool import PooledPostgresqlDatabase
@@ -39,6 +39,16 @@ def migrate() -> list[str]:
     folder = Path(str(resources.files(__package__) / "migrations"))
     with database.connection_context():
         return list(Runner(database.obj, str(folder)).up())
+
+
+def open_connection() -> None:
+    """Open this thread's connection, from the pool; one that died there, with the server behind it, is replaced."""
+    database.connect(reuse_if_open=True)
+    try:
+        database.execute_sql("SELECT 1")
+    except (OperationalError, InterfaceError):
+        database.obj.manual_close()
+        database.connect(reuse_if_open=True)
 
 
 @contextmanager

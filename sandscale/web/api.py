@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Blueprint, Flask, Response, g, jsonify, request
+from peewee import InterfaceError, OperationalError
 from spectree import Response as Answer
 from spectree import SpecTree
 
@@ -13,6 +14,7 @@ from ..formats.page import UnreadableDrawing
 from ..formats.project_json import UnreadableProject
 from ..services.acting import Actor, Forbidden, InUse, Missing, Stale
 from ..services.people import SignInRefused, TooManyTries, role_in, session_of
+from ..store.database import database
 
 COOKIE = "sandscale_session"
 CSRF_HEADER = "X-Sandscale-Token"
@@ -111,6 +113,13 @@ def handle_refusals(app: Flask) -> None:
     def too_large(_error: Exception) -> tuple[Response, int]:
         answer, _ = problem(BadEntry("The file is too large to send.", field="file", remedy="Split it, or print it to a smaller PDF."))
         return answer, 413
+
+    @app.errorhandler(OperationalError)
+    @app.errorhandler(InterfaceError)
+    def away(_error: Exception) -> tuple[Response, int]:
+        database.obj.manual_close()
+        answer, _ = problem(Refusal("The database can't be reached; nothing was changed.", remedy="It is coming back; try again in a moment."))
+        return answer, 503
 
     @app.errorhandler(500)
     def broken(_error: Exception) -> tuple[Response, int]:

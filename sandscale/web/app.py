@@ -10,6 +10,7 @@ from flask import Flask, Response, request, send_from_directory
 from ..core.makeups.makeup import built_in
 from ..services.acting import Missing
 from ..store.database import connect, database
+from ..store.database import open_connection as connection_opened
 from . import bill, issue, measure, prices, projects, rates, sheets, shelves, sign_in
 from .api import api, handle_refusals
 
@@ -38,7 +39,7 @@ def create_app(database_url: str | None = None) -> Flask:
     @app.before_request
     def open_connection() -> None:
         if request.path.startswith("/api/"):
-            database.connect(reuse_if_open=True)
+            connection_opened()
 
     @app.teardown_request
     def close_connection(_error: BaseException | None) -> None:
