@@ -12,7 +12,7 @@ from reportlab.lib.colors import Color, HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
-from .paper import BOLD, INK, MONO, QUIET, SANS, fonts
+from .paper import BOLD, INK, MONO, SANS, fonts
 
 Point = tuple[float, float]
 # The lines and hatches of the families, as on the desk: colour, and the slope of the hatch in degrees.
@@ -166,21 +166,27 @@ def _words(canvas: Canvas, x: float, y: float, words: str, ink: Color) -> None:
 def _totals(canvas: Canvas, totals: Sequence[Total], at: Point) -> None:
     wide, step = 250.0, 14.0
     x, top = at
-    high = step * (len(totals) + 1) + 10
+    families = list(dict.fromkeys(total.family for total in totals))
+    high = step * (len(totals) + len(families) + 1) + 10
     canvas.setFillColor(HexColor("#FFFFFF"))
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(0.8)
     canvas.rect(x, top - high, wide, high, stroke=1, fill=1)
     canvas.setFillColor(INK)
     canvas.setFont(BOLD, 9)
-    canvas.drawString(x + 8, top - 14, "Measured on this sheet")
-    for number, total in enumerate(totals, start=1):
-        y = top - 14 - number * step
-        canvas.setFillColor(HexColor(LOOKS.get(total.family, LOOKS["concrete"])[0]))
-        canvas.rect(x + 8, y, 6, 7, stroke=0, fill=1)
+    y = top - 14
+    canvas.drawString(x + 8, y, "Measured on this sheet")
+    for family in families:
+        y -= step
+        canvas.setFillColor(HexColor(LOOKS.get(family, LOOKS["concrete"])[0]))
+        canvas.setFont(BOLD, 8)
+        canvas.drawString(x + 8, y, family)
         canvas.setFillColor(INK)
-        canvas.setFont(SANS, 8.5)
-        canvas.drawString(x + 19, y, f"{total.mark}  {total.label}")
-        canvas.setFont(MONO, 8.5)
-        canvas.drawRightString(x + wide - 8, y, total.value)
-    canvas.setFillColor(QUIET)
+        for total in totals:
+            if total.family != family:
+                continue
+            y -= step
+            canvas.setFont(SANS, 8.5)
+            canvas.drawString(x + 14, y, f"{total.mark}  {total.label}")
+            canvas.setFont(MONO, 8.5)
+            canvas.drawRightString(x + wide - 8, y, total.value)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..core.figures.arcs import flattened
 from ..core.figures.scale import Point, Scale, ScaleArea, scale_at
-from ..core.figures.shapes import Area, Run
+from ..core.figures.shapes import Area, Run, area
 from ..core.refusals import BadShape
 from ..store.models import Figure, Sheet
 from ..store.models import ScaleArea as ScaleAreaRow
@@ -98,4 +98,9 @@ def astray(figure: Figure, sheet: Sheet) -> str:
         scale_under(figure, sheet)
     except BadShape as error:
         return f"{error.sentence} It counts nothing."
+    if figure.kind == "area":
+        try:
+            area(figure.geometry["outline"], figure.geometry["voids"], sheet.width, sheet.height)
+        except BadShape as error:
+            return error.sentence
     return ""

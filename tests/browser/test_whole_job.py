@@ -333,6 +333,27 @@ class Typing(DeskCase):
         kept = [(line.times, line.length, line.width, line.height, line.note) for line in measure.element_view(owner, element).lines]
         self.assertEqual(kept, typed)
 
+    def test_the_screen_says_when_the_server_is_away_keeps_what_was_typed_and_recovers_by_itself(self) -> None:
+        owner = scene.project()
+        element, _ = scene.pf2(owner)
+        page = self.page_of(scene.email_of(owner.person_id))
+        page.goto(f"{self.address}/projects/{owner.project_id}/measure/{element}")
+        width = cell(page, "Dimension lines of PF2", "typed", 2)
+        expect(width).to_have_text("1.80")
+        page.route("**/api/**", lambda route: route.abort())
+        expect(page.get_by_role("status").filter(has_text="no server")).to_be_visible()
+        width.click()
+        type_row(page, "2.00")
+        expect(page.get_by_role("alert").first).to_contain_text("The server can’t be reached. What you typed is kept")
+        expect(width).to_have_text("2.00")
+        page.unroute("**/api/**")
+        saved(page)
+        width.click()
+        page.keyboard.press("F2")
+        page.keyboard.press("Enter")
+        saved(page)
+        expect(page.locator(".quantity b").first).to_have_text("7.20")
+
     def test_a_block_from_a_spreadsheet_is_pasted_copied_filled_and_deleted(self) -> None:
         owner = scene.project()
         element = scene.element(owner, "K1", "plain-volume")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from .check import Check
 
 # Findings that make a quantity wrong, by words they hold; the others may be right.
-_WRONG = ("counts nothing", "off the sheet", "overlap", "is below zero", "comes to no number")
+_WRONG = ("counts nothing", "off the sheet", "crosses itself", "overlap", "is below zero", "comes to no number")
 
 
 def measured(mark: str, says: str, ref: str) -> Check:

@@ -53,6 +53,7 @@ async function find() {
     <button v-if="!readonly" class="plain" @click="(emit('totals'), close())">
       {{ sheet.tally_at.length ? 'Take the totals off' : 'Put the totals on the sheet' }}
     </button>
+    <slot :close="close" />
     <JobButton kind="sheet_pdf" :sheet="sheet.id" plain>PDF with its figures</JobButton>
   </Menu>
 </template>

@@ -68,7 +68,12 @@ let tiles: TileLayer<TileImage> | undefined
 const figures = new VectorSource({ wrapX: false })
 const marks = new VectorSource({ wrapX: false })
 const pending = new VectorSource({ wrapX: false })
-const figureLayer = new VectorLayer({ source: figures, style: (feature) => styleOf(feature as Feature), zIndex: 1 })
+const figureLayer = new VectorLayer({
+  source: figures,
+  style: (feature, resolution) => styleOf(feature as Feature, resolution),
+  zIndex: 1,
+  declutter: true,
+})
 const overlay = new Overlay({ positioning: 'top-left', stopEvent: false })
 
 const drawing = computed(() => props.tool !== 'pick')
@@ -78,6 +83,7 @@ const scaleY = computed(() =>
 )
 const metres = (a: Corner, b: Corner) => Math.hypot((b[0] - a[0]) * scaleX.value, (b[1] - a[1]) * scaleY.value)
 
+const familiesOf = (all: Schemas['SheetTotal'][]) => [...new Set(all.map((total) => total.family))]
 const hint = computed(() => {
   if (said.value) return said.value
   if (typed.value) return `${typed.value} — Enter puts it in the pointer's direction; add @ and degrees for another. Esc leaves it.`
@@ -280,9 +286,15 @@ function featuresOf(shape: Shape): Feature[] {
     ...rings.slice(1).map((ring) => new Feature({ ...common, geometry: new Polygon([ring]), hollow: true })),
   ]
 }
-function styleOf(feature: Feature): Style[] {
+function styleOf(feature: Feature, resolution: number): Style[] {
   const shape = feature.get('shape') as Shape
-  return figureLook(feature, props.element !== null && shape.element !== props.element, shape.id === props.figure, crowded)
+  return figureLook(
+    feature,
+    props.element !== null && shape.element !== props.element,
+    shape.id === props.figure,
+    crowded,
+    crowded && resolution > 0.8,
+  )
 }
 function showMarks() {
   marks.clear()
@@ -291,7 +303,8 @@ function showMarks() {
     feature.setStyle(areaOfScaleLook(`1:${shown(area.ratio, 0, 1)}`))
     marks.addFeature(feature)
   }
-  const proof = props.sheet.proof
+  // The proof of the scale is shown where the scale is set, not while measuring.
+  const proof = props.element === null ? props.sheet.proof : null
   if (proof) {
     const feature = new Feature(new LineString([proof.first, proof.second]))
     feature.setStyle(proofLook(`${shown(proof.known, 2, 3)} m known, measures ${shown(proof.measured, 3)}`, !proof.finding))
@@ -595,9 +608,12 @@ function pan(key: string) {
     ></div>
     <div ref="totals" class="totals">
       <b>Measured on this sheet</b>
-      <p v-for="total in sheet.totals" :key="`${total.element} ${total.label}`">
-        <span>{{ total.mark }} {{ total.label }}</span> <span class="num">{{ shown(total.net, 2) }} {{ total.unit }}</span>
-      </p>
+      <template v-for="family in familiesOf(sheet.totals)" :key="family">
+        <p class="family">{{ family }}</p>
+        <p v-for="total in sheet.totals.filter((t) => t.family === family)" :key="`${total.element} ${total.label}`">
+          <span>{{ total.mark }} {{ total.label }}</span> <span class="num">{{ shown(total.net, 2) }} {{ total.unit }}</span>
+        </p>
+      </template>
     </div>
     <p v-if="hint" class="hint" role="status">{{ hint }}</p>
     <slot />
@@ -632,6 +648,11 @@ function pan(key: string) {
   border: 1px solid var(--ink);
   background: var(--panel);
   font-size: 12px;
+}
+.totals .family {
+  margin-top: 3px;
+  border-bottom: 1px solid var(--rule);
+  color: var(--quiet);
 }
 .totals p {
   display: flex;

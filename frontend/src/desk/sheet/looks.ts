@@ -20,8 +20,11 @@ const words = (ink: string) => ({
   stroke: new Stroke({ color: '#fffd', width: 4 }),
 })
 
-/** The styles of a figure: faint where another element is at hand, strong where it is in focus. */
-export function figureLook(feature: Feature, faint: boolean, strong: boolean, crowded: boolean): Style[] {
+/**
+ * The styles of a figure: faint where another element is at hand, strong where it is in focus. On a crowded sheet seen
+ * from afar a hatch can't be told and takes long to draw; its tint stands for it.
+ */
+export function figureLook(feature: Feature, faint: boolean, strong: boolean, crowded: boolean, small: boolean): Style[] {
   const shape = feature.get('shape') as Schemas['FigureView']
   const look = families[shape.family] ?? families.concrete
   const ink = strong ? ACCENT : faint ? `${look.line}70` : look.line
@@ -31,7 +34,7 @@ export function figureLook(feature: Feature, faint: boolean, strong: boolean, cr
   if (shape.kind === 'count') {
     const dot = once(`dot ${key}`, () => {
       const fill = new Fill({ color: faint ? '#ffffff80' : hatch(shape.family) })
-      return new Style({ image: new Circle({ radius: strong ? 10 : 8, fill, stroke: stroke() }) })
+      return new Style({ image: new Circle({ radius: strong ? 10 : 8, fill, stroke: stroke(), declutterMode: 'none' }) })
     })
     return faint || !told ? [dot] : [dot, textOf(feature, `${shape.mark}·${feature.get('number')}`, look.line, { offsetY: -18 })]
   }
@@ -49,8 +52,8 @@ export function figureLook(feature: Feature, faint: boolean, strong: boolean, cr
       : [line, textOf(feature, `${shape.mark}  ${shape.shows}`, look.line, { placement: 'line', textBaseline: 'bottom' })]
   }
   const area = once(
-    `area ${key}`,
-    () => new Style({ stroke: stroke(), fill: faint ? undefined : new Fill({ color: hatch(shape.family) }) }),
+    `area ${key} ${small}`,
+    () => new Style({ stroke: stroke(), fill: faint ? undefined : new Fill({ color: small ? `${look.line}30` : hatch(shape.family) }) }),
   )
   if (faint || !told) return [area]
   // The words stand in the upper left corner, clear of voids in the middle.

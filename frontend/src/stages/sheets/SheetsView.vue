@@ -143,7 +143,7 @@ async function remove() {
           >{{ sheet.number }} {{ sheet.letter }}, p. {{ sheet.page }}</b
         >
         <EntryField class="title" :value="sheet.title" placeholder="Title of this sheet" aria-label="Title of this sheet" @change="title" />
-        <button class="plain tool" :class="{ on: scaling }" @click="use('scale')">Scale <kbd>K</kbd></button>
+        <button class="plain tool" :class="{ on: tool === 'scale' }" @click="use('scale')">Scale <kbd>K</kbd></button>
         <span class="num"
           >{{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale'
           }}{{ sheet.ratio_up ? ` across, 1:${shown(sheet.ratio_up, 0, 1)} up` : '' }}</span
@@ -177,8 +177,11 @@ async function remove() {
           @whole="viewer?.wholeSheet()"
           @totals="sheet.tally_at.length ? placeTotals(null) : use('place')"
           @found="place = $event"
-        />
-        <button class="plain quiet" @click="remove">Delete drawing</button>
+        >
+          <template #default="{ close }">
+            <button class="plain" title="With all its sheets; undo brings it back" @click="(remove(), close())">Delete this drawing</button>
+          </template>
+        </SheetMenu>
       </div>
       <SheetViewer
         ref="viewer"
