@@ -1,4 +1,4 @@
-"""Take the screenshots anew from a running demonstration: python docs/screenshots/take.py [address]."""
+"""Take the screenshots anew from a running demonstration: PYTHONPATH=. python docs/screenshots/take.py [address]."""
 
 from __future__ import annotations
 
@@ -13,10 +13,11 @@ VIEWS = {
     "projects": "/projects",
     "sheets": "/projects/1/sheets/1",
     "measure": "/projects/1/measure/2?at=quantity:2:concrete",
-    "figure": "/projects/1/measure/3?at=figure:3",
-    "make-up": "/projects/1/measure/2?at=quantity:2:bars",
-    "prices": "/projects/1/prices/18?at=resource:18",
-    "rates": "/projects/1/rates/10?at=build-up-line:40",
+    "figure": "/projects/1/measure/4?at=figure:4",
+    "make-up": "/projects/1/measure/3?at=quantity:3:links",
+    "make-ups": "/projects/1/make-ups/strip-footing",
+    "prices": "/projects/1/prices/22?at=resource:22",
+    "rates": "/projects/1/rates/15?at=build-up-line:49",
     "bill": "/projects/1/bill?at=item-quantity:1",
     "issue": "/projects/1/issue",
 }
@@ -35,7 +36,7 @@ def main() -> None:
         page.get_by_role("heading", name="Projects").wait_for()
         for name, path in VIEWS.items():
             page.goto(address + path)
-            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(1200)
             if name == "make-up":
                 page.get_by_role("tab", name="Make-up").click()
             page.wait_for_timeout(800)

@@ -42,6 +42,7 @@ SLAB_THICK = 0.20
 BEAM: Ring = [(0.0, 0.0), (27.0, 0.0), (27.0, 14.4), (0.0, 14.4)]  # centre line of ground beam GB1
 BEAM_WIDTH, BEAM_DEPTH = 0.40, 0.60
 COLUMN, COLUMN_HEIGHT = 0.40, 3.85
+TOTALS_AT = (34.5, 3.2)  # where the totals stand, below the notes
 
 
 def on_sheet(point: Point) -> Point:

@@ -57,6 +57,7 @@ def _drawings(actor: Actor) -> int:
     sheets.set_scale_by_length(actor, found[0].id, 2, first, second, "9.00")
     across, up = (plan.on_sheet((plan.GRID_X["4"], plan.GRID_Y[name])) for name in ("A", "C"))
     sheets.prove_scale(actor, found[0].id, 3, across, up, "14.40")
+    sheets.place_totals(actor, found[0].id, 4, plan.on_sheet(plan.TOTALS_AT))
     sheets.set_scale_by_ratio(actor, found[1].id, 2, "1:20")
     return found[0].id
 

@@ -73,6 +73,7 @@ def write(document: SheetDocument) -> bytes:
         _figure(canvas, figure)
     if document.totals_at is not None and document.totals:
         _totals(canvas, document.totals, document.totals_at)
+    canvas.showPage()
     canvas.save()
     if document.picture is not None:
         return drawn.getvalue()
@@ -81,13 +82,11 @@ def write(document: SheetDocument) -> bytes:
 
 def _over(document: SheetDocument, drawn: io.BytesIO) -> bytes:
     """The figures laid over the drawing's own page, which stays lines and words."""
-    page = PdfReader(io.BytesIO(document.content)).pages[document.page - 1]
+    writer = PdfWriter()
+    page = writer.add_page(PdfReader(io.BytesIO(document.content)).pages[document.page - 1])
     page.transfer_rotation_to_content()
     box = page.cropbox
-    over = PdfReader(drawn).pages[0]
-    page.merge_translated_page(over, float(box.left), float(box.bottom))
-    writer = PdfWriter()
-    writer.add_page(page)
+    page.merge_translated_page(PdfReader(drawn).pages[0], float(box.left), float(box.bottom))
     out = io.BytesIO()
     writer.write(out)
     return out.getvalue()

@@ -55,6 +55,7 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis]) -> BuildUpLineView:
         gang=gang, name=own.name, unit=own.unit, quantity=row.quantity, allowance=row.allowance, escalation=row.escalation, price=own.price,
         total_quantity=_kept(first.total_quantity if first else own.quantity), amount=amount,
         unit_quantity=_kept(first.unit_quantity if first else Decimal(0)), unit_price=unit_price,
+        shares={g: _kept(sum((a.unit_price for a in worked if a.line.group == g), Decimal(0))) for g in dict.fromkeys(a.line.group for a in worked)},
     )  # fmt: skip
 
 

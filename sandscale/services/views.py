@@ -434,6 +434,8 @@ class BuildUpBrief(View):
 
 
 class BuildUpLineView(View):
+    """A line of a build-up; ``shares`` is its money per unit by group, more than one for a gang."""
+
     id: int
     version: int
     group: str
@@ -452,6 +454,7 @@ class BuildUpLineView(View):
     amount: Decimal
     unit_quantity: Decimal
     unit_price: Decimal
+    shares: dict[str, Decimal]
 
 
 class GroupTotal(View):

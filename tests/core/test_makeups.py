@@ -255,7 +255,7 @@ class Workings(unittest.TestCase):
         open_all(told)
         self.assertEqual(seen["Cover"], (0.04, "entered"))
         self.assertEqual(seen["Spacing"], (0.15, "default of the make-up"))
-        self.assertAlmostEqual(seen["d, by bar 16"][0], 0.016)
+        self.assertAlmostEqual(seen["Bar ø, by bar 16"][0], 0.016)
         self.assertAlmostEqual(seen["Mass per metre"][0], 1.578, places=3)
 
     def test_the_working_of_every_output_of_every_make_up_agrees_with_its_quantity(self) -> None:

@@ -1481,7 +1481,10 @@ export interface components {
       /** Version */
       version: number
     }
-    /** BuildUpLineView */
+    /**
+     * BuildUpLineView
+     * @description A line of a build-up; ``shares`` is its money per unit by group, more than one for a gang.
+     */
     BuildUpLineView: {
       /** Allowance */
       allowance: string
@@ -1509,6 +1512,10 @@ export interface components {
       quantity: string
       /** Resource */
       resource: number | null
+      /** Shares */
+      shares: {
+        [key: string]: string
+      }
       /** Total Quantity */
       total_quantity: string
       /** Unit */

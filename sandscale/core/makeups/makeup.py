@@ -26,6 +26,8 @@ DIMENSIONS: Mapping[str, str] = {"times": "", "length": "m", "width": "m", "heig
 LARGEST: Mapping[str, str] = {"longest": "m", "tallest": "m"}
 FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes")
 LARGEST_SOURCE = 60_000
+# What the tables of bars and concrete set, in words.
+_SET_WORDS = {"d": "ø", "r": "former radius", "least_leg": "least leg", "lap_d": "lap in ø"}
 
 
 class MakeUp:
@@ -75,7 +77,7 @@ class MakeUp:
         )
         for field in self.inputs.values():
             self.labels[field.key] = field.label.lower()
-            self.labels |= {name: name for choice in field.choices for name in choice.sets}
+            self.labels |= {name: _words_of(field, name) for choice in field.choices for name in choice.sets}
         self.dimensions = scope
         # What the inputs come to when nothing is entered: most elements enter little.
         self._defaults = {key: value for field in self.inputs.values() for key, value in self._value_of(field, field.default).items()}
@@ -191,6 +193,16 @@ def _asked(field: Input, rules: Detailing) -> Input:
     return field.model_copy(update=changes) if changes else field
 
 
+def _words_of(field: Input, name: str) -> str:
+    """The words for a value that a choice sets: “link ø”, “girth sides”."""
+    words = _in_words(name.removeprefix(field.prefix))
+    return f"{field.label.lower()} {words}" if field.table == "bars" else words
+
+
+def _in_words(name: str) -> str:
+    return _SET_WORDS.get(name) or " ".join(_SET_WORDS.get(word, word) for word in name.split("_"))
+
+
 def _band_values(table: Bands) -> Iterator[Derived]:
     """What a band table sets, as derived values: one choice after the other, nothing outside them all."""
     names = table.rows[0].sets
@@ -201,7 +213,12 @@ def _band_values(table: Bands) -> Iterator[Derived]:
         text = "0"
         for row in reversed(table.rows):
             text = f"({_literal(row.sets[name])} if {_within(table, row)} else {text})"
-        yield Derived(key=name, label=f"{name}, by {table.label.lower()}", unit=symbol_of(_setting_dimension(table.label, name, names[name])), formula=text)
+        yield Derived(
+            key=name,
+            label=f"{_in_words(name)}, by {table.label.lower()}",
+            unit=symbol_of(_setting_dimension(table.label, name, names[name])),
+            formula=text,
+        )
 
 
 def _band_cautions(table: Bands) -> Iterator[Caution]:

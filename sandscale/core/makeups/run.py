@@ -277,7 +277,7 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
     for field in makeup.inputs.values():
         if field.key == name or any(name in choice.sets for choice in field.choices):
             entry = entries.get(field.key, field.default)
-            label = field.label if field.key == name else f"{name}, by {field.label.lower()} {entry}"
+            label = field.label if field.key == name else f"{makeup.labels[name].capitalize()}, by {field.label.lower()} {entry}"
             symbol = symbol_of(makeup.dimensions[name])
             return Working(label, values[name], symbol, source="entered" if field.key in entries else "default of the make-up")
     raise KeyError(name)

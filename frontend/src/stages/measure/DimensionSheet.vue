@@ -193,7 +193,7 @@ const intoBill = () =>
       }),
     ),
   )
-const unlinked = computed(() => props.element.quantities.some((q) => q.item === null && q.net !== 0))
+const unlinked = computed(() => props.element.quantities.some((q) => q.billed && q.item === null && q.net !== 0))
 const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 

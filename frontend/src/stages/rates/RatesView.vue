@@ -143,7 +143,7 @@ const columns = computed<Column<Line>[]>(() => [
     label: `per ${rate.value?.unit ?? ''}`,
     number: true,
     width: '72px',
-    show: (l) => money(l.unit_price),
+    show: (l) => money(l.gang ? (l.shares[groupOf(l)] ?? l.unit_price) : l.unit_price),
     ref: (l) => `build-up-line:${l.id}`,
   },
 ])
@@ -171,6 +171,16 @@ const rows = computed<Row<Line>[]>(() => {
         kind: 'line',
         data: l,
         warn: l.price === null && l.basis !== 'percent' ? `${l.name} has no price yet.` : '',
+      })),
+    // What a gang that stands in another group brings to this one.
+    ...now.lines
+      .filter((l) => l.gang && groupOf(l) !== group.group && l.shares[group.group])
+      .map((l): Row<Line> => ({
+        id: `share-${group.group}-${l.id}`,
+        kind: 'step',
+        label: `${l.name}, its ${group.group}`,
+        cells: { unit_price: money(l.shares[group.group]) },
+        ref: `build-up-line:${l.id}`,
       })),
   ])
   const ghost: Row<Line>[] = readonly.value ? [] : [{ id: 'new', kind: 'ghost' }]
