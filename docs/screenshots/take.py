@@ -16,7 +16,7 @@ VIEWS = {
     "figure": "/projects/1/measure/4?at=figure:4",
     "make-up": "/projects/1/measure/3?at=quantity:3:links",
     "make-ups": "/projects/1/make-ups/strip-footing",
-    "prices": "/projects/1/prices/22?at=resource:22",
+    "prices": "/projects/1/prices/10?at=resource:10",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
     "bill": "/projects/1/bill?at=item-quantity:1",
     "issue": "/projects/1/issue",

@@ -40,8 +40,8 @@ def _item(pages: Pages, item: ItemRow) -> None:
     words = item.description if item.kind == "measured" else f"{item.description} ({KIND_WORDS[item.kind]})"
     quantity = "" if item.kind in SUMS else shown(item.quantity, least=0 if item.unit in ("nr", "kg") else 2, most=3)
     rate = money(item.rate) if item.rate is not None and item.kind not in SUMS else ""
-    pages.count(item.amount)
     pages.row((item.ref, words, quantity, "" if item.kind in SUMS else item.unit, rate, "rate only" if item.kind == "rate_only" else money(item.amount)))
+    pages.count(item.amount)  # after its row, which may have turned the page
 
 
 def _collection(pages: Pages, collected: list[tuple[int, Decimal]], document: BillDocument) -> None:

@@ -20,6 +20,7 @@ INK, QUIET, RULE, MAIN, BAD = (HexColor(c) for c in ("#23211D", "#6A645A", "#E3D
 WIDTH, HEIGHT = A4
 LEFT, RIGHT, TOP, BOTTOM = 42.0, WIDTH - 42.0, HEIGHT - 84.0, 62.0
 SIZE, LEADING = 8.5, 11.5
+_MOST_LINES = 20  # a row up to this many lines isn't parted between pages
 Progress = Callable[[float], None]
 
 
@@ -93,22 +94,24 @@ class Pages:
         """One row; words that are too long for their column go on in a second line."""
         font, mono = (BOLD, MONO_BOLD) if bold else (SANS, MONO)
         set_in = [
-            self._wrapped(words, column, mono if column.number else font, indent if at == 1 else 0)
+            [words] if column.number else wrapped(words, mono if column.number else font, SIZE, column.width - (indent if at == 1 else 0))
             for at, (words, column) in enumerate(zip(cells, self.columns, strict=True))
         ]
         height = max(len(lines) for lines in set_in)
-        self.room(height + above / LEADING)
+        self.room(min(height, _MOST_LINES) + above / LEADING)
         self.y -= above
-        self.canvas.setFillColor(color)
-        for at, (lines, column) in enumerate(zip(set_in, self.columns, strict=True)):
-            self.canvas.setFont(mono if column.number else font, SIZE)
-            for number, words in enumerate(lines):
-                y = self.y - number * LEADING - SIZE
+        for number in range(height):
+            self.room(1)
+            self.canvas.setFillColor(color)
+            for at, (lines, column) in enumerate(zip(set_in, self.columns, strict=True)):
+                if number >= len(lines):
+                    continue
+                self.canvas.setFont(mono if column.number else font, SIZE)
                 if column.number:
-                    self.canvas.drawRightString(column.left + column.width, y, words)
+                    self.canvas.drawRightString(column.left + column.width, self.y - SIZE, lines[number])
                 else:
-                    self.canvas.drawString(column.left + (indent if at == 1 else 0), y, words)
-        self.y -= height * LEADING
+                    self.canvas.drawString(column.left + (indent if at == 1 else 0), self.y - SIZE, lines[number])
+            self.y -= LEADING
         if line:
             self.canvas.setStrokeColor(RULE)
             self.canvas.setLineWidth(0.5)
@@ -116,12 +119,17 @@ class Pages:
         self.y -= 3
 
     def words(self, text: str, *, bold: bool = False, size: float = SIZE, color: Any = INK) -> None:
-        """A line of words across the page."""
-        self.room(size / LEADING + 1)
-        self.canvas.setFont(BOLD if bold else SANS, size)
-        self.canvas.setFillColor(color)
-        self.canvas.drawString(LEFT, self.y - size, text)
-        self.y -= size + 5
+        """Words across the page, in as many lines as they need."""
+        font = BOLD if bold else SANS
+        lines = wrapped(text, font, size, RIGHT - LEFT)
+        self.room(min(len(lines), _MOST_LINES) * (size + 3) / LEADING + 1)
+        for line in lines:
+            self.room(size / LEADING)
+            self.canvas.setFont(font, size)
+            self.canvas.setFillColor(color)
+            self.canvas.drawString(LEFT, self.y - size, line)
+            self.y -= size + 3
+        self.y -= 2
 
     def rule(self) -> None:
         """A ruled line in ink."""
@@ -130,36 +138,17 @@ class Pages:
         self.canvas.line(LEFT, self.y, RIGHT, self.y)
         self.y -= 4
 
-    def _wrapped(self, text: str, column: Column, font: str, indent: float) -> list[str]:
-        width = column.width - indent
-        if column.number or pdfmetrics.stringWidth(text, font, SIZE) <= width:
-            return [text]
-        lines, line = [], ""
-        for word in text.split(" "):
-            longer = f"{line} {word}".strip()
-            if pdfmetrics.stringWidth(longer, font, SIZE) <= width:
-                line = longer
-                continue
-            if line:
-                lines.append(line)
-            while pdfmetrics.stringWidth(word, font, SIZE) > width:
-                fits = max(1, int(len(word) * width / pdfmetrics.stringWidth(word, font, SIZE)) - 1)
-                lines.append(word[:fits])
-                word = word[fits:]
-            line = word
-        return [*lines, line] if line else lines
-
     def _open(self) -> None:
         self.number += 1
         self.page_total = Decimal(0)
         canvas, head = self.canvas, self.heading
         canvas.setFillColor(INK)
         canvas.setFont(BOLD, 11)
-        canvas.drawString(LEFT, HEIGHT - 46, head.project)
+        canvas.drawString(LEFT, HEIGHT - 46, shortened(head.project, BOLD, 11, 360))
         canvas.setFont(SANS, SIZE)
         canvas.drawRightString(RIGHT, HEIGHT - 46, head.title)
         canvas.setFillColor(QUIET)
-        canvas.drawString(LEFT, HEIGHT - 58, head.client)
+        canvas.drawString(LEFT, HEIGHT - 58, shortened(head.client, SANS, SIZE, 300))
         canvas.drawRightString(RIGHT, HEIGHT - 58, head.note)
         canvas.setFont(SANS, 7.5)
         for column in self.columns:
@@ -188,6 +177,31 @@ class Pages:
         canvas.drawString(LEFT, 30, "Sand Scale")
         canvas.drawRightString(RIGHT, 30, f"page {self.number}")
         canvas.showPage()
+
+
+def wrapped(text: str, font: str, size: float, width: float) -> list[str]:
+    """Text in lines no wider than a width in points; a word that is wider alone is broken."""
+    lines, line = [], ""
+    for word in text.split(" "):
+        longer = f"{line} {word}".strip()
+        if pdfmetrics.stringWidth(longer, font, size) <= width:
+            line = longer
+            continue
+        if line:
+            lines.append(line)
+        while pdfmetrics.stringWidth(word, font, size) > width:
+            fits = max(1, int(len(word) * width / pdfmetrics.stringWidth(word, font, size)) - 1)
+            lines.append(word[:fits])
+            word = word[fits:]
+        line = word
+    return [*lines, line] if line or not lines else lines
+
+
+def shortened(text: str, font: str, size: float, width: float) -> str:
+    """Text cut to a width in points, with an ellipsis where something is left out."""
+    if pdfmetrics.stringWidth(text, font, size) <= width:
+        return text
+    return f"{wrapped(text, font, size, width - size)[0]}…"
 
 
 def money(amount: Decimal) -> str:

@@ -43,6 +43,7 @@ from ..store.models import (
     Resource,
     Revision,
     ScaleArea,
+    Section,
     Sheet,
     StoredFile,
 )
@@ -206,7 +207,19 @@ def _rows_of(model: Any, project_id: int) -> Any:
     query = model.select().where(model.project == project_id).order_by(model.id)
     if model is StoredFile:
         query = query.where(StoredFile.id << Revision.select(Revision.file).where(Revision.project == project_id))
-    return query
+    return _outer_first(list(query)) if model is Section else query
+
+
+def _outer_first(sections: list[Section]) -> list[Section]:
+    """Sections each after the one it lies in, as a file is read, whichever was made first."""
+    inside: dict[int | None, list[Section]] = {}
+    for section in sections:
+        inside.setdefault(section.parent_id, []).append(section)
+
+    def within(parent: int | None) -> list[Section]:
+        return [each for section in inside.get(parent, []) for each in (section, *within(section.id))]
+
+    return within(None)
 
 
 def _content(row: Any) -> dict[str, str]:

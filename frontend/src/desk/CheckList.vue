@@ -30,12 +30,7 @@ async function go(check: Schemas['CheckView']) {
 
 <template>
   <div ref="holder" class="holder" @keydown.esc.stop="open = false">
-    <button
-      class="plain checks"
-      :aria-expanded="open"
-      :aria-label="`Checks: ${stops} stop the bill, ${looks} want a look`"
-      @click="open = !open"
-    >
+    <button class="plain checks" :aria-expanded="open" :title="`${stops} stop the bill, ${looks} want a look`" @click="open = !open">
       Checks <b v-if="stops" class="stop num">{{ stops }} !</b> <b v-if="looks" class="look num">{{ looks }} ?</b>
       <b v-if="checks && !checks.length" class="good">none</b>
     </button>

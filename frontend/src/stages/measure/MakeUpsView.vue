@@ -41,7 +41,30 @@ const wrong = ref<{ sentence: string; line: number } | null>(null)
 const effect = ref<Schemas['MakeUpEffect'] | null>(null)
 const field = ref<HTMLTextAreaElement>()
 const gutter = ref<HTMLElement>()
-watch([() => chosen.value?.key, () => chosen.value?.version], reset, { immediate: true })
+// What was last put into the field, and at which version: what is typed over it outlasts a colleague's change.
+let shown = ''
+let seen = 0
+watch(
+  [() => chosen.value?.key, () => chosen.value?.version],
+  () => {
+    const typed = text.value !== shown && text.value !== chosen.value?.source
+    if (!fresh.value && !typed) reset()
+  },
+  { immediate: true },
+)
+watch(
+  () => route.params.makeup,
+  (_, before) => {
+    if (before) reset()
+  },
+)
+watch(
+  [() => route.params.makeup, makeups],
+  ([key, list]) => {
+    if (!key && list?.[0] && !fresh.value) void router.replace(`/projects/${projectId.value}/make-ups/${list[0].key}`)
+  },
+  { immediate: true },
+)
 
 const groups = computed(() => [
   ...['Of this project', 'Built in'].map((title, builtIn) => ({
@@ -73,7 +96,8 @@ const newest = computed(() => {
 })
 
 function reset() {
-  text.value = chosen.value?.source ?? ''
+  text.value = shown = chosen.value?.source ?? ''
+  seen = chosen.value?.version ?? 0
   fresh.value = null
   wrong.value = effect.value = null
 }
@@ -117,7 +141,9 @@ async function keep() {
     const saved = await save(() =>
       ask(client.POST('/api/projects/{project_id}/makeups', { ...params.value, body: { source: text.value } })),
     )
-    if (saved) await router.push(`/projects/${projectId.value}/make-ups/${/^key = "(.*)"$/m.exec(text.value)?.[1] ?? ''}`)
+    if (!saved) return
+    fresh.value = null
+    await router.push(`/projects/${projectId.value}/make-ups/${/^key = "(.*)"$/m.exec(text.value)?.[1] ?? ''}`)
     return
   }
   const path = { params: { path: { project_id: projectId.value, makeup: now.own! } } }
@@ -125,7 +151,7 @@ async function keep() {
     ask(
       client.PATCH('/api/projects/{project_id}/makeups/{makeup}', {
         ...path,
-        body: { version: version ?? now.version!, source: text.value },
+        body: { version: version ?? seen, source: text.value },
       }),
     ),
   )

@@ -1,0 +1,268 @@
+"""Actions in any order: what is kept up to date change by change is what the same project comes to when worked out afresh."""
+
+from __future__ import annotations
+
+import io
+import random
+from collections.abc import Callable
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from openpyxl import load_workbook
+from peewee import fn
+
+from sandscale.core.refusals import Refusal
+from sandscale.services import bill, checks, figures, history, issue, measure, prices, projects, rates, sheets
+from sandscale.services.acting import Actor
+from sandscale.store.models import (
+    Adjustment,
+    BuildUp,
+    BuildUpLine,
+    Change,
+    DimensionLine,
+    Element,
+    Figure,
+    Item,
+    ItemLink,
+    Location,
+    Membership,
+    Project,
+    QuantityLine,
+    Quote,
+    Resource,
+    Section,
+    Sheet,
+)
+from tests import scene
+from tests.services.test_issue import bill_rows, recalculated
+
+SIZES = ("", "0.45", "1.80", "2.40+0.3", "(3.6-0.4)*2", "12")
+MAKEUPS = ("pad-footing", "strip-footing", "ground-slab", "blockwork", "plain-area", "plain-number")
+
+
+def worked_out(project: int) -> dict[str, Any]:
+    """Every derived figure of a project, under names that hold in a copy of it too."""
+    actor = Actor(Membership.get(Membership.project == project).person_id, project, "owner")
+    quantities = QuantityLine.select(QuantityLine, Element, Location).join(Element).join(Location).where(QuantityLine.project == project)
+    found: dict[str, Any] = {
+        f"{q.element.location.name}/{q.element.mark}/{q.output}": tuple(round(v, 9) for v in (q.net, q.waste, q.gross)) for q in quantities
+    }
+    found |= {f"price of {r.name}": (r.price, r.findings) for r in Resource.select().where(Resource.project == project)}
+    found |= {f"rate {b.name}": b.rate for b in BuildUp.select().where(BuildUp.project == project)}
+    view = bill.bill_view(actor)
+    for section in view.sections:
+        found[f"section {section.ref}"] = (section.title, section.total)
+        found |= {f"item {i.ref}": (i.description, i.quantity, i.rate, i.amount) for i in section.items}
+    found |= {f"foot {a.name}": (a.on, a.adds) for a in view.adjustments}
+    found["total"] = (view.total, Project.get_by_id(project).bill_total)
+    found["checks"] = sorted((c.severity, c.says) for c in checks.checks(actor))
+    return found
+
+
+class Walk:
+    """One person doing one thing after another, picked by a seeded dice."""
+
+    def __init__(self, seed: int) -> None:
+        self.dice = random.Random(seed)
+        self.actor = scene.project(f"Walk {seed}")
+        self.refused = 0
+        scene.priced(self.actor)
+        self.sheet = scene.sheet(self.actor).id
+        labourer = scene.resource(self.actor, "Labourer", "labour", "h", "27.20")
+        gang = scene.id_of(rates.add_build_up(self.actor, {"name": "Gang", "kind": "gang"}))
+        rates.add_build_up_line(self.actor, gang, {"resource": labourer, "quantity": "2", "basis": "unit"})
+        for name, unit in (("Laid", "m²"), ("Fixed", "kg"), ("Cast", "m³"), ("Set", "nr")):
+            scene.build_up(self.actor, name, unit, [{"nested": gang}], output=self.dice.choice(("1.9", "0.6", "14")))
+        for mark, makeup in enumerate(MAKEUPS):
+            element = scene.element(self.actor, f"E{mark}", makeup)
+            scene.line(self.actor, element, "", "3.60", "2.40", "0.50")
+            measure.link_to_bill(self.actor, element)
+        bill.add_adjustment(self.actor, "Contingency", "2.5", "work")
+
+    def any(self, model: Any, *where: Any) -> Any:
+        """A row of the project, or a refusal when there is none."""
+        rows = list(model.select().where(model.project == self.actor.project_id, *where).order_by(model.id))
+        if not rows:
+            raise Refusal(f"No {model.__name__} is left.")
+        return self.dice.choice(rows)
+
+    def size(self) -> str:
+        return self.dice.choice(SIZES)
+
+    def ring(self) -> list[tuple[float, float]]:
+        x, y, a, b = (self.dice.randrange(50, 300) for _ in range(4))
+        return [(x, y), (x + a, y), (x + a, y + b), (x, y + b)]
+
+    def add_line(self) -> None:
+        fields = {"times": self.dice.choice(("", "2", "3/2")), "length": self.size(), "width": self.size(), "height": self.size()}
+        measure.add_line(self.actor, self.any(Element).id, {**fields, "deduct": self.dice.random() < 0.3})
+
+    def change_line(self) -> None:
+        line = self.any(DimensionLine)
+        measure.change_line(self.actor, line.id, line.version, {self.dice.choice(("length", "width", "height")): self.size()})
+
+    def delete_line(self) -> None:
+        measure.delete_line(self.actor, self.any(DimensionLine).id)
+
+    def move_lines(self) -> None:
+        measure.move_lines(self.actor, [self.any(DimensionLine).id], self.any(Element).id, copy=self.dice.random() < 0.5)
+
+    def replace(self) -> None:
+        measure.replace(self.actor, None, "height", "0.50", self.dice.choice(("0.55", "0.45")))
+
+    def copy_element(self) -> None:
+        source = self.any(Element)
+        measure.copy_element(self.actor, source.id, source.location_id, f"{source.mark}c", figures=True)
+
+    def change_element(self) -> None:
+        element = self.any(Element)
+        fields = self.dice.choice(({"makeup": self.dice.choice(MAKEUPS)}, {"inputs": {"waste_concrete": "7"}}, {"mark": f"{element.mark}x"}))
+        measure.change_element(self.actor, element.id, element.version, fields)
+
+    def delete_element(self) -> None:
+        measure.delete_element(self.actor, self.any(Element, fn.LENGTH(Element.mark) > 2).id)
+
+    def link_to_bill(self) -> None:
+        measure.link_to_bill(self.actor, self.any(Element).id)
+
+    def draw(self) -> None:
+        kind = self.dice.choice(("count", "run", "loop", "area"))
+        figures.draw_figure(self.actor, self.sheet, self.any(Element).id, kind, self.ring())
+
+    def reshape(self) -> None:
+        figure = self.any(Figure)
+        figures.reshape_figure(self.actor, figure.id, figure.version, self.ring(), [])
+
+    def delete_figure(self) -> None:
+        figures.delete_figure(self.actor, self.any(Figure).id)
+
+    def scale(self) -> None:
+        sheet = Sheet.get_by_id(self.sheet)
+        sheets.set_scale_by_ratio(self.actor, sheet.id, sheet.version, self.dice.choice(("50", "100", "200")))
+
+    def detail(self) -> None:
+        sheets.add_scale_area(self.actor, self.sheet, self.ring(), "20")
+
+    def quote(self) -> None:
+        fields = {"supplier": "Tern Aggregates", "contains": Decimal(1), "quoted_on": date(2026, 10, self.dice.randrange(2, 30)), "valid_to": None}
+        prices.add_quote(self.actor, self.any(Resource).id, {**fields, "price": Decimal(self.dice.randrange(1000, 12000)) / 100})
+
+    def change_quote(self) -> None:
+        quote = self.any(Quote)
+        prices.change_quote(self.actor, quote.id, quote.version, {"price": Decimal(self.dice.randrange(1000, 12000)) / 100})
+
+    def basis(self) -> None:
+        resource = self.any(Resource)
+        prices.change_resource(self.actor, resource.id, resource.version, {"basis": self.dice.choice(("lowest", "latest", "mean"))})
+
+    def price_date(self) -> None:
+        version = Project.get_by_id(self.actor.project_id).version
+        projects.change_project(self.actor, version, {"price_date": date(2026, 10, self.dice.randrange(5, 31))})
+
+    def build_up_line(self) -> None:
+        rates.add_build_up_line(self.actor, self.any(BuildUp).id, {"resource": self.any(Resource).id, "quantity": self.dice.choice(("0.2", "1.05"))})
+
+    def percentage(self) -> None:
+        rates.add_build_up_line(self.actor, self.any(BuildUp, BuildUp.kind == "rate").id, {"basis": "percent", "percent_of": "labour", "quantity": "4"})
+
+    def nest(self) -> None:
+        rates.add_build_up_line(self.actor, self.any(BuildUp, BuildUp.kind == "rate").id, {"nested": self.any(BuildUp).id, "quantity": "0.5"})
+
+    def delete_build_up_line(self) -> None:
+        rates.delete_build_up_line(self.actor, self.any(BuildUpLine).id)
+
+    def output(self) -> None:
+        build_up = self.any(BuildUp, BuildUp.kind == "rate")
+        rates.change_build_up(self.actor, build_up.id, build_up.version, {"output": self.dice.choice(("1", "2.5", "11"))})
+
+    def rate(self) -> None:
+        item = self.any(Item)
+        chosen = self.any(BuildUp, BuildUp.unit == item.unit)
+        bill.change_item(self.actor, item.id, item.version, {"build_up": self.dice.choice((chosen.id, None))})
+
+    def factor(self) -> None:
+        link = self.any(ItemLink)
+        bill.add_link(self.actor, self.any(Item).id, link.element_id, link.output, self.dice.choice(("2", "0.5")))
+
+    def unlink(self) -> None:
+        bill.delete_link(self.actor, self.any(ItemLink).id)
+
+    def sum_of_money(self) -> None:
+        bill.add_item(self.actor, self.any(Section).id, {"kind": "provisional", "description": "Sum", "unit": "nr", "typed_amount": "1200"})
+
+    def typed(self) -> None:
+        item = self.any(Item, Item.kind == "measured")
+        bill.change_item(self.actor, item.id, item.version, {"typed_quantity": self.dice.choice(("3", "12.5")), "typed_reason": "letter"})
+
+    def move_item(self) -> None:
+        bill.move_item(self.actor, self.any(Item).id, self.any(Section).id)
+
+    def nest_section(self) -> None:
+        bill.move_section(self.actor, self.any(Section).id, self.dice.choice((None, self.any(Section).id)))
+
+    def adjust(self) -> None:
+        row = self.any(Adjustment)
+        bill.change_adjustment(self.actor, row.id, row.version, {"percent": self.dice.choice(("-3", "2.5", "10"))})
+
+    def step(self) -> None:
+        """One thing done, or refused; most of all dimension lines, as in the work itself."""
+        plain: list[Callable[[], None]] = [
+            self.add_line, self.change_line, self.change_line, self.delete_line, self.move_lines, self.replace, self.copy_element,
+            self.change_element, self.delete_element, self.link_to_bill, self.draw, self.draw, self.reshape, self.delete_figure,
+            self.scale, self.detail, self.quote, self.change_quote, self.basis, self.price_date, self.build_up_line, self.percentage,
+            self.nest, self.delete_build_up_line, self.output, self.rate, self.rate, self.factor, self.unlink, self.sum_of_money,
+            self.typed, self.move_item, self.nest_section, self.adjust,
+        ]  # fmt: skip
+        try:
+            self.dice.choice(plain)()
+        except Refusal:
+            self.refused += 1
+
+
+class AnyOrder(scene.DatabaseCase):
+    STEPS = 90
+
+    def test_figures_kept_change_by_change_are_those_worked_out_afresh(self) -> None:
+        for seed in (1, 2, 3):
+            with self.subTest(seed=seed):
+                walk = Walk(seed)
+                for _ in range(3):
+                    for _ in range(self.STEPS // 3):
+                        walk.step()
+                    project = walk.actor.project_id
+                    copy = issue.project_from_file(scene.person(), issue.project_file(walk.actor)[1])
+                    self.assertEqual(worked_out(project), worked_out(copy.id))
+                self.assertLess(walk.refused, self.STEPS / 3)
+
+    def test_another_program_works_the_workbook_of_it_out_to_the_same_bill(self) -> None:
+        for seed in (5, 6):
+            with self.subTest(seed=seed):
+                walk = Walk(seed)
+                for _ in range(self.STEPS):
+                    walk.step()
+                rows = bill_rows(recalculated(load_workbook(io.BytesIO(issue.bill_workbook(walk.actor)[1]))))
+                view = bill.bill_view(walk.actor)
+                for item in (i for s in view.sections for i in s.items):
+                    self.assertAlmostEqual(rows[item.ref][5] or 0, float(item.amount), places=2, msg=item.description)
+                self.assertAlmostEqual(rows["Total, EUR"][5], float(view.total), places=2)
+
+    def test_all_of_it_is_taken_back_and_done_again_to_the_same_figures(self) -> None:
+        walk = Walk(4)
+        project = walk.actor.project_id
+
+        def done() -> int:
+            return Change.select().where((Change.project == project) & (Change.kind == "do")).count()
+
+        first, before = worked_out(project), done()
+        for _ in range(self.STEPS):
+            walk.step()
+        last = worked_out(project)
+        steps = done() - before
+        self.assertGreater(steps, self.STEPS / 2)
+        for _ in range(steps):
+            history.undo(walk.actor)
+        self.assertEqual(worked_out(project), first)
+        for _ in range(steps):
+            history.redo(walk.actor)
+        self.assertEqual(worked_out(project), last)
