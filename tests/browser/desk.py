@@ -12,6 +12,10 @@ import urllib.request
 
 from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, Playwright, expect, sync_playwright
 
+from sandscale.demo import project as demo
+from sandscale.services import issue
+from sandscale.services.acting import Actor
+from sandscale.store.models import Person, Project
 from tests import scene
 
 CHROMIUM = "/usr/bin/chromium-headless-shell"
@@ -88,6 +92,33 @@ class DeskCase(scene.DatabaseCase):
 
     def tearDown(self) -> None:
         self.assertEqual(self.said, [], "the page complained on its console")
+
+
+class DemoCase(DeskCase):
+    """A copy of the demonstration for each test, taken in from its project file."""
+
+    content: bytes
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
+        cls.content = issue.project_file(Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner"))[1]
+
+    def setUp(self) -> None:
+        super().setUp()
+        person = scene.person("Asta Venn")
+        self.project = issue.project_from_file(person, self.content)
+        self.actor = Actor(person, self.project.id, "owner")
+        self.page = self.page_of(scene.email_of(person))
+
+    def go(self, path: str) -> Page:
+        self.page.goto(f"{self.address}/projects/{self.project.id}{path}")
+        return self.page
+
+    def own(self, model: type, **named: str) -> int:
+        conditions = [model.project == self.project.id, *(getattr(model, key) == value for key, value in named.items())]
+        return int(model.get(*conditions).id)
 
 
 def type_row(page: Page, *cells: str) -> None:

@@ -6,45 +6,20 @@ import json
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from sandscale.demo import project as demo
 from sandscale.services import issue, measure
 from sandscale.services.acting import Actor
-from sandscale.store.models import BuildUp, Element, Item, Person, Project, Resource, Sheet
+from sandscale.store.models import BuildUp, Element, Item, Resource, Sheet
 from tests import scene
-from tests.browser.desk import DeskCase, cell, saved, type_row
+from tests.browser.desk import DemoCase, cell, saved, type_row
 from tests.core.test_makeups import SOURCE
 
 AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").read_text("utf-8")
 
 
-class Views(DeskCase):
-    """A copy of the demonstration for each test, taken in from its project file."""
-
-    content: bytes
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
-        cls.content = issue.project_file(Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner"))[1]
-
-    def setUp(self) -> None:
-        super().setUp()
-        person = scene.person("Asta Venn")
-        self.project = issue.project_from_file(person, self.content)
-        self.actor = Actor(person, self.project.id, "owner")
-        self.page = self.page_of(scene.email_of(person))
-
-    def go(self, path: str) -> Page:
-        self.page.goto(f"{self.address}/projects/{self.project.id}{path}")
-        return self.page
-
-    def own(self, model: type, **named: str) -> int:
-        conditions = [model.project == self.project.id, *(getattr(model, key) == value for key, value in named.items())]
-        return int(model.get(*conditions).id)
-
+class Views(DemoCase):
     def addresses(self) -> dict[str, str]:
         """The main views, and a text each must show."""
         return {
