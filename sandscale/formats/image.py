@@ -14,7 +14,7 @@ from collections import OrderedDict
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from .page import DEEPEST_ZOOM, LARGEST_SIDE, TILE, Page, UnreadableDrawing, framed
+from .page import LARGEST_SIDE, TILE, Page, UnreadableDrawing, framed, tile_corner
 
 LARGEST_FILE = 80 * 1024 * 1024
 MOST_PIXELS = 180_000_000  # an A0 sheet at 300 dots an inch has 140 million
@@ -72,11 +72,9 @@ def tile(content: bytes, key: str, page: int, zoom: int, column: int, row: int) 
         UnreadableDrawing: the page or tile doesn't exist.
     """
     levels = _pyramid(content, key, page, "The drawing")
-    scale = 2.0 ** (zoom - 2)
     width, height = _size(levels[0])
-    left, top, span = column * TILE / scale, row * TILE / scale, TILE / scale
-    if not (0 <= zoom <= DEEPEST_ZOOM and 0 <= left < width and 0 <= top < height):
-        raise UnreadableDrawing("That tile is off the sheet.", field="tile")
+    scale, left, top = tile_corner(zoom, column, row, width, height)
+    span = TILE / scale
     # The smallest copy that still has a pixel of its own for each of the tile's.
     level = next((each for each in reversed(levels) if each.width / width >= scale), levels[0])
     density = level.width / width

@@ -51,3 +51,16 @@ def framed(picture: Image.Image) -> bytes:
     out = io.BytesIO()
     canvas.quantize(64).save(out, "PNG", optimize=False, compress_level=1)
     return out.getvalue()
+
+
+def tile_corner(zoom: int, column: int, row: int, width: float, height: float) -> tuple[float, float, float]:
+    """Pixels to a sheet unit, and a tile's left and top edge in sheet units from the page's upper left corner.
+
+    Raises:
+        UnreadableDrawing: a page of that width and height (sheet units) has no such tile.
+    """
+    if 0 <= zoom <= DEEPEST_ZOOM:
+        scale = 2.0 ** (zoom - 2)
+        if 0 <= column < width * scale / TILE and 0 <= row < height * scale / TILE:
+            return scale, column * TILE / scale, row * TILE / scale
+    raise UnreadableDrawing("That tile is off the sheet.", field="tile")

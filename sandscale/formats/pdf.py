@@ -18,7 +18,7 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as raw
 from numpy.typing import NDArray
 
-from .page import DEEPEST_ZOOM, LARGEST_SIDE, TILE, Page, PageContent, UnreadableDrawing, framed
+from .page import LARGEST_SIDE, TILE, Page, PageContent, UnreadableDrawing, framed, tile_corner
 
 LARGEST_FILE = 80 * 1024 * 1024
 MOST_PAGES = 400
@@ -78,15 +78,12 @@ def tile(content: bytes, key: str, page: int, zoom: int, column: int, row: int) 
         row: tiles down from the page's top edge.
 
     Raises:
-        UnreadablePdf: the page or tile doesn't exist.
+        UnreadableDrawing: the page or tile doesn't exist.
     """
-    scale = 2.0 ** (zoom - 2)
     with _lock:
         opened = _page(content, key, page)
         width, height = opened.get_size()
-        left, top = column * TILE / scale, row * TILE / scale
-        if not (0 <= zoom <= DEEPEST_ZOOM and 0 <= left < width and 0 <= top < height):
-            raise UnreadablePdf("That tile is off the sheet.", field="tile")
+        scale, left, top = tile_corner(zoom, column, row, width, height)
         crop = (left, max(0.0, height - top - TILE / scale), max(0.0, width - left - TILE / scale), top)
         picture = opened.render(scale=scale, crop=crop, draw_annots=True).to_pil()
     return framed(picture)

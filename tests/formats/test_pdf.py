@@ -86,7 +86,7 @@ class Tiles(unittest.TestCase):
     def test_a_tile_off_the_page_or_a_page_off_the_file_is_refused(self) -> None:
         content = scene.pdf()
         for tile in ((2, 2, 0, 0), (1, 2, 4, 0), (1, 2, 0, 4), (1, 9, 0, 0), (0, 2, 0, 0)):
-            with self.subTest(tile), self.assertRaises(pdf.UnreadablePdf):
+            with self.subTest(tile), self.assertRaises(pdf.UnreadableDrawing):
                 pdf.tile(content, "off", *tile)
 
     def test_an_edge_tile_is_padded_white(self) -> None:

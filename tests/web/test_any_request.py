@@ -1,0 +1,155 @@
+"""Whatever is sent to any route, the server answers; it never fails, and the project stays whole.
+
+Bodies are made from the API's own document: each field in turn is given what nobody should send.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from sandscale.services import bill, issue, makeups, sheets, shelves
+from sandscale.services.acting import Actor
+from sandscale.store.models import Adjustment, BuildUpLine, DimensionLine, Figure, Item, ItemLink, Location, Quote, Section
+from tests import scene
+from tests.core.test_makeups import SOURCE
+from tests.services.test_any_order import worked_out
+from tests.web.test_routes import WebCase
+
+API = json.loads((Path(__file__).parents[2] / "docs/openapi.json").read_text("utf-8"))
+WRONG: tuple[Any, ...] = (
+    None, True, 0, -1, 10**30, 2**31, 1.5e308, float("nan"), float("inf"), [], {}, [[]], [{"x": 1}], [None], "", " ", "\x00", "x" * 3000, "9" * 400,
+    "1e400", "nan", "-1", "0", "1/0", "9**9**9**9", "(" * 300, "=1+1", "a\nb\t", "١٢", "👷" * 200, "%s %(x)s {0}", "'; drop table item; --", "../../etc/passwd",
+)  # fmt: skip
+FAR = (0, 999_999_999, 2**31, 2**63, 10**30)
+
+
+class AnyRequest(WebCase):
+    def furnished(self) -> tuple[Actor, dict[str, int]]:
+        """A project with a row of every kind, and their ids by the names that paths and bodies use."""
+        actor = scene.project()
+        made = scene.priced(actor)
+        sheet = scene.sheet(actor)
+        slab = scene.element(actor, "GS1", "plain-area")
+        figure = scene.area(actor, sheet.id, slab, [(100, 100), (300, 100), (300, 300), (100, 300)])
+        bill.add_adjustment(actor, "Risk", "3", "work")
+        own = scene.id_of(makeups.add_makeup(actor, SOURCE))
+        shelf = shelves.add_shelf(actor.person_id, "Roads", "").id
+        area = scene.id_of(sheets.add_scale_area(actor, sheet.id, [(600, 600), (700, 600), (700, 700), (600, 700)], "20"))
+
+        def first(model: Any) -> int:
+            return int(model.select().where(model.project == actor.project_id).order_by(model.id).first().id)
+
+        ids = {
+            "project_id": actor.project_id, "element": made["element"], "line": made["line"], "resource": made["resource"], "build_up": made["rate"],
+            "item": made["item"], "sheet": sheet.id, "figure": figure, "makeup": own, "shelf": shelf, "area": area, "drawing": sheet.revision.drawing_id,
+            "adjustment": first(Adjustment), "location": first(Location), "quote": first(Quote), "section": first(Section), "link": first(ItemLink),
+            "job": 1, "zoom": 0, "column": 0, "row": 0,
+        }  # fmt: skip
+        return actor, ids
+
+    def sample(self, schema: dict[str, Any], name: str, ids: dict[str, int]) -> Any:
+        """A value a schema takes."""
+        if ref := schema.get("$ref"):
+            return self.sample(API["components"]["schemas"][ref.rsplit("/", 1)[1]], name, ids)
+        if choices := schema.get("anyOf"):
+            return self.sample(next(c for c in choices if c.get("type") != "null"), name, ids)
+        if "enum" in schema or "const" in schema:
+            return schema.get("const") or schema["enum"][0]
+        kind = schema.get("type")
+        if kind == "object" or "properties" in schema:
+            return {key: self.sample(inner, key, ids) for key, inner in schema.get("properties", {}).items()}
+        if kind == "array":
+            return [self.sample(schema.get("items") or {"type": "number"}, name.removesuffix("s"), ids) for _ in range(max(schema.get("minItems", 1), 1))]
+        if kind in ("integer", "number"):
+            return ids.get(name, 1)
+        if kind == "boolean":
+            return False
+        return "2026-11-02" if schema.get("format") == "date" else "1"
+
+    def spoilt(self, body: Any) -> Iterator[Any]:
+        """The body with one place after the other given each wrong value; places within places too."""
+        if isinstance(body, dict):
+            for key in body:
+                yield from ({**body, key: value} for value in WRONG)
+                yield from ({**body, key: inner} for inner in self.spoilt(body[key]) if isinstance(body[key], dict | list))
+                yield {k: v for k, v in body.items() if k != key}
+            yield {**body, "unheard_of": 1}
+        elif isinstance(body, list) and body:
+            yield from ([value, *body[1:]] for value in WRONG)
+            yield body * 400
+
+    def operations(self) -> Iterator[tuple[str, str, dict[str, Any]]]:
+        for path, methods in API["paths"].items():
+            for method, operation in methods.items():
+                if not path.startswith("/api/session") and method != "delete":
+                    yield method.upper(), path, operation
+
+    def test_no_body_makes_the_server_fail_and_the_project_stays_whole(self) -> None:
+        actor, ids = self.furnished()
+        browser = self.browser(actor.person_id)
+        sent, taken = 0, 0
+        failed: list[str] = []
+        for method, path, operation in self.operations():
+            schema = operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
+            if schema is None:
+                continue
+            address = re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
+            body = self.sample(schema, "", ids)
+            for spoilt in (body, *WRONG, *self.spoilt(body)):
+                answer = browser.send(method, address, spoilt)
+                sent += 1
+                taken += answer.status_code == 200
+                if answer.status_code >= 500:
+                    failed.append(f"{method} {path}: {json.dumps(spoilt)[:200]}")
+                elif answer.status_code >= 400 and answer.status_code != 413:
+                    self.assertTrue(answer.json["title"].strip(), f"{method} {path}")
+        self.assertEqual(failed, [])
+        self.assertGreater(sent, 5000)
+        self.assertGreater(taken, 100)
+        copy = issue.project_from_file(scene.person(), issue.project_file(actor)[1])
+        self.assertEqual(worked_out(actor.project_id), worked_out(copy.id))
+        for path in ("", "/bill", "/checks", "/history", "/locations", "/resources", "/build-ups", "/makeups", f"/elements/{ids['element']}"):
+            self.assertEqual(browser.send("GET", f"/api/projects/{actor.project_id}{path}").status_code, 200, path)
+
+    def test_no_address_makes_the_server_fail(self) -> None:
+        actor, ids = self.furnished()
+        browser = self.browser(actor.person_id)
+        words = (
+            "bill",
+            "line:0",
+            f"line:{10**30}",
+            "item-quantity:x",
+            "quantity:1:concrete",
+            f"quantity:{10**30}:concrete",
+            ":",
+            "%00",
+            "quantity:1:" + "x" * 500,
+        )
+        for method, path, _operation in self.operations():
+            if method != "GET" or path == "/api/projects/{project_id}/issue/project.json":
+                continue
+            for name in re.findall(r"\{(\w+)\}", path):
+                for value in words if name == "ref" else FAR:
+                    filled = {**ids, "ref": "bill", name: value}
+                    address = re.sub(r"\{(\w+)\}", lambda match, filled=filled: str(filled[match[1]]), path)
+                    answer = browser.send("GET", address)
+                    self.assertLess(answer.status_code, 500, f"GET {address}")
+        for find in ("", "%00", "(", "%25", "x" * 2000, "PF%20%20"):
+            self.assertLess(browser.send("GET", f"/api/projects/{actor.project_id}/sheets/{ids['sheet']}/words?find={find}").status_code, 500)
+        for method in ("PATCH", "DELETE"):
+            for name, model in (
+                ("line", DimensionLine),
+                ("figure", Figure),
+                ("item", Item),
+                ("quote", Quote),
+                ("section", Section),
+                ("build-up-line", BuildUpLine),
+            ):
+                for value in FAR:
+                    answer = browser.send(method, f"/api/projects/{actor.project_id}/{name}s/{value}", {"version": 1})
+                    self.assertIn(answer.status_code, (404, 409, 422), f"{method} {name} {value}")
+                self.assertEqual(model.select().where(model.id == 0).count(), 0)
