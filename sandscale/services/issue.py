@@ -9,7 +9,7 @@ import re
 from decimal import InvalidOperation
 from typing import Any
 
-from peewee import BooleanField, CharField, DataError, ForeignKeyField, IntegrityError, TextField
+from peewee import BooleanField, CharField, DataError, ForeignKeyField, IntegrityError, ProgrammingError, TextField
 
 from ..core.figures.arcs import flattened
 from ..core.figures.scale import prove
@@ -54,6 +54,9 @@ from .figures import figure_views, geometry_of, moved_by
 from .measuring import scale_of
 from .recompute import core_lines, core_quote, lines_of, makeup_of, nesting, output_of, places_of, price_of, read_lines, recompute, summary_of
 from .views import FigureView, ItemView
+
+# What the database says of values from a file that its columns don't take.
+_NOT_TAKEN = (IntegrityError, DataError, ProgrammingError, TypeError, UnicodeError)
 
 
 def _no_progress(_share: float) -> None:
@@ -248,7 +251,7 @@ def project_from_file(person_id: int, content: bytes) -> Project:
     with database.atomic():
         try:
             project = Project.create(**_fields(Project, document.project, "project", 1))
-        except (IntegrityError, DataError, TypeError):
+        except _NOT_TAKEN:
             raise UnreadableProject("The project's own fields don't hold.", field="file") from None
         Membership.create(project=project, person=person_id, role="owner")
         ids: dict[str, list[int]] = {}
@@ -270,7 +273,7 @@ def _insert_rows(model: Any, rows: list[dict[str, Any]], project_id: int, ids: d
                 fields[name] = _id_of(field, fields[name], ids, made, table, number)
         try:
             made.append(model.create(project=project_id, **fields).id)
-        except (IntegrityError, DataError, TypeError):
+        except _NOT_TAKEN:
             raise UnreadableProject(f"Row {number} of “{table}” doesn't hold.", field="file") from None
     return made
 
@@ -337,5 +340,5 @@ def _prove(project_id: int) -> None:
         recompute(project_id, [Entry("project", project_id, None, None), *written])
     except Refusal as error:
         raise UnreadableProject(f"The project file doesn't hold: {error.sentence}", field="file") from None
-    except (KeyError, TypeError, ValueError, AttributeError):
+    except (LookupError, TypeError, ValueError, AttributeError):
         raise UnreadableProject("The project file holds a value of the wrong kind.", field="file") from None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import random
+import threading
 from collections.abc import Callable
 from datetime import date
 from decimal import Decimal
@@ -15,6 +16,7 @@ from peewee import fn
 from sandscale.core.refusals import Refusal
 from sandscale.services import bill, checks, figures, history, issue, measure, prices, projects, rates, sheets
 from sandscale.services.acting import Actor
+from sandscale.store.database import database
 from sandscale.store.models import (
     Adjustment,
     BuildUp,
@@ -46,10 +48,10 @@ def worked_out(project: int) -> dict[str, Any]:
     actor = Actor(Membership.get(Membership.project == project).person_id, project, "owner")
     quantities = QuantityLine.select(QuantityLine, Element, Location).join(Element).join(Location).where(QuantityLine.project == project)
     found: dict[str, Any] = {
-        f"{q.element.location.name}/{q.element.mark}/{q.output}": tuple(round(v, 9) for v in (q.net, q.waste, q.gross)) for q in quantities
+        "quantities": sorted((q.element.location.name, q.element.mark, q.output, *(round(v, 9) for v in (q.net, q.waste, q.gross))) for q in quantities),
+        "prices": sorted((r.name, str(r.price), r.findings) for r in Resource.select().where(Resource.project == project)),
+        "rates": sorted((b.name, str(b.rate)) for b in BuildUp.select().where(BuildUp.project == project)),
     }
-    found |= {f"price of {r.name}": (r.price, r.findings) for r in Resource.select().where(Resource.project == project)}
-    found |= {f"rate {b.name}": b.rate for b in BuildUp.select().where(BuildUp.project == project)}
     view = bill.bill_view(actor)
     for section in view.sections:
         found[f"section {section.ref}"] = (section.title, section.total)
@@ -234,6 +236,27 @@ class AnyOrder(scene.DatabaseCase):
                     copy = issue.project_from_file(scene.person(), issue.project_file(walk.actor)[1])
                     self.assertEqual(worked_out(project), worked_out(copy.id))
                 self.assertLess(walk.refused, self.STEPS / 3)
+
+    def test_two_people_at_once_leave_a_project_that_holds(self) -> None:
+        first = Walk(7)
+        second = Walk(8)
+        second.actor, second.sheet = scene.member(first.actor, "editor"), first.sheet
+
+        def work(walk: Walk) -> None:
+            with database.connection_context():
+                for _ in range(self.STEPS // 2):
+                    walk.step()
+
+        threads = [threading.Thread(target=work, args=(walk,)) for walk in (first, second)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(120)
+        self.assertFalse(any(thread.is_alive() for thread in threads))
+        people = {change.person_id for change in Change.select().where(Change.project == first.actor.project_id)}
+        self.assertEqual(people, {first.actor.person_id, second.actor.person_id})
+        copy = issue.project_from_file(scene.person(), issue.project_file(first.actor)[1])
+        self.assertEqual(worked_out(first.actor.project_id), worked_out(copy.id))
 
     def test_another_program_works_the_workbook_of_it_out_to_the_same_bill(self) -> None:
         for seed in (5, 6):
