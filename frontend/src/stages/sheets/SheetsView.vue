@@ -166,7 +166,11 @@ async function remove() {
             Detail
           </button>
         </template>
-        <span v-if="sheet.proof" class="source" :class="sheet.proof.finding ? 'bad' : 'good'" :title="sheet.proof.finding"
+        <span
+          v-if="sheet.proof"
+          class="proof"
+          :class="sheet.proof.finding ? 'bad' : 'good'"
+          :title="sheet.proof.finding || 'What the second known length is off the scale'"
           >{{ shown(Math.abs(sheet.proof.off) * 100, 2) }} % off</span
         >
         <span v-else class="quiet source">{{ sheet.scale_source }}</span>
@@ -212,7 +216,8 @@ async function remove() {
   padding: 4px 12px;
 }
 .title {
-  width: 170px;
+  flex: 0 1 170px;
+  min-width: 70px;
   border: 0;
   border-bottom: 1px solid transparent;
   background: none;
@@ -229,6 +234,9 @@ async function remove() {
   background: var(--main-soft);
   color: var(--main);
   font-weight: 600;
+}
+.proof {
+  flex: none;
 }
 .good {
   color: var(--good);
