@@ -58,9 +58,9 @@ def _measure(actor: Actor) -> Iterator[Place]:
         (Element.project == actor.project_id) & (fn.jsonb_array_length(Element.findings) > 0)
     )
     for element in query.order_by(Element.position, Element.id).limit(MOST):
-        for line, says in element.findings:
+        for line, says, wrong in element.findings:
             ref = f"line:{line}" if line else f"quantity:{element.id}:"
-            yield measured(element.mark, says, ref), element.id, element.mark
+            yield measured(element.mark, says, ref, wrong=wrong), element.id, element.mark
 
 
 def _wastes(actor: Actor) -> Iterator[Place]:
@@ -74,7 +74,7 @@ def _prices(actor: Actor) -> Iterator[Place]:
     used = {row[0] for row in BuildUpLine.select(BuildUpLine.resource).where(BuildUpLine.project == actor.project_id).distinct().tuples()}
     for row in Resource.select().where((Resource.project == actor.project_id) & (fn.jsonb_array_length(Resource.findings) > 0)).limit(MOST):
         for says in row.findings:
-            yield quoted(row.name, says, f"resource:{row.id}", used=row.id in used), row.id, row.name
+            yield quoted(row.name, says, f"resource:{row.id}", stops=row.id in used and row.price is None), row.id, row.name
 
 
 def _makeups(actor: Actor) -> Iterator[Place]:

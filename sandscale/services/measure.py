@@ -390,7 +390,7 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
     first = next((line for at, line in enumerate(lines) if result.counted[at] and not line.deduct), Line())
     headline = next(q for q in result.quantities if q.output.key == makeup.document.headline)
     said: dict[int, list[str]] = {}
-    for line_id, says in element.findings:
+    for line_id, says, _ in element.findings:
         said.setdefault(line_id, []).append(says)
     numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
     taken = dict(ItemLink.select(ItemLink.output, ItemLink.item).where(ItemLink.element == element.id).tuples())
@@ -409,7 +409,7 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
             for q in result.quantities
             if q.net or not q.output.optional
         ],
-        findings=[f"{numbered.get(line_id, '')}{says}" for line_id, says in element.findings],
+        findings=[f"{numbered.get(line_id, '')}{says}" for line_id, says, _ in element.findings],
         figures=list(makeup.document.figures),
         sketch=sketch_views(makeup, element.inputs, first),
     )  # fmt: skip

@@ -168,16 +168,16 @@ def _measure(project_id: int, element_ids: set[int]) -> set[int]:
 
 
 def _findings(lines: list[DimensionLine], result: Result) -> list[list[Any]]:
-    """What looks wrong with an element's lines and figures: (line id or 0, sentence)."""
-    found = [[lines[f.line].id if 0 <= f.line < len(lines) else 0, f.says] for f in result.findings]
+    """What looks wrong with an element's lines and figures: (line id or 0, sentence, whether a quantity is wrong by it)."""
+    found = [[lines[f.line].id if 0 <= f.line < len(lines) else 0, f.says, f.wrong] for f in result.findings]
     drawn = [line for line in lines if line.figure_id]
-    found += [[line.id, said] for line in drawn if (said := astray(line.figure, line.figure.sheet))]
+    found += [[line.id, said, True] for line in drawn if (said := astray(line.figure, line.figure.sheet))]
     by_sheet: dict[int, list[DimensionLine]] = {}
     for line in drawn:
         if line.figure.kind == "area" and not line.deduct:
             by_sheet.setdefault(line.figure.sheet_id, []).append(line)
     for together in by_sheet.values():
-        found += [[together[other].id, f.says] for _, other, f in overlaps([as_area(line.figure) for line in together])]
+        found += [[together[other].id, f.says, f.wrong] for _, other, f in overlaps([as_area(line.figure) for line in together])]
     return found
 
 

@@ -181,7 +181,7 @@ class OwnMakeUp(ProjectRow):
 
 
 class Element(ProjectRow):
-    """``findings`` are what looks wrong with its lines, as (line id, sentence)."""
+    """``findings`` are what looks wrong with its lines, as (line id, sentence, whether a quantity is wrong by it)."""
 
     derived = frozenset({"findings"})
 

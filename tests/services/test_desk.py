@@ -283,6 +283,46 @@ class Checks(scene.DatabaseCase):
             scene.prices.add_quote(actor, resource, {"supplier": "B", "price": Decimal(price), "quoted_on": scene.PRICE_DATE})
         self.assertTrue(any("more than 25 % from the median" in said for said in says(actor)))
 
+    def test_what_makes_a_figure_wrong_stops_the_bill_and_what_may_be_right_does_not(self) -> None:
+        actor = scene.project()
+        ids, sheet = scene.priced(actor), scene.sheet(actor)
+        slab = scene.element(actor, "GS1", "plain-area")
+        square = [(100, 100), (300, 100), (300, 300), (100, 300)]
+        figure = scene.area(actor, sheet.id, slab, square)
+        line = DimensionLine.get(DimensionLine.figure == figure)
+        wall = scene.element(actor, "W1", "plain-area")
+        scene.line(actor, wall, "", "2.00", "1.00")
+
+        def severities(words: str) -> list[str]:
+            return [check.severity for check in checks.checks(actor) if words in check.says]
+
+        def laid(geometry: dict[str, Any]) -> None:
+            """A shape that came from elsewhere than the desk, and its line worked out again."""
+            Figure.update(geometry=geometry).where(Figure.id == figure).execute()
+            now = DimensionLine.get_by_id(line.id)
+            measure.change_line(actor, line.id, now.version, {"height": "0.2" if now.height != "0.2" else "0.3"})
+
+        good = Figure.get_by_id(figure).geometry
+        scene.line(actor, wall, "", "3.00", "1.00", deduct=True)
+        self.assertEqual(severities("more is deducted than measured"), ["stop"])
+        scene.line(actor, ids["element"], "1", "1.80")
+        self.assertEqual(severities("so it counts nothing"), ["stop"])
+        measure.change_element(actor, ids["element"], 1, {"inputs": {"bar": "10", "spacing": "300"}})
+        self.assertEqual(severities("kg/m³ is less than"), ["look"])
+        laid({**good, "outline": [[100, 100], [300, 300], [300, 100], [100, 300]]})
+        self.assertEqual(severities("crosses itself"), ["stop"])
+        laid({**good, "outline": [[100, 100], [5000, 100], [300, 300]]})
+        self.assertEqual(severities("lies off the sheet"), ["stop"])
+        laid(good)
+        scene.area(actor, sheet.id, slab, [(200, 200), (400, 200), (400, 400), (200, 400)])
+        self.assertEqual(severities("Two areas overlap"), ["stop"])
+        Sheet.update(metres_per_unit=None).where(Sheet.id == sheet.id).execute()
+        self.assertEqual(severities("it has no scale"), ["stop"])
+        bare = scene.id_of(scene.prices.add_resource(actor, {"name": "Sharp sand", "kind": "material", "unit": "t", "basis": "latest"}))
+        self.assertEqual(severities("Sharp sand: has no quote"), ["look"])
+        rates.add_build_up_line(actor, ids["rate"], {"resource": bare})
+        self.assertEqual(severities("Sharp sand: has no quote"), ["stop"])
+
 
 class JobsOfTheQueue(scene.DatabaseCase):
     def test_a_job_is_done_once_its_file_is_its_owners_and_it_can_be_stopped(self) -> None:

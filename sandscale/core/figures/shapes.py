@@ -149,7 +149,9 @@ def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
         shared = shapes[one].intersection(shapes[other])
         if shared.area > _TOUCH:
             at = shared.representative_point()
-            found.append((one, other, Finding(f"Two areas overlap at {at.x:.0f}, {at.y:.0f} on the sheet, so a part is counted twice.", field="points")))
+            found.append(
+                (one, other, Finding(f"Two areas overlap at {at.x:.0f}, {at.y:.0f} on the sheet, so a part is counted twice.", field="points", wrong=True))
+            )
     return found
 
 

@@ -157,7 +157,7 @@ def _have_what_is_needed(makeup: MakeUp, values: Mapping[str, Column], number: i
     counted, findings = np.ones(number, dtype=bool), list[Finding]()
     for need in makeup.needs:
         missing = np.isnan(values[need])
-        findings += [Finding(f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.", int(at)) for at in np.flatnonzero(missing & counted)]
+        findings += [Finding(f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.", int(at), wrong=True) for at in np.flatnonzero(missing & counted)]
         counted &= ~missing
     return counted, findings
 
@@ -167,7 +167,7 @@ def _each(makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str,
     each = _per_line(formula, values, len(counted)) / unit(output.unit).size
     deduct = values["deduct"] > 0
     broken = counted & ~np.isfinite(each)
-    findings += [Finding(f"{output.label} comes to no number: its formula divides by zero.", int(at)) for at in np.flatnonzero(broken)]
+    findings += [Finding(f"{output.label} comes to no number: its formula divides by zero.", int(at), wrong=True) for at in np.flatnonzero(broken)]
     left_out = ~counted | broken
     if output.deducts == "subtract":
         each = np.where(deduct, -each, each)
@@ -200,7 +200,7 @@ def _caution(makeup: MakeUp, values: dict[str, Any], counted: NDArray[np.bool_],
 
 def _over_all(makeup: MakeUp, quantities: Sequence[Quantity], lines: int) -> list[Finding]:
     """What looks wrong with an element as a whole: more deducted than measured, too much or too little steel."""
-    found = [Finding(f"{q.output.label} is below zero: more is deducted than measured.", lines - 1) for q in quantities if q.net < -1e-9]
+    found = [Finding(f"{q.output.label} is below zero: more is deducted than measured.", lines - 1, wrong=True) for q in quantities if q.net < -1e-9]
     concrete = next(q.net for q in quantities if q.output.key == makeup.document.headline)
     bars = sum(q.net for q in quantities if q.family == "bars" and q.output.unit == "kg")
     if makeup.document.steel and concrete > 0 and bars > 0 and (off := steel_ratio(makeup.document.steel, bars, concrete)[1]):
