@@ -40,7 +40,7 @@ class Trapezia:
     @property
     def below(self) -> float:
         """In m², as a positive number."""
-        return float(-self.areas[self.areas < 0].sum())
+        return abs(float(self.areas[self.areas < 0].sum()))
 
     @property
     def middle(self) -> float:

@@ -48,7 +48,7 @@ class Cells:
     @property
     def fill(self) -> float:
         """In m³."""
-        return float(-self.volumes[self.volumes < 0].sum())
+        return abs(float(self.volumes[self.volumes < 0].sum()))
 
     def block(self, at: int) -> Working:
         """The arithmetic of one cell."""

@@ -1,0 +1,285 @@
+"""Cross-sections of a route: its typical sections set out along it and run out to the ground."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+
+from ...findings import Finding
+from ...refusals import BadEntry
+from ..areas import Trapezia, trapezia
+from ..formation import Batter
+from ..pieces import Floats
+from ..surface import Surface
+from .centreline import Centreline, LongSection
+from .typical import Point, Side, TypicalSection, side_of
+
+CUT, FILL, TOPSOIL = "cut", "fill", "topsoil strip"
+_FIRST_REACH, _MOST_REACH = 20.0, 640.0
+_MOST_SECTIONS = 50_000
+
+
+@dataclass(frozen=True)
+class Change:
+    """Where a typical section begins.
+
+    Attributes:
+        chainage: in m.
+        typical: from there on.
+        taper: over how many m the one before goes over into it.
+    """
+
+    chainage: float
+    typical: TypicalSection
+    taper: float = 0.0
+
+
+@dataclass(frozen=True)
+class Route:
+    """A centreline with its levels and what is built along it."""
+
+    centreline: Centreline
+    long_section: LongSection
+    changes: tuple[Change, ...]
+
+    def __post_init__(self) -> None:
+        if not self.changes or [c.chainage for c in self.changes] != sorted({c.chainage for c in self.changes}):
+            raise BadEntry("A route needs typical sections, the chainages they begin at rising.", field="typical")
+
+    def typical_at(self, chainage: float, *, before: bool = False) -> TypicalSection | None:
+        """The typical section at a chainage; at a change without a taper the one before it, when asked for."""
+        begun = [change for change in self.changes if change.chainage < chainage - 1e-9 or (not before and change.chainage <= chainage + 1e-9)]
+        if not begun:
+            return None
+        change = begun[-1]
+        into = chainage - change.chainage
+        if len(begun) > 1 and change.taper and into < change.taper:
+            return begun[-2].typical.blended(change.typical, into / change.taper)
+        return change.typical
+
+    def chainages(self, interval: float, more: Sequence[float] = ()) -> Floats:
+        """The chainages of sections: at an interval, at every change, and at more.
+
+        Raises:
+            BadEntry: the interval is not above zero, or makes too many sections.
+        """
+        begin, end = self.centreline.begin, self.centreline.end
+        if not interval > 0 or (end - begin) / interval > _MOST_SECTIONS:
+            raise BadEntry(
+                f"Sections every {interval:g} m can't be made here.", field="interval", remedy=f"Type an interval for up to {_MOST_SECTIONS} sections."
+            )
+        even = np.arange(math.ceil(begin / interval - 1e-9), math.floor(end / interval + 1e-9) + 1) * interval
+        turns = [place for change in self.changes for place in (change.chainage, change.chainage + change.taper)]
+        every = np.concatenate([[begin, end], even, self.centreline.changes, self.long_section.changes, turns, more])
+        every = np.sort(every[(every >= begin - 1e-9) & (every <= end + 1e-9)])
+        return np.asarray(every[np.diff(every, prepend=-np.inf) > 1e-6])
+
+
+@dataclass(frozen=True)
+class Section:
+    """A cross-section.
+
+    Attributes:
+        chainage: in m.
+        typical: the name of the typical section.
+        level: of the centreline, in m.
+        curvature: of the centreline, in 1/m, above zero to the left.
+        ground: k × 2, offsets (to the right above zero) and levels.
+        formation: the same, from daylight to daylight; steps are upright.
+        layers: name → its outlines.
+        areas: name → m²: cut, fill, the topsoil strip, and each layer.
+        middles: name → the offset of the middle of that area, in m.
+        between: the trapezia of cut and fill.
+    """
+
+    chainage: float
+    typical: str
+    level: float
+    curvature: float
+    ground: Floats
+    formation: Floats
+    layers: Mapping[str, list[list[Point]]]
+    areas: Mapping[str, float]
+    middles: Mapping[str, float]
+    between: Trapezia
+
+    @property
+    def daylight(self) -> tuple[float, float]:
+        """The offsets at which it meets the ground, in m."""
+        return float(self.formation[0, 0]), float(self.formation[-1, 0])
+
+
+def cross_sections(route: Route, ground: Surface, chainages: Sequence[float] | Floats) -> tuple[list[Section], tuple[Finding, ...]]:
+    """The sections at chainages; two where one typical section ends and another begins.
+
+    Returns:
+        The sections, and what was found: no ground, batters that don't meet it, no typical section.
+    """
+    along = np.asarray(chainages, dtype=float)
+    places, directions, curvatures = route.centreline.at(along)
+    levels = route.long_section.levels(along)
+    made, findings = list[Section](), list[Finding]()
+    for at, chainage in enumerate(along):
+        across = _Across(ground, places[at], directions[at])
+        wanted = [route.typical_at(float(chainage), before=True), route.typical_at(float(chainage))]
+        first = not at
+        for typical in dict.fromkeys(wanted[1:] if first or wanted[0] == wanted[1] else wanted):
+            if typical is None:
+                if wanted[1] is None:
+                    findings.append(Finding(f"No typical section is given at chainage {chainage:.2f}; nothing is counted there.", at, "typical", wrong=True))
+                continue
+            section = _section(typical, float(chainage), float(levels[at]), float(curvatures[at]), across, at, findings)
+            if section:
+                made.append(section)
+    return made, tuple(findings)
+
+
+class _Across:
+    """The ground across the route at a chainage, surveyed as far as it is asked for."""
+
+    def __init__(self, ground: Surface, place: Floats, direction: float) -> None:
+        self.surface, self.place = ground, place
+        self.right = np.array([math.sin(direction), -math.cos(direction)])
+        self.reach, self.line = 0.0, np.zeros((0, 2))
+
+    def to(self, reach: float) -> Floats:
+        """Offsets and levels to a reach on both sides, as far as there is ground."""
+        if reach > self.reach:
+            profile = self.surface.profile([(self.place - reach * self.right).tolist(), (self.place + reach * self.right).tolist()])
+            known = np.isfinite(profile.levels)
+            self.line, self.reach = np.stack([profile.chainages[known] - reach, profile.levels[known]], axis=1), reach
+        return self.line
+
+
+@lru_cache(maxsize=256)
+def _sides(typical: TypicalSection) -> tuple[Side, Side]:
+    return side_of(typical.left, typical.layers), side_of(typical.right, typical.layers)
+
+
+def _section(typical: TypicalSection, chainage: float, level: float, curvature: float, across: _Across, line: int, findings: list[Finding]) -> Section | None:
+    sides = _sides(typical)
+    reach = max(side.edge[0] for side in sides) + _FIRST_REACH
+    ground = across.to(reach)
+    if len(ground) < 2 or ground[0, 0] > -sides[0].edge[0] or ground[-1, 0] < sides[1].edge[0]:
+        findings.append(
+            Finding(f"The ground isn't known over the whole width at chainage {chainage:.2f}; the section is left out.", line, "ground", wrong=True)
+        )
+        return None
+    halves = []
+    for side, mirror in zip(sides, (-1.0, 1.0), strict=True):
+        half, met = _to_ground(side, typical, level, mirror, across)
+        if not met:
+            word = "left" if mirror < 0 else "right"
+            findings.append(
+                Finding(
+                    f"The {word} batter at chainage {chainage:.2f} doesn't meet the ground as far as it is known; it ends there.", line, "ground", wrong=True
+                )
+            )
+        halves.append(half)
+    ground = across.line
+    formation = np.array([*((-x, z) for x, z in reversed(halves[0])), *halves[1]])
+    stripped = ground[:, 1] - typical.topsoil
+    between = _between(formation, ground[:, 0], stripped)
+    layers, areas, middles = _layers(sides, level)
+    left, right = formation[0, 0], formation[-1, 0]
+    areas |= {CUT: between.above, FILL: between.below}
+    middles |= {CUT: between.middle, FILL: between.middle_below}
+    if typical.topsoil:
+        areas[TOPSOIL], middles[TOPSOIL] = typical.topsoil * (right - left), (left + right) / 2
+    seen = ground[(ground[:, 0] >= left - 5) & (ground[:, 0] <= right + 5)]
+    return Section(chainage, typical.name, level, curvature, seen, formation, layers, areas, middles, between)
+
+
+def _to_ground(side: Side, typical: TypicalSection, level: float, mirror: float, across: _Across) -> tuple[list[Point], bool]:
+    """One side of the formation out to the ground, offsets outwards, and whether it meets it."""
+    built = [(x, level + z) for x, z in side.formation]
+    edge = (side.edge[0], level + side.edge[1])
+    if built[-1] != edge:
+        built.append(edge)
+    reach = side.edge[0] + _FIRST_REACH
+    while True:
+        line = across.to(reach)
+        offsets, levels = (line[:, 0], line[:, 1]) if mirror > 0 else (-line[::-1, 0], line[::-1, 1])
+        beside = float(np.interp(edge[0], offsets, levels))
+        path = _path(edge, typical, beside > edge[1], abs(levels - edge[1]).max())
+        end = _meeting(path, offsets, levels)
+        if end is not None:
+            return [*built, *(point for point in path[1:] if point[0] < end[0] - 1e-9), end], True
+        known = float(offsets[-1])
+        if reach >= _MOST_REACH or known < reach - 1e-6:
+            # The ground ends first: so does the batter.
+            inside = [point for point in path[1:] if point[0] < known]
+            before, after = ([edge, *inside][-1], next((point for point in path if point[0] >= known), path[-1]))
+            share = (known - before[0]) / (after[0] - before[0]) if after[0] > before[0] else 0.0
+            return [*built, *inside, (known, before[1] + share * (after[1] - before[1]))], False
+        reach = min(2 * reach, _MOST_REACH)
+
+
+def _path(edge: Point, typical: TypicalSection, in_cut: bool, height: float) -> list[Point]:
+    """From the edge outwards: the ditch in cut, then the batter, farther than the ground is high."""
+    path, ditch = [edge], typical.ditch
+    batter: Batter = typical.cut if in_cut else typical.fill
+    if in_cut and ditch:
+        x, z = edge
+        for dx, dz in ((ditch.depth * ditch.inner, -ditch.depth), (ditch.bottom, 0.0), (ditch.depth * ditch.outer, ditch.depth)):
+            x, z = x + dx, z + dz
+            path.append((x, z))
+    x, z = path[-1]
+    sign = 1.0 if in_cut else -1.0
+    return path + [(x + along, z + sign * up) for along, up in batter.profile(height + 1.0)[1:]]
+
+
+def _meeting(path: Sequence[Point], offsets: Floats, levels: Floats) -> Point | None:
+    """Where a path first meets the ground, beyond its start; None where it doesn't."""
+    (x0, z0), xs, zs = path[0], [p[0] for p in path], [p[1] for p in path]
+    start = float(np.interp(x0, offsets, levels)) - z0
+    if abs(start) <= 1e-9:
+        return path[0]
+    if xs[-1] - x0 <= 1e-9:
+        return (x0, float(np.interp(x0, offsets, levels)))
+    marks = np.unique(np.concatenate([xs, offsets[(offsets > x0) & (offsets < xs[-1])]]))
+    marks = marks[marks <= offsets[-1] + 1e-9]
+    over = (np.interp(marks, offsets, levels) - np.interp(marks, xs, zs)) * math.copysign(1, start)
+    beyond = np.flatnonzero(over <= 0)
+    if not len(beyond):
+        return None
+    at = int(beyond[0])
+    if at == 0:
+        return path[0]
+    share = over[at - 1] / (over[at - 1] - over[at])
+    x = float(marks[at - 1] + share * (marks[at] - marks[at - 1]))
+    return x, float(np.interp(x, offsets, levels))
+
+
+def _between(formation: Floats, offsets: Floats, levels: Floats) -> Trapezia:
+    """The trapezia between the ground and a formation with upright steps."""
+    xs, heights = list[Floats](), list[Floats]()
+    for (x1, z1), (x2, z2) in pairwise(formation):
+        if x2 - x1 <= 1e-12:
+            continue
+        marks = np.concatenate([[x1], offsets[(offsets > x1) & (offsets < x2)], [x2]])
+        xs.append(marks)
+        heights.append(np.interp(marks, offsets, levels) - (z1 + (z2 - z1) * (marks - x1) / (x2 - x1)))
+    if not xs:
+        return trapezia(np.zeros(1), np.zeros(1))
+    return trapezia(np.concatenate(xs), np.concatenate(heights))
+
+
+def _layers(sides: tuple[Side, Side], level: float) -> tuple[dict[str, list[list[Point]]], dict[str, float], dict[str, float]]:
+    shapes, areas, moments = dict[str, list[list[Point]]](), dict[str, float](), dict[str, float]()
+    for side, mirror in zip(sides, (-1.0, 1.0), strict=True):
+        for name, parts in side.layers.items():
+            for part in parts:
+                shapes.setdefault(name, []).append([(mirror * x, level + z) for x, z in part])
+                (begin, top), (end, _), _, (_, bottom) = part
+                area = (end - begin) * (top - bottom)
+                areas[name] = areas.get(name, 0.0) + area
+                moments[name] = moments.get(name, 0.0) + area * mirror * (begin + end) / 2
+            areas.setdefault(name, 0.0)
+    middles = {name: moments.get(name, 0.0) / area if area else 0.0 for name, area in areas.items()}
+    return shapes, areas, middles
