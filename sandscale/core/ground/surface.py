@@ -245,6 +245,33 @@ def surface(levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | No
     return whole.bounded(outer)
 
 
+def of_faces(faces: Floats) -> Surface:
+    """A surface from triangles as they are (n × 3 × 3), corners at one place joined.
+
+    Raises:
+        BadShape: no triangle has an area in plan.
+    """
+    corners, index = np.unique(np.asarray(faces, dtype=float).reshape(-1, 3), axis=0, return_inverse=True)
+    return of_triangles(corners, index.reshape(-1, 3))
+
+
+def of_triangles(points: Floats, triangles: Whole) -> Surface:
+    """A surface from points and triangles between them (n × 3 indexes); those without an area in plan are left out and told.
+
+    Raises:
+        BadShape: none has one.
+    """
+    turned = _left(points, triangles)
+    a, b, c = (points[turned[:, corner], :2] for corner in range(3))
+    u, v = b - a, c - a
+    kept = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0] > 1e-12
+    if not kept.any():
+        raise BadShape("None of the faces has an area in plan.", field="faces")
+    flat = int((~kept).sum())
+    findings = (Finding(f"{flat} faces are upright or have no area in plan and are left out.", field="faces"),) if flat else ()
+    return Surface(points, turned[kept], np.zeros((0, 2), np.int64), findings)
+
+
 def ring_region(ring: Line, what: str) -> Polygon:
     """The inside of a ring in plan.
 

@@ -1,0 +1,194 @@
+"""What every reader of levels keeps to: limits, how a file is refused, how its rows become a survey."""
+
+from __future__ import annotations
+
+import re
+import sys
+from array import array
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ..core.findings import Finding
+from ..core.ground.pieces import Floats
+from ..core.ground.survey import Survey, unit_factor
+from ..core.refusals import Refusal
+
+LARGEST_FILE = 200 * 1024 * 1024
+MOST_LEVELS = 3_000_000
+MOST_FINDINGS = 50  # told one by one; the rest are counted
+FARTHEST = 1e8  # m; no coordinate of any grid is larger
+
+# Column names as they are met, without case, points and brackets.
+_NAMES = {
+    "east": ("e", "east", "easting", "eastings", "x", "xcoord", "xm", "y (east)", "rechtswert", "este", "est"),
+    "north": ("n", "north", "northing", "northings", "y", "ycoord", "ym", "hochwert", "norte", "nord"),
+    "level": ("z", "level", "levels", "elevation", "elev", "height", "h", "rl", "zcoord", "zm", "hoehe", "höhe", "cota", "kote", "reducedlevel"),
+    "code": ("code", "codes", "desc", "description", "feature", "remark", "remarks", "note", "layer", "type"),
+    "point": ("point", "pointno", "pt", "ptno", "no", "nr", "id", "name", "number", "pno", "station"),
+}
+_NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
+
+
+class UnreadableLevels(Refusal):
+    """A file that can't be taken in as levels."""
+
+
+@dataclass(frozen=True)
+class FileLevels:
+    """What a drawing holds of levels.
+
+    Attributes:
+        survey: points, and polylines as breaklines.
+        faces: n × 3 × 3, the triangles of its surfaces.
+        findings: what couldn't be read, and what looks odd.
+        layers: layer → entities of levels in it, of all layers.
+    """
+
+    survey: Survey
+    faces: Floats
+    findings: tuple[Finding, ...] = ()
+    layers: Mapping[str, int] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Columns:
+    """Which column holds what, from 0; −1 where none does."""
+
+    east: int
+    north: int
+    level: int
+    code: int = -1
+
+
+def bounded(content: bytes, name: str) -> bytes:
+    """A file's content, if it isn't too large or empty.
+
+    Raises:
+        UnreadableLevels: it is.
+    """
+    if len(content) > LARGEST_FILE:
+        raise UnreadableLevels(f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.", field="file", remedy="Split it, or thin it out.")
+    if not content.strip():
+        raise UnreadableLevels(f"“{name}” is empty.", field="file")
+    return content
+
+
+def number(text: object, decimal_comma: bool = False) -> float | None:
+    """A number as a survey file writes it; None where it is none. Thousands may be set apart by blanks or apostrophes."""
+    if isinstance(text, int | float) and not isinstance(text, bool):
+        return float(text)
+    if not isinstance(text, str):
+        return None
+    written = re.sub(r"(?<=\d)[ \u00a0\u202f'’](?=\d{3})", "", text.strip()).replace("−", "-")
+    if decimal_comma or ("," in written and "." not in written):
+        written = written.replace(".", "").replace(",", ".")
+    elif "," in written:
+        written = written.replace(",", "") if written.rfind(",") < written.rfind(".") else written.replace(".", "").replace(",", ".")
+    if not _NUMBER.fullmatch(written):
+        return None
+    return float(written)
+
+
+def columns_of(header: Sequence[object]) -> Columns | None:
+    """The columns a header names; None where it doesn't name east, north and level."""
+    plain = [re.sub(r"\(.*?\)|\[.*?\]|[^a-zäöü]", "", str(cell).lower()) if cell is not None else "" for cell in header]
+    found = {what: next((at for at, cell in enumerate(plain) if cell in names), -1) for what, names in _NAMES.items()}
+    if min(found["east"], found["north"], found["level"]) < 0:
+        return None
+    return Columns(found["east"], found["north"], found["level"], found["code"])
+
+
+def guessed(row: Sequence[object], decimal_comma: bool) -> Columns | None:
+    """The columns of a row without a header: east, north, level, after a point number where there is one.
+
+    A first column counts as a point number when four numbers begin the row, or it isn't a number.
+    """
+    numeric = [number(cell, decimal_comma) is not None for cell in row]
+    start = 1 if numeric[:1] == [False] or (len(numeric) > 3 and all(numeric[:4])) else 0
+    if len(numeric) < start + 3 or not all(numeric[start : start + 2]):
+        return None
+    return Columns(start, start + 1, start + 2, start + 3 if len(row) > start + 3 else -1)
+
+
+def survey_of_rows(
+    rows: Iterable[tuple[int, Sequence[object]]], name: str, columns: Columns | None, unit: str, level_unit: str, decimal_comma: bool
+) -> tuple[Survey, tuple[Finding, ...]]:
+    """A survey from rows of cells, and what couldn't be read of them.
+
+    Args:
+        rows: (row number in the file, cells).
+        name: of the file, for sentences.
+        columns: which hold what; told from a header or the first row of numbers where it is None.
+        unit: of east and north.
+        level_unit: of the levels.
+        decimal_comma: whether decimals stand after a comma.
+
+    Raises:
+        UnreadableLevels: no row holds levels, or there are too many.
+    """
+    values, numbers, codes = array("d"), array("q"), list[str]()
+    unread = _Unread()
+    for row, cells in rows:
+        if all(cell is None or (isinstance(cell, str) and not cell.strip()) for cell in cells):
+            continue
+        if columns is None:
+            columns = columns_of(cells)
+            if columns is not None:
+                continue
+            columns = guessed(cells, decimal_comma)
+            if columns is None:
+                unread.add(row, "holds no levels yet")
+                continue
+        place = _place(cells, columns, decimal_comma)
+        if isinstance(place, str):
+            if columns_of(cells) is None:  # a header above rows whose columns were chosen
+                unread.add(row, place)
+            continue
+        values.extend(place)
+        numbers.append(row)
+        codes.append(sys.intern(str(cells[columns.code]).strip()) if 0 <= columns.code < len(cells) and cells[columns.code] is not None else "")
+        if len(numbers) > MOST_LEVELS:
+            raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Split it, or thin it out.")
+    if not numbers:
+        raise UnreadableLevels(
+            f"No row of “{name}” could be read as east, north and level.", field="columns", remedy="Choose the columns, and how decimals are written."
+        )
+    factor = np.array([unit_factor(unit), unit_factor(unit), unit_factor(level_unit)])
+    points = np.frombuffer(values, dtype=float).reshape(-1, 3) * factor
+    return Survey(points, tuple(codes), np.frombuffer(numbers, dtype=np.int64).copy()), unread.findings()
+
+
+def _place(cells: Sequence[object], columns: Columns, decimal_comma: bool) -> tuple[float, float, float] | str:
+    """East, north and level of a row, the level NaN where it is empty; or why it can't be read."""
+    found = []
+    for what, at in (("east", columns.east), ("north", columns.north), ("level", columns.level)):
+        cell = cells[at] if 0 <= at < len(cells) else None
+        value = number(cell, decimal_comma)
+        if value is None and what == "level" and (cell is None or str(cell).strip() in ("", "-", "–")):
+            value = float("nan")
+        if value is None:
+            return f"has no number for {what}" if cell is None or not str(cell).strip() else f"“{str(cell).strip()[:30]}” is no number for {what}"
+        if abs(value) > FARTHEST:
+            return f"{value:g} is too large for {what}"
+        found.append(value)
+    return found[0], found[1], found[2]
+
+
+class _Unread:
+    """Rows that couldn't be read: the first ones told, the others counted."""
+
+    def __init__(self) -> None:
+        self.told: list[Finding] = []
+        self.more = 0
+
+    def add(self, row: int, why: str) -> None:
+        if len(self.told) < MOST_FINDINGS:
+            self.told.append(Finding(f"Row {row} {why}; it is left out.", row - 1, "row"))
+        else:
+            self.more += 1
+
+    def findings(self) -> tuple[Finding, ...]:
+        more = [Finding(f"{self.more} more rows couldn't be read and are left out.", field="row")] if self.more else []
+        return (*self.told, *more)
