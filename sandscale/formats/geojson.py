@@ -171,8 +171,5 @@ def _closed(corners: Floats) -> list[list[float]]:
 
 
 def _feature(shape: str, coordinates: Any, **properties: str) -> dict[str, Any]:
-    return {
-        "type": "Feature",
-        "geometry": {"type": shape, "coordinates": coordinates},
-        "properties": {key: value for key, value in properties.items() if value},
-    }
+    told = {key: value for key, value in properties.items() if value}
+    return {"type": "Feature", "geometry": {"type": shape, "coordinates": coordinates}, "properties": told}

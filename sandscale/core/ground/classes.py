@@ -114,9 +114,9 @@ def dig(earth: CutFill, layers: Sequence[Layer]) -> Dig:
     for layer in upper:
         some = _with_bottom(some, layer, top, findings)
         if layer.taken == "dug":
-            some = _chosen(_chosen(some, top, "formation", "floor", lower=True), layer.name, "floor", layer.name, lower=False)
+            some = some.lower(top, "formation", "floor").higher(layer.name, "floor", layer.name)
         top = layer.name
-    some = _chosen(some, top, "formation", ORDINARY, lower=True)
+    some = some.lower(top, "formation", ORDINARY)
     top = ORDINARY
     for layer in lower:
         some = _with_bottom(some, layer, top, findings)
@@ -141,17 +141,8 @@ def _with_bottom(some: Pieces, layer: Layer, top: str, findings: list[Finding]) 
                 )
             )
             rest.append(inside.beyond(layer.bottom.outline))
-        made = _chosen(known, top, "bottom", layer.name, lower=True).only(*some.names, layer.name)
+        made = known.lower(top, "bottom", layer.name).only(*some.names, layer.name)
     return joined(made, *(part.with_value(layer.name, part[top]) for part in rest))
-
-
-def _chosen(some: Pieces, one: str, other: str, name: str, *, lower: bool) -> Pieces:
-    """The pieces, cut so that the lower (or the upper) of two values is one of them throughout, with it under a name."""
-    over = some[one] - some[other]
-    level = some.picked((over == 0).all(axis=1))
-    above, below = some.split(over)
-    first, second = (other, one) if lower else (one, other)
-    return joined(above.with_value(name, above[first]), below.with_value(name, below[second]), level.with_value(name, level[one]))
 
 
 def _check(layers: Sequence[Layer]) -> None:

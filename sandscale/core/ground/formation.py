@@ -235,10 +235,9 @@ def _corner(
     one = _strip(at, _carried_on(before, at, on), first, profile, sign)
     other = _strip(_carried_on(after, at, on), at, second, profile, sign)
     both = overlay(overlay(wedge, one), _renamed(other, "other"))
-    higher = sign * (both["formation"] - both["other"])
-    lower, upper = both.split(-higher)
     # At an outer corner the bank is the farther of the two planes: higher in cut, lower in fill.
-    return joined(upper.only("formation"), _renamed(lower.only("other"), "formation"))
+    chosen = both.higher("formation", "other", "formation") if sign > 0 else both.lower("formation", "other", "formation")
+    return chosen.only("formation")
 
 
 def _carried_on(start: Floats, end: Floats, length: float) -> Floats:
@@ -256,10 +255,8 @@ def _over_one_another(laid: Pieces, part: Pieces, sign: float) -> Pieces:
     if common.area <= _NOTHING:
         return joined(laid, part)
     shared = common.footprint
-    over, under = common.split(sign * (common["formation"] - common["other"]))
-    level = common.picked((common["formation"] == common["other"]).all(axis=1))
-    best = joined(_renamed(over.only("other"), "formation"), under.only("formation"), level.only("formation"))
-    return joined(laid.beyond(shared), part.beyond(shared), best)
+    best = common.lower("formation", "other", "formation") if sign > 0 else common.higher("formation", "other", "formation")
+    return joined(laid.beyond(shared), part.beyond(shared), best.only("formation"))
 
 
 def _uncovered(laid: Pieces, whole: float, what: str) -> tuple[Finding, ...]:

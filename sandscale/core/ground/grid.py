@@ -16,6 +16,7 @@ from .cut_and_fill import CutFill
 from .pieces import Floats, Region, triangles_of
 
 _MOST_CELLS = 1_000_000
+_SNAPPED = 1e-6  # of a spacing: a footprint may be so much larger than its shape
 Levels = Callable[[Floats], tuple[Floats, Floats]]
 
 
@@ -145,7 +146,7 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     """
     region, turned = _laid(earth.footprint, spacing, angle)
     left, low, right, high = region.bounds
-    columns, rows = math.ceil((right - left) / spacing - 1e-9), math.ceil((high - low) / spacing - 1e-9)
+    columns, rows = math.ceil((right - left) / spacing - _SNAPPED), math.ceil((high - low) / spacing - _SNAPPED)
     x, y = np.meshgrid(left + np.arange(columns) * spacing, low + np.arange(rows) * spacing)
     boxes = shapely.box(x, y, x + spacing, y + spacing).ravel()
     shapely.prepare(region)
@@ -180,7 +181,7 @@ def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float 
     """
     region, turned = _laid(earth.footprint, spacing, angle)
     left, low, right, high = region.bounds
-    along = np.append(low + np.arange(math.ceil((high - low) / spacing - 1e-9)) * spacing, high)
+    along = np.append(low + np.arange(math.ceil((high - low) / spacing - _SNAPPED)) * spacing, high)
     hair = (high - low) * 1e-9  # so that the rows at both ends lie inside
     sections = []
     for chainage, y in zip(along, np.clip(along, low + hair, high - hair), strict=True):

@@ -96,6 +96,20 @@ class Pieces:
             parts.append(joined(self.picked(whole), Pieces(cut[:, :, :2], self.names, cut[:, :, 2:], crossed.of[index])._without_slivers()))
         return parts[0], parts[1]
 
+    def lower(self, one: str, other: str, name: str) -> Pieces:
+        """The same plan, cut so that the lower of two values is one of them on each piece, with it under a name."""
+        return self._chosen(one, other, name, 1)
+
+    def higher(self, one: str, other: str, name: str) -> Pieces:
+        """The same of the higher of two values."""
+        return self._chosen(one, other, name, -1)
+
+    def _chosen(self, one: str, other: str, name: str, sign: int) -> Pieces:
+        over = sign * (self[one] - self[other])
+        level = self.picked((over == 0).all(axis=1))
+        above, below = self.split(over)
+        return joined(above.with_value(name, above[other]), below.with_value(name, below[one]), level.with_value(name, level[one]))
+
     def _without_slivers(self) -> Pieces:
         return self.picked(self.areas > _LEAST_AREA)
 
