@@ -71,8 +71,15 @@ class Trapezia:
 
 
 def trapezia(offsets: Floats, heights: Floats) -> Trapezia:
-    """The area between two lines whose heights over one another are known at offsets that rise, in m."""
+    """The area between two lines whose heights over one another are known at offsets that rise, in m.
+
+    Raises:
+        BadEntry: a height is missing.
+    """
     offsets, heights = np.asarray(offsets, dtype=float), np.asarray(heights, dtype=float)  # whole numbers would cut crossings short
+    missing = np.isnan(heights) & ~np.isnan(offsets)
+    if missing.any():
+        raise BadEntry(f"A level is missing at offset {offsets[missing][0]:g}.", field="level")
     h1, h2 = heights[:-1], heights[1:]
     crossed = np.flatnonzero(h1 * h2 < 0)
     share = h1[crossed] / (h1[crossed] - h2[crossed])

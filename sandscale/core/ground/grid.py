@@ -157,14 +157,13 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     corners = shapely.get_coordinates(boxes[whole]).reshape(-1, 5, 2)[:, :4]
     ground, formation = (level.reshape(-1, 4).mean(axis=1) for level in earth.levels_at(turned(corners.reshape(-1, 2))))
     edge = [_clipped_means(clipped, earth, turned)] if len(clipped) else []
-    outlines = np.concatenate([boxes[whole], clipped])
+    outlines = shapely.transform(np.concatenate([boxes[whole], clipped]), turned)
     areas = np.concatenate([np.full(int(whole.sum()), spacing**2), shapely.area(clipped)])
-    return Cells(
-        tuple(shapely.transform(outlines, turned)),
-        areas,
-        np.concatenate([ground, *(means[0] for means in edge)]),
-        np.concatenate([formation, *(means[1] for means in edge)]),
-    )
+    ground, formation = (np.concatenate([first, *(means[at] for means in edge)]) for at, first in enumerate((ground, formation)))
+    if len(lost := np.flatnonzero(np.isnan(ground - formation))):
+        place = shapely.point_on_surface(outlines[lost[0]])
+        raise BadEntry(f"A level is missing in the square at {place.x:.2f}, {place.y:.2f}.", field="level")
+    return Cells(tuple(outlines), areas, ground, formation)
 
 
 def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float = 0.0) -> Rows:
@@ -225,7 +224,7 @@ def _clipped_means(clipped: np.ndarray[tuple[int], np.dtype[np.object_]], earth:
     # A corner a hair outside the footprint takes the level just inside it.
     inner = corners + (corners.mean(axis=1, keepdims=True) - corners) * 1e-9
     for level in earth.levels_at(turned(inner.reshape(-1, 2))):
-        means.append(np.bincount(which, np.nan_to_num(level.reshape(-1, 3).mean(axis=1)) * area, len(clipped)) / whole)
+        means.append(np.bincount(which, level.reshape(-1, 3).mean(axis=1) * area, len(clipped)) / whole)
     return means[0], means[1]
 
 

@@ -125,16 +125,20 @@ class Pieces:
         if len(self) == 0 or len(places) == 0:
             return found
         known = np.flatnonzero(np.isfinite(places).all(axis=1))
-        at, piece = self.tree.query(shapely.points(places[known]))
+        x, y = places[known].T
+        at, piece = self.tree.query(shapely.box(x - _TOUCH, y - _TOUCH, x + _TOUCH, y + _TOUCH))
         at = known[at]
-        weights = _weights(self.plan[piece], places[at])
-        # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in is taken.
-        depth = weights.min(axis=1)
+        plan = self.plan[piece]
+        weights = _weights(plan, places[at])
+        sides = np.stack([np.hypot(*(plan[:, (c + 2) % 3] - plan[:, (c + 1) % 3]).T) for c in range(3)], axis=1)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            depth = np.nan_to_num(least(weights * np.abs(_twice_area(plan))[:, None] / sides), nan=-1.0)
+        # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in, in m, is taken.
         order = np.lexsort((-depth, at))
-        at, piece, depth, weights = at[order], piece[order], depth[order], weights[order]
+        at, piece, depth, weights = at[order], piece[order], depth[order], np.maximum(weights[order], 0)
         first = np.flatnonzero(np.diff(at, prepend=-1))
-        good = first[depth[first] >= -1e-7]
-        found[at[good]] = np.einsum("nc,ncv->nv", weights[good], self.values[piece[good]])
+        good = first[depth[first] >= -_TOUCH]
+        found[at[good]] = np.einsum("nc,ncv->nv", weights[good] / weights[good].sum(axis=1, keepdims=True), self.values[piece[good]])
         return found
 
     def within(self, region: Region) -> Pieces:

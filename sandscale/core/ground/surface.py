@@ -19,6 +19,7 @@ from .triangulation import triangulate
 
 Line = Sequence[Sequence[float]]
 _MOST_CONTOURS = 2_000
+_LEVELS_APART = 1e-3  # m
 _NEAR = 1e-5  # m within which an edge lies on a breakline
 
 
@@ -236,7 +237,7 @@ def surface(levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | No
         at += len(line)
     pairs = np.unique(np.sort(np.concatenate(edges), axis=1), axis=0) if edges else np.zeros((0, 2), np.int64)
     made = triangulate(points, pairs[pairs[:, 0] != pairs[:, 1]])
-    whole = Surface(made.points, made.triangles, made.edges, made.findings)
+    whole = Surface(made.points, made.triangles, made.edges, (*_disagreeing(every, points[index], len(given)), *made.findings))
     if boundary is None and not holes:
         return whole
     outer = ring_region(boundary, "boundary") if boundary is not None else whole.outline
@@ -314,6 +315,18 @@ def zero_lines(cut: Pieces, height: Floats) -> list[Floats]:
         return []
     merged = shapely.get_parts(shapely.line_merge(shapely.multilinestrings(shapely.linestrings(parts))))
     return [shapely.get_coordinates(line) for line in merged]
+
+
+def _disagreeing(every: Floats, taken: Floats, number: int) -> tuple[Finding, ...]:
+    """Corners of breaklines that lie on a level that differs from theirs."""
+    off = np.flatnonzero(np.abs(every[number:, 2] - taken[number:, 2]) > _LEVELS_APART) + number
+    if not len(off):
+        return ()
+    x, y, z = every[off[0]]
+    says = (
+        f"Corners of breaklines that lie on a different level: {len(off)}, the first at {x:.2f}, {y:.2f} ({z:.2f} on {taken[off[0], 2]:.2f}), which is taken."
+    )
+    return (Finding(says, field="breaklines", wrong=True),)
 
 
 def _with_levels(line: Line) -> Floats:
