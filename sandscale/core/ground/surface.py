@@ -41,7 +41,7 @@ class Profile:
     """Levels along a line in plan.
 
     Attributes:
-        chainages: from the line's start, in m, at its corners and wherever it crosses an edge of the surface.
+        chainages: from the line's start, in m, at its corners, wherever it crosses an edge of the surface, and in gaps of it.
         plan: n × 2.
         levels: n; NaN where the line is off the surface.
     """
@@ -172,7 +172,16 @@ class Surface:
             begun += length
         along, places = np.concatenate(chainages), np.concatenate(plan)
         first = np.diff(along, prepend=-1) > 1e-9
-        return Profile(along[first], places[first], self.levels_at(places[first]))
+        along, places = along[first], places[first]
+        # Between two edges there may be a hole: what isn't known halfway isn't known.
+        halfway = (places[:-1] + places[1:]) / 2
+        levels = self.levels_at(np.concatenate([places, halfway]))
+        gap = np.flatnonzero(np.isnan(levels[len(places) :]))
+        return Profile(
+            np.insert(along, gap + 1, (along[gap] + along[gap + 1]) / 2),
+            np.insert(places, gap + 1, halfway[gap], axis=0),
+            np.insert(levels[: len(places)], gap + 1, np.nan),
+        )
 
     def _edge_crossings(self, start: Floats, end: Floats) -> Floats:
         """Where a straight line meets edges, as shares of its length, with 0 and 1."""

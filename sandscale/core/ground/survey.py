@@ -236,14 +236,13 @@ def _measures(points: Floats, told: _Telling) -> None:
         return
     none = np.zeros(0, np.int64)
     east, north, level = np.ptp(points, axis=0)
-    if level > max(east, north) or (level > min(east, north) and np.abs(np.median(points[:, 2])) > _HIGHEST):
-        says = f"Levels vary by {level:,.1f} m over {east:,.1f} × {north:,.1f} m in plan: columns look swapped, or the levels are in another unit."
-        told("swapped", none, says, wrong=True, always=True)
-        return
     distance, near = cKDTree(points[:, :2]).query(points[:, :2], 2)
     with np.errstate(divide="ignore", invalid="ignore"):
         steep = np.median(np.abs(points[near[:, 1], 2] - points[:, 2]) / distance[:, 1])
-    if steep > _STEEP or np.abs(np.median(points[:, 2])) > _HIGHEST:
+    if level > max(east, north) or (level > min(east, north) and steep > _STEEP):
+        says = f"Levels vary by {level:,.1f} m over {east:,.1f} × {north:,.1f} m in plan: columns look swapped, or the levels are in another unit."
+        told("swapped", none, says, wrong=True, always=True)
+    elif steep > _STEEP or np.abs(np.median(points[:, 2])) > _HIGHEST:
         says = f"Levels about {np.median(points[:, 2]):,.0f} m that rise {steep:.1f} m per m from point to point look to be in mm or feet, not m."
         told("units", none, says, wrong=True, always=True)
 

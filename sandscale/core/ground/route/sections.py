@@ -145,13 +145,15 @@ class _Across:
     def __init__(self, ground: Surface, place: Floats, direction: float) -> None:
         self.surface, self.place = ground, place
         self.right = np.array([math.sin(direction), -math.cos(direction)])
-        self.reach, self.line = 0.0, np.zeros((0, 2))
+        self.reach, self.line, self.gap = 0.0, np.zeros((0, 2)), False
 
     def to(self, reach: float) -> Floats:
         """Offsets and levels to a reach on both sides, as far as there is ground."""
         if reach > self.reach:
             profile = self.surface.profile([(self.place - reach * self.right).tolist(), (self.place + reach * self.right).tolist()])
             known = np.isfinite(profile.levels)
+            inner = np.flatnonzero(known)
+            self.gap = bool(len(inner)) and not known[inner[0] : inner[-1] + 1].all()
             self.line, self.reach = np.stack([profile.chainages[known] - reach, profile.levels[known]], axis=1), reach
         return self.line
 
@@ -182,6 +184,8 @@ def _section(typical: TypicalSection, chainage: float, level: float, curvature: 
             )
         halves.append(half)
     ground = across.line
+    if across.gap:
+        findings.append(Finding(f"The ground has a gap in the section at {chainage:.2f}; a straight line is taken over it.", line, "ground"))
     formation = np.array([*((-x, z) for x, z in reversed(halves[0])), *halves[1]])
     stripped = ground[:, 1] - typical.topsoil
     between = _between(formation, ground[:, 0], stripped)
