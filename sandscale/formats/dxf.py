@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import logging
 import math
 import re
+import threading
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -79,7 +81,8 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
     """
     bounded(content, name)
     try:
-        document, auditor = recover.read(io.BytesIO(content))
+        with _Mended() as mended:
+            document, auditor = recover.read(io.BytesIO(content))
         unit = document.header.get("$INSUNITS", 0)
         factor = _UNITS.get(unit, 1.0)
         got = _Gathered()
@@ -92,6 +95,9 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
     findings = list(got.findings)
     if auditor.has_errors:
         findings.append(Finding(f"{len(auditor.errors)} entities of “{name}” are broken and left out.", field="entity"))
+    if mended.count:
+        says = f"Broken numbers of “{name}” were read as far as they go; check the levels against the drawing."
+        findings.append(Finding(says, field="entity", wrong=True))
     if unit not in _UNITS:
         findings.append(Finding(f"“{name}” is drawn in a unit that is not known here; it is read in m.", field="unit"))
     if got.flat:
@@ -103,6 +109,27 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
     survey = Survey(points, tuple(got.codes), np.array(got.rows, dtype=np.int64), lines)
     faces = np.array(got.faces, dtype=float).reshape(-1, 3, 3) * factor
     return FileLevels(survey, faces, tuple(findings), dict(got.layers))
+
+
+class _Mended(logging.Filter):
+    """Counts the broken numbers that ezdxf mends while a file is read: it only logs them."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.count, self.thread, self.log = 0, threading.get_ident(), logging.getLogger("ezdxf")
+
+    def filter(self, record: logging.LogRecord) -> bool:
+        if record.thread == self.thread:
+            self.count += str(record.msg).startswith("recovered invalid")
+            return False
+        return True
+
+    def __enter__(self) -> _Mended:
+        self.log.addFilter(self)
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.log.removeFilter(self)
 
 
 def _gather(entity: DXFEntity, row: int, layers: set[str] | None, got: _Gathered, deep: int) -> None:

@@ -28,6 +28,7 @@ _NAMES = {
     "code": ("code", "codes", "desc", "description", "feature", "remark", "remarks", "note", "layer", "type"),
     "point": ("point", "pointno", "pt", "ptno", "no", "nr", "id", "name", "number", "pno", "station"),
 }
+_PLAIN = re.compile(r"-?\d+(\.\d+)?").fullmatch  # most are; they are read without looking farther
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?")
 
 
@@ -77,6 +78,8 @@ def bounded(content: bytes, name: str) -> bytes:
 
 def number(text: object, decimal_comma: bool = False) -> float | None:
     """A number as a survey file writes it; None where it is none. Thousands may be set apart by blanks or apostrophes."""
+    if isinstance(text, str) and not decimal_comma and _PLAIN(text):
+        return float(text)
     if isinstance(text, int | float) and not isinstance(text, bool):
         return float(text)
     if not isinstance(text, str):
@@ -131,9 +134,9 @@ def survey_of_rows(
     values, numbers, codes = array("d"), array("q"), list[str]()
     unread = _Unread()
     for row, cells in rows:
-        if all(cell is None or (isinstance(cell, str) and not cell.strip()) for cell in cells):
-            continue
         if columns is None:
+            if _blank(cells):
+                continue
             columns = columns_of(cells)
             if columns is not None:
                 continue
@@ -143,12 +146,13 @@ def survey_of_rows(
                 continue
         place = _place(cells, columns, decimal_comma)
         if isinstance(place, str):
-            if columns_of(cells) is None:  # a header above rows whose columns were chosen
+            if not _blank(cells) and columns_of(cells) is None:  # a header may stand above rows whose columns were chosen
                 unread.add(row, place)
             continue
         values.extend(place)
         numbers.append(row)
-        codes.append(sys.intern(str(cells[columns.code]).strip()) if 0 <= columns.code < len(cells) and cells[columns.code] is not None else "")
+        code = cells[columns.code] if 0 <= columns.code < len(cells) else None
+        codes.append("" if code is None else sys.intern(str(code).strip()))
         if len(numbers) > MOST_LEVELS:
             raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Split it, or thin it out.")
     if not numbers:
@@ -158,6 +162,10 @@ def survey_of_rows(
     factor = np.array([unit_factor(unit), unit_factor(unit), unit_factor(level_unit)])
     points = np.frombuffer(values, dtype=float).reshape(-1, 3) * factor
     return Survey(points, tuple(codes), np.frombuffer(numbers, dtype=np.int64).copy()), unread.findings()
+
+
+def _blank(cells: Sequence[object]) -> bool:
+    return all(cell is None or (isinstance(cell, str) and not cell.strip()) for cell in cells)
 
 
 def _place(cells: Sequence[object], columns: Columns, decimal_comma: bool) -> tuple[float, float, float] | str:

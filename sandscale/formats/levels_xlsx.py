@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from collections.abc import Iterator, Sequence
 from xml.etree.ElementTree import ParseError
 
@@ -16,8 +17,9 @@ from .level_file import Columns, UnreadableLevels, bounded, survey_of_rows
 
 LARGEST_UNPACKED = 1_000 * 1024 * 1024
 _MOST_COLUMNS = 60
+# What openpyxl and what it stands on raise over a broken file.
 _BROKEN = (
-    InvalidFileException, zipfile.BadZipFile, ParseError, KeyError, ValueError, TypeError, AttributeError, IndexError, EOFError, OSError, NotImplementedError,
+    InvalidFileException, zipfile.BadZipFile, zlib.error, ParseError, LookupError, ValueError, TypeError, AttributeError, EOFError, OSError, RuntimeError,
 )  # fmt: skip
 
 

@@ -74,7 +74,7 @@ class Plane:
         region = ring_region(self.outline, "outline of the formation")
         laid = laid.within(region)
         covered = shapely.intersection(region, ground.outline)
-        return Shaped(laid.with_value("formation", self.levels(laid.plan)), covered, _uncovered(laid, region.area, "formation"))
+        return Shaped(laid.with_value("formation", self.levels(laid.plan)), covered, _uncovered(covered, region.area, "formation"))
 
 
 @dataclass(frozen=True)
@@ -89,10 +89,10 @@ class ToSurface:
         laid = overlay(ground.named("ground"), self.formation.named("formation"))
         covered = shapely.intersection(ground.outline, self.formation.outline)
         if self.outline is None:
-            return Shaped(laid, covered, _uncovered(laid, self.formation.plan_area, "formation"))
+            return Shaped(laid, covered, _uncovered(covered, self.formation.plan_area, "formation"))
         region = ring_region(self.outline, "outline of the formation")
-        laid = laid.within(region)
-        return Shaped(laid, shapely.intersection(covered, region), _uncovered(laid, region.area, "formation"))
+        covered = shapely.intersection(covered, region)
+        return Shaped(laid.within(region), covered, _uncovered(covered, region.area, "formation"))
 
 
 @dataclass(frozen=True)
@@ -151,8 +151,8 @@ class Platform:
         region = ring_region(self.outline, "outline of the platform")
         ring = _left_ring(self.outline)
         floor = overlay(surface(ring, boundary=ring.tolist()).named("formation"), ground.named("ground"))
-        findings = list(_uncovered(floor, region.area, "platform"))
         parts, covered = [floor], [shapely.intersection(region, ground.outline)]
+        findings = list(_uncovered(covered[0], region.area, "platform"))
         for batter, sign, word in ((self.cut, 1.0, "cut"), (self.fill, -1.0, "fill")):
             side = self._side(ring, region, batter, sign, ground)
             parts.append(side)
@@ -259,7 +259,7 @@ def _over_one_another(laid: Pieces, part: Pieces, sign: float) -> Pieces:
     return joined(laid.beyond(shared), part.beyond(shared), best.only("formation"))
 
 
-def _uncovered(laid: Pieces, whole: float, what: str) -> tuple[Finding, ...]:
+def _uncovered(laid: Region, whole: float, what: str) -> tuple[Finding, ...]:
     short = whole - laid.area
     if short <= _NOTHING * max(1.0, whole):
         return ()

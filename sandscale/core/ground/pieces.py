@@ -25,7 +25,7 @@ Whole = NDArray[np.int64]
 Region: TypeAlias = Polygon | MultiPolygon
 
 _LEAST_AREA = 1e-14  # m²: what cutting leaves of triangles that only touch
-_PAIRS_AT_ONCE = 32_000
+_PAIRS_AT_ONCE = 16_000
 _WELD = 1e-6  # m within which corners are one
 _TOUCH = 2e-6
 _SNAP = 1e-8
@@ -41,12 +41,14 @@ class Pieces:
         names: what the values are, such as ``ground`` and ``formation``.
         values: n × 3 × len(names).
         of: n, which triangle of its surface each was cut from.
+        like: pieces of the same plan, whose boxes and tree are used.
     """
 
     plan: Floats
     names: tuple[str, ...]
     values: Floats
     of: Whole
+    like: Pieces | None = None
 
     def __len__(self) -> int:
         return len(self.plan)
@@ -83,6 +85,8 @@ class Pieces:
 
     def only(self, *names: str) -> Pieces:
         """The same pieces with these values only, in this order."""
+        if names == self.names:
+            return self
         return replace(self, names=names, values=self.values[:, :, [self.names.index(name) for name in names]])
 
     def split(self, height: Floats) -> tuple[Pieces, Pieces]:
@@ -114,10 +118,17 @@ class Pieces:
         return self.picked(self.areas > _LEAST_AREA)
 
     @cached_property
+    def boxes(self) -> NDArray[np.object_]:
+        """Round each, in plan."""
+        if self.like is not None:
+            return self.like.boxes
+        x, y = self.plan[:, :, 0], self.plan[:, :, 1]
+        return np.asarray(shapely.box(least(x), least(y), -least(-x), -least(-y)))
+
+    @cached_property
     def tree(self) -> STRtree:
-        """Their boxes in plan, to be searched."""
-        low, high = self.plan.min(axis=1), self.plan.max(axis=1)
-        return STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
+        """Their boxes, to be searched."""
+        return STRtree(self.boxes) if self.like is None else self.like.tree
 
     def values_at(self, places: Floats) -> Floats:
         """The values at places (k × 2) as k × len(names); NaN where no piece lies."""
@@ -214,6 +225,9 @@ def once(edges: Whole) -> Whole:
 def joined(*parts: Pieces) -> Pieces:
     """Pieces of the same values as one."""
     names = parts[0].names
+    parts = tuple(part for part in parts if len(part)) or parts[:1]
+    if len(parts) == 1:
+        return parts[0].only(*names)
     return Pieces(
         np.concatenate([part.plan for part in parts]),
         names,
@@ -244,34 +258,50 @@ def overlay(first: Pieces, second: Pieces) -> Pieces:
     # Close to the origin, products of coordinates keep their digits.
     origin = first.plan[0, 0].copy()
     a, b = first.plan - origin, _turned_left(second.plan - origin)
-    b_values = np.where(_twice_area(second.plan)[:, None, None] < 0, second.values[:, ::-1], second.values)
+    a_planes, b_planes = _Planes(first, origin), _Planes(second, origin)
     sides = [_left_of(b[:, side], b[:, (side + 1) % 3]) for side in range(3)]
 
     def common(pair: tuple[Whole, Whole]) -> Pieces:
         one, other = pair
-        cut, index = a[one], np.arange(len(one))
+        cut, index = a.take(one, axis=0), np.arange(len(one))
         for side in sides:
-            line = side[other[index]]
-            cut, kept = _above(cut, line[:, 0, None] * cut[:, :, 0] + line[:, 1, None] * cut[:, :, 1] + line[:, 2, None])
-            index = index[kept]
-        big = np.abs(_twice_area(cut)) > 2 * _LEAST_AREA
-        cut, i, j = cut[big], one[index[big]], other[index[big]]
-        values = [
-            np.einsum("npc,ncv->npv", _weights(a[i][:, None], cut), first.values[i]),
-            np.einsum("npc,ncv->npv", _weights(b[j][:, None], cut), b_values[j]),
-        ]
-        return Pieces(cut + origin, names, np.concatenate(values, axis=2), first.of[i])
+            line = side.take(other.take(index), axis=0)
+            cut, kept = _above(cut, line[:, :1] * cut[:, :, 0] + line[:, 1:2] * cut[:, :, 1] + line[:, 2:])
+            index = index.take(kept)
+        big = np.flatnonzero(np.abs(_twice_area(cut)) > 2 * _LEAST_AREA)
+        cut, i, j = cut.take(big, axis=0), one.take(index.take(big)), other.take(index.take(big))
+        return Pieces(cut + origin, names, np.concatenate([a_planes(cut, i), b_planes(cut, j)], axis=2), first.of[i])
 
     # NumPy works outside the interpreter's lock, so threads share the cores.
     with ThreadPoolExecutor() as crew:
         return joined(none(*names), *crew.map(common, _pairs(first, second)))
 
 
+class _Planes:
+    """The values of pieces as planes: quick to tell at many places of each."""
+
+    def __init__(self, some: Pieces, origin: Floats) -> None:
+        corner = some.plan[:, 0] - origin
+        u, v = some.plan[:, 1] - some.plan[:, 0], some.plan[:, 2] - some.plan[:, 0]
+        du, dv = (some.values[:, at] - some.values[:, 0] for at in (1, 2))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            east = (du * v[:, 1:] - dv * u[:, 1:]) / _twice_area(some.plan)[:, None]
+            north = (dv * u[:, :1] - du * v[:, :1]) / _twice_area(some.plan)[:, None]
+        # Told from the piece's own corner, so that steep slivers keep their digits.
+        self.at, self.number = np.concatenate([corner, some.values[:, 0], east, north], axis=1), len(some.names)
+
+    def __call__(self, places: Floats, which: Whole) -> Floats:
+        own, k = self.at.take(which, axis=0), self.number
+        x, y = places[:, :, 0] - own[:, :1], places[:, :, 1] - own[:, 1:2]
+        found = np.empty((*x.shape, k))
+        for at in range(k):
+            found[:, :, at] = own[:, 2 + at, None] + x * own[:, 2 + k + at, None] + y * own[:, 2 + 2 * k + at, None]
+        return found
+
+
 def _pairs(first: Pieces, second: Pieces) -> Iterator[tuple[Whole, Whole]]:
     """Which pieces of the two may meet, some at a time."""
-    low, high = first.plan.min(axis=1), first.plan.max(axis=1)
-    boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
-    one, other = second.tree.query(boxes)
+    one, other = second.tree.query(first.boxes)
     for begin in range(0, len(one), _PAIRS_AT_ONCE):
         yield one[begin : begin + _PAIRS_AT_ONCE], other[begin : begin + _PAIRS_AT_ONCE]
 
@@ -291,33 +321,32 @@ def triangles_of(shapes: NDArray[np.object_]) -> tuple[Floats, Whole]:
 def _above(corners: Floats, height: Floats) -> tuple[Floats, Whole]:
     """The parts of triangles (n × 3 × any) where a height at their corners (n × 3) is above zero, and which each is of."""
     low, high = least(height), -least(-height)
-    whole = np.flatnonzero((low >= 0) & (high > 0))
-    crossed = np.flatnonzero((low < 0) & (high > 0))
+    whole, crossed = np.flatnonzero((low >= 0) & (high > 0)), np.flatnonzero((low < 0) & (high > 0))
     ups = [each[crossed] >= 0 for each in height.T]
     alone_up = ups[0].astype(np.int8) + ups[1] + ups[2] == 1
-    # The corner that stands alone on its side, and the two after it.
+    # The corner that stands alone on its side, and the two after it. Where it is up, a tip is left; else two triangles are.
     lone = np.where(ups[0] == alone_up, 0, np.where(ups[1] == alone_up, 1, 2))
-    p, q, r = (_corner(corners, height, crossed, (lone + step) % 3) for step in range(3))
+    order = np.argsort(~alone_up, kind="stable")
+    crossed, lone, tips = crossed[order], lone[order], int(alone_up.sum())
+    flat, heights = corners.reshape(-1, corners.shape[2]), height.reshape(-1)
+    p, q, r = ((flat.take(at, axis=0), heights.take(at)) for at in (crossed * 3 + (lone + step) % 3 for step in range(3)))
     pq, pr = _crossing(p, q), _crossing(p, r)
-    tip, rest = alone_up, ~alone_up
-    cut = np.concatenate(
-        [
-            corners[whole],
-            np.stack([p[0][tip], pq[tip], pr[tip]], axis=1),
-            np.stack([pq[rest], q[0][rest], r[0][rest]], axis=1),
-            np.stack([pq[rest], r[0][rest], pr[rest]], axis=1),
-        ]
-    )
-    return cut, np.concatenate([whole, crossed[tip], crossed[rest], crossed[rest]])
+    ends = np.cumsum([len(whole), tips, len(crossed) - tips, len(crossed) - tips])
+    cut = np.empty((int(ends[-1]), 3, corners.shape[2]))
+    cut[: ends[0]] = corners.take(whole, axis=0)
+    for begin, end, own, parts in (
+        (ends[0], ends[1], slice(0, tips), (p[0], pq, pr)),
+        (ends[1], ends[2], slice(tips, None), (pq, q[0], r[0])),
+        (ends[2], ends[3], slice(tips, None), (pq, r[0], pr)),
+    ):
+        for corner, part in enumerate(parts):
+            cut[begin:end, corner] = part[own]
+    return cut, np.concatenate([whole, crossed, crossed[tips:]])
 
 
 def least(height: Floats) -> Floats:
     """The least of each row of three; column by column, since reducing rows of three is slow."""
     return np.asarray(np.minimum(np.minimum(height[:, 0], height[:, 1]), height[:, 2]))
-
-
-def _corner(corners: Floats, height: Floats, which: Whole, at: Whole) -> tuple[Floats, Floats]:
-    return corners[which, at], height[which, at]
 
 
 def _crossing(p: tuple[Floats, Floats], q: tuple[Floats, Floats]) -> Floats:

@@ -74,9 +74,7 @@ class Surface:
 
     def named(self, name: str) -> Pieces:
         """Its triangles, with their level under another name."""
-        made = Pieces(self.pieces.plan, (name,), self.pieces.values, self.pieces.of)
-        made.__dict__["tree"] = self.pieces.tree
-        return made
+        return Pieces(self.pieces.plan, (name,), self.pieces.values, self.pieces.of, self.pieces)
 
     @property
     def plan_area(self) -> float:

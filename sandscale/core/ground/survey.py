@@ -20,6 +20,8 @@ LineKind = Literal["breakline", "boundary", "hole", "contour"]
 Kind = Literal["missing", "zero", "duplicate", "conflict", "spike", "outside", "swapped", "units"]
 _SAME_PLACE, _SAME_LEVEL = 1e-3, 1e-3  # m
 _NEIGHBOURS = 8
+_AT_ONCE = 50_000  # points whose neighbours are looked at together
+_SAMPLE = 20_000
 _SPIKE, _LEAST_SPIKE = 8.0, 0.25  # times the usual roughness; m
 _STEEP = 5.0  # median rise over run from neighbour to neighbour that no site has
 _HIGHEST = 9_000.0  # m; no ground is higher
@@ -178,28 +180,43 @@ def _duplicates(points: Floats, known: Whole, told: _Telling) -> np.ndarray[tupl
 
 
 def _spikes(points: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
-    """Levels that stand off the plane through their neighbours many times farther than the ground there is rough.
-
-    The plane is fitted by least absolute residuals (reweighted squares), so that a spike among the neighbours of a good
-    point doesn't make that one look bad.
-    """
+    """Levels that stand off the plane through their neighbours many times farther than the ground there is rough."""
+    found = np.zeros(len(points), bool)
     number = min(_NEIGHBOURS, len(points) - 1)
     if number < 4:
-        return np.zeros(len(points), bool)
-    _, near = cKDTree(points[:, :2]).query(points[:, :2], number + 1)
-    away = points[near[:, 1:]] - points[:, None]
+        return found
+    tree = cKDTree(points[:, :2])
+    off = np.zeros(len(points))
+    for some in np.array_split(np.arange(len(points)), len(points) // _AT_ONCE + 1):
+        off[some] = _off_plane(points, tree, some, number, 1)[0]
+    usual = np.median(off)
+    doubtful = np.flatnonzero(off > max(_LEAST_SPIKE, 2 * usual))
+    for some in np.array_split(doubtful, len(doubtful) // _AT_ONCE + 1):
+        own, rough = _off_plane(points, tree, some, number, 4)
+        found[some] = own > np.maximum(_SPIKE * np.maximum(rough, usual) * 1.4826, _LEAST_SPIKE)
+    return found
+
+
+def _off_plane(points: Floats, tree: cKDTree, some: Whole, number: int, rounds: int) -> tuple[Floats, Floats]:
+    """How far some points are off the plane through their neighbours, and how far the neighbours themselves are (their median).
+
+    The plane is fitted by least squares, reweighted in more rounds towards least absolute residuals, so that a spike
+    among the neighbours of a good point doesn't make that one look bad.
+    """
+    _, near = tree.query(points[some, :2], number + 1, workers=-1)
+    away = points[near[:, 1:]] - points[some, None]
     size = np.sqrt((away[:, :, :2] ** 2).sum(axis=2).mean(axis=1))
     design = np.concatenate([np.ones((*away.shape[:2], 1)), away[:, :, :2] / size[:, None, None]], axis=2)
     heights, weights = away[:, :, 2], np.ones(away.shape[:2])
     ridge = np.diag([0.0, 1e-6, 1e-6])  # neighbours on one line leave the slope across it open
-    for _ in range(4):
+    plane, residuals = np.zeros((len(some), 3)), np.zeros(away.shape[:2])
+    for _ in range(rounds):
         weighted = design * weights[:, :, None]
-        plane = np.linalg.solve(np.einsum("nki,nkj->nij", weighted, design) + ridge, np.einsum("nki,nk->ni", weighted, heights)[:, :, None])[:, :, 0]
+        normal = weighted.transpose(0, 2, 1) @ design + ridge
+        plane = np.linalg.solve(normal, weighted.transpose(0, 2, 1) @ heights[:, :, None])[:, :, 0]
         residuals = np.abs(heights - np.einsum("nki,ni->nk", design, plane))
         weights = 1 / np.maximum(residuals, 1e-3)
-    own = np.abs(plane[:, 0])
-    rough = np.maximum(np.median(residuals, axis=1), np.median(own)) * 1.4826
-    return np.asarray(own > np.maximum(_SPIKE * rough, _LEAST_SPIKE))
+    return np.abs(plane[:, 0]), np.median(residuals, axis=1)
 
 
 def _against_ring(points: Floats, kept: Whole, ring: Line, told: _Telling) -> None:
@@ -236,9 +253,10 @@ def _measures(points: Floats, told: _Telling) -> None:
         return
     none = np.zeros(0, np.int64)
     east, north, level = np.ptp(points, axis=0)
-    distance, near = cKDTree(points[:, :2]).query(points[:, :2], 2)
+    some = points[:: len(points) // _SAMPLE + 1]
+    distance, near = cKDTree(points[:, :2]).query(some[:, :2], 2)
     with np.errstate(divide="ignore", invalid="ignore"):
-        steep = np.median(np.abs(points[near[:, 1], 2] - points[:, 2]) / distance[:, 1])
+        steep = np.median(np.abs(points[near[:, 1], 2] - some[:, 2]) / distance[:, 1])
     if level > max(east, north) or (level > min(east, north) and steep > _STEEP):
         says = f"Levels vary by {level:,.1f} m over {east:,.1f} × {north:,.1f} m in plan: columns look swapped, or the levels are in another unit."
         told("swapped", none, says, wrong=True, always=True)

@@ -1,0 +1,310 @@
+"""Levels, lines, surfaces and sections in files: written and read again, met as people have them, and spoilt."""
+
+from __future__ import annotations
+
+import io
+import json
+import math
+import random
+import unittest
+import zipfile
+from collections.abc import Callable
+from typing import Any, ClassVar
+
+import ezdxf
+import numpy as np
+from openpyxl import Workbook
+
+from sandscale.core.ground.route.centreline import Centreline, Element, LongSection
+from sandscale.core.ground.route.imported import SectionLines
+from sandscale.core.ground.surface import of_faces, surface
+from sandscale.core.ground.survey import Survey, SurveyLine
+from sandscale.core.refusals import Refusal
+from sandscale.formats import dxf, geojson, landxml, levels_csv, levels_xlsx, sections_csv
+from sandscale.formats.level_file import Columns, UnreadableLevels, number
+
+CHANCE = np.random.default_rng(5)
+POINTS = np.column_stack([CHANCE.uniform(0, 90, (40, 2)) + np.array([512_000, 5_401_000]), CHANCE.uniform(99, 104, 40)])
+CODES = tuple("kerb" if at % 3 else "" for at in range(40))
+RING = np.column_stack([POINTS[[0, 5, 9, 12], :2], np.full(4, math.nan)])
+LINES = (SurveyLine("breakline", POINTS[[3, 8, 21]], "kerb line"), SurveyLine("boundary", RING))
+SURVEY = Survey(POINTS, CODES, np.arange(1, 41), LINES)
+GROUND = surface(POINTS, [POINTS[[3, 8, 21]].tolist()])
+
+
+def workbook(*rows: tuple) -> bytes:
+    book, out = Workbook(), io.BytesIO()
+    for row in rows:
+        book.active.append(row)  # type: ignore[union-attr]
+    book.save(out)
+    return out.getvalue()
+
+
+def alignment() -> landxml.Alignment:
+    spiral = Element((40.0, 0.0), 0.0, 30.0, 0.0, -1 / 60)
+    end, turned = spiral.places(np.array([30.0]))[0], float(spiral.directions(np.array([30.0]))[0])
+    arc = Element((float(end[0]), float(end[1])), turned, 50.0, -1 / 60, -1 / 60)
+    line = Centreline((Element((0.0, 0.0), 0.0, 40.0), spiral, arc), 100.0)
+    profile = LongSection(((100.0, 10.0, 0.0), (150.0, 11.0, 20.0), (220.0, 10.0, 0.0)))
+    section = SectionLines(120.0, {"ground": np.array([(-5.0, 10.5), (5.0, 10.1)]), "top": np.array([(-3.0, 10.0), (0.0, 10.1), (3.0, 10.0)])})
+    return landxml.Alignment(line, profile, (section,))
+
+
+class RoundTrips(unittest.TestCase):
+    def test_csv(self) -> None:
+        missing = Survey(np.vstack([POINTS, [1.5, 2.25, math.nan]]), (*CODES, "=SUM(A1)"))
+        content = levels_csv.write_levels(missing)
+        survey, findings = levels_csv.read_levels(content, "levels.csv")
+        np.testing.assert_array_equal(survey.points, missing.points)
+        self.assertEqual((survey.codes, findings), ((*CODES, "'=SUM(A1)"), ()))  # no spreadsheet works it out
+        self.assertEqual(survey.rows[0], 2)
+
+    def test_dxf(self) -> None:
+        found = dxf.read_levels(dxf.write_dxf({"ground": GROUND}, SURVEY, {"zero line": [POINTS[:4, :2]]}, {"zero line": 101.5}), "levels.dxf")
+        np.testing.assert_array_equal(found.survey.points, POINTS)
+        self.assertEqual(found.survey.codes, tuple(code or "levels" for code in CODES))
+        again = of_faces(found.faces)
+        self.assertEqual(len(again.triangles), len(GROUND.triangles))
+        self.assertAlmostEqual(again.true_area, GROUND.true_area, places=6)
+        layers = {line.layer: line.corners for line in found.survey.lines}
+        np.testing.assert_array_equal(layers["kerb line"], POINTS[[3, 8, 21]])
+        np.testing.assert_array_equal(layers["zero line"][:, 2], 101.5)
+        self.assertEqual(found.layers["ground breaklines"], len(GROUND.edges))
+        self.assertEqual([f.says for f in found.findings], ["1 lines and texts without a level are left out."])  # the flat boundary
+
+    def test_landxml(self) -> None:
+        found = landxml.read_landxml(landxml.write_landxml({"ground": GROUND}, {"road": alignment()}, {"ground": SURVEY}), "site.xml")
+        self.assertEqual(found.findings, [])
+        np.testing.assert_array_equal(found.surfaces["ground"].points, GROUND.points)
+        np.testing.assert_array_equal(found.surfaces["ground"].triangles, GROUND.triangles)
+        survey = found.surveys["ground"]
+        np.testing.assert_array_equal(survey.points, POINTS)
+        kinds = [line.kind for line in survey.lines]
+        self.assertEqual((kinds.count("boundary"), kinds.count("breakline")), (1, 1 + len(GROUND.edges)))
+        road, own = found.alignments["road"], alignment()
+        chainages = np.linspace(100, 220, 50)
+        for read, written in zip(road.centreline.at(chainages), own.centreline.at(chainages), strict=True):
+            np.testing.assert_allclose(read, written, atol=1e-9)
+        self.assertEqual(road.long_section, own.long_section)
+        for name, line in own.sections[0].lines.items():
+            np.testing.assert_array_equal(road.sections[0].lines[name], line)
+
+    def test_geojson(self) -> None:
+        found = geojson.read_levels(geojson.write_geojson(SURVEY, {"ground": GROUND}, {"zero": [POINTS[:3, :2]]}), "levels.geojson")
+        np.testing.assert_array_equal(found.survey.points, POINTS)
+        self.assertEqual(found.survey.codes, CODES)
+        kinds = {line.kind: line for line in found.survey.lines}
+        np.testing.assert_array_equal(kinds["breakline"].corners, POINTS[[3, 8, 21]])
+        np.testing.assert_array_equal(kinds["boundary"].corners[:-1], RING)
+        self.assertAlmostEqual(of_faces(found.faces).plan_area, GROUND.plan_area, places=6)
+        self.assertEqual([f.says for f in found.findings], ["Feature 44 is a line without levels; it is left out."])
+
+    def test_sections_csv(self) -> None:
+        sections = [alignment().sections[0], SectionLines(140.0, {"ground": np.array([(-5.0, 10.5), (5.0, 10.1)])})]
+        found, findings = sections_csv.read_sections(sections_csv.write_sections(sections), "sections.csv")
+        self.assertEqual(([s.chainage for s in found], findings), ([120, 140], ()))
+        np.testing.assert_array_equal(found[0].lines["top"], sections[0].lines["top"])
+
+
+class AsPeopleHaveThem(unittest.TestCase):
+    def test_numbers_as_written(self) -> None:
+        for text, comma, value in [
+            ("1 234.5", False, 1234.5), ("1'234.50", False, 1234.5), ("1.234,5", False, 1234.5), ("1,234.5", False, 1234.5), ("−2,5", False, -2.5),
+            ("12,5", True, 12.5), ("1.234", True, 1234.0), (7, False, 7.0), ("1e3", False, 1000.0), ("abc", False, None), ("", False, None),
+            ("0x10", False, None), ("nan", False, None), (None, False, None), (True, False, None), ("1 2", False, None),
+        ]:  # fmt: skip
+            self.assertEqual(number(text, comma), value, text)
+
+    def test_texts_in_columns(self) -> None:
+        cases: dict[str, tuple[str, list[tuple[float, float, float]], tuple[str, ...]]] = {
+            "decimal comma, no header": ("12,5;100,25;99,123\n13,5;101;98,2\n", [(12.5, 100.25, 99.123), (13.5, 101, 98.2)], ("", "")),
+            "header in another order": (
+                "Pt,Northing (m),Easting (m),RL,Code\n1,100,200,99.5,TB\n2,110,210,98,\n",
+                [(200, 100, 99.5), (210, 110, 98)],
+                ("TB", ""),
+            ),
+            "blanks, with numbers": ("1 100.5 200.5 99.25 grd\n2 101 201 99.5 grd\n", [(100.5, 200.5, 99.25), (101, 201, 99.5)], ("grd", "grd")),
+            "tabs and thousands": ("E\tN\tZ\n1 234.5\t2'345.25\t-1.5\n", [(1234.5, 2345.25, -1.5)], ("",)),
+            "remarks and blank rows": ("# survey\n\nx,y,z\n# more\n1,2,3\n\n", [(1, 2, 3)], ("",)),
+            "names first": ("P1,10,20,5\nP2,11,21,6\n", [(10, 20, 5), (11, 21, 6)], ("", "")),
+            "quoted": ('"x";"y";"z";"code"\n"1,5";"2";"3";"a;b"\n', [(1.5, 2, 3)], ("a;b",)),
+        }
+        for name, (text, points, codes) in cases.items():
+            for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
+                survey, findings = levels_csv.read_levels(text.encode(encoding), name)
+                self.assertEqual((survey.points.tolist(), survey.codes, findings), ([list(p) for p in points], codes, ()), f"{name} in {encoding}")
+
+    def test_chosen_columns_and_units(self) -> None:
+        text = b"z,feature,y,x\n32.8084,a,2000,1000\n"
+        survey, _ = levels_csv.read_levels(text, "t", columns=Columns(3, 2, 0, 1), unit="mm", level_unit="ft")
+        np.testing.assert_allclose(survey.points, [(1, 2, 10)], atol=1e-5)
+        self.assertEqual(survey.codes, ("a",))
+        with self.assertRaisesRegex(Refusal, "“cubit” is not a unit"):
+            levels_csv.read_levels(text, "t", unit="cubit")
+
+    def test_rows_that_cannot_be_read_are_told_and_missing_levels_kept(self) -> None:
+        survey, findings = levels_csv.read_levels(b"x,y,z\n1,2,3\nabc,2,3\n4,5,\n,1,2\n7,8,1e300\n" + b"?,1,2\n" * 60, "t")
+        self.assertEqual(len(survey.points), 2)
+        self.assertTrue(math.isnan(survey.points[1, 2]))
+        self.assertEqual(
+            [f.says for f in findings[:3]],
+            [
+                "Row 3 “abc” is no number for east; it is left out.",
+                "Row 5 has no number for east; it is left out.",
+                "Row 6 1e+300 is too large for level; it is left out.",
+            ],
+        )
+        self.assertEqual((findings[0].line, len(findings), findings[-1].says), (2, 51, "13 more rows couldn't be read and are left out."))
+
+    def test_workbooks(self) -> None:
+        content = workbook(
+            ("Survey of the terrace",), (), ("Point", "E", "N", "Level", "Code"), (1, 10.5, 20, 99.5, "g"), (2, "11,5", 21, None, None), (3, "x", 1, 1, "")
+        )
+        survey, findings = levels_xlsx.read_levels(content, "levels.xlsx")
+        np.testing.assert_array_equal(survey.points, [(10.5, 20, 99.5), (11.5, 21, math.nan)])
+        self.assertEqual(survey.rows.tolist(), [4, 5])
+        self.assertEqual([f.says for f in findings], ["Row 1 holds no levels yet; it is left out.", "Row 6 “x” is no number for east; it is left out."])
+        with self.assertRaisesRegex(UnreadableLevels, "no sheet “Other”. It has Sheet."):
+            levels_xlsx.read_levels(content, "levels.xlsx", sheet="Other")
+
+    def test_a_drawing_with_texts_blocks_arcs_and_units(self) -> None:
+        document = ezdxf.new("R2010", units=4)  # millimetres
+        space = document.modelspace()
+        space.add_text("+101,25", dxfattribs={"insert": (1000, 2000), "layer": "levels"})
+        space.add_mtext("100.5 m", dxfattribs={"insert": (3000, 4000), "layer": "levels"})
+        space.add_text("Manhole 3", dxfattribs={"insert": (0, 0), "layer": "levels"})
+        block = document.blocks.new("LEVEL")
+        block.add_attdef("ELEV", (0, 0))
+        space.add_blockref("LEVEL", (5000, 6000), dxfattribs={"layer": "spots"}).add_attrib("ELEV", "99.75")
+        space.add_lwpolyline([(0, 0, 1), (2000, 0, 0)], format="xyb", dxfattribs={"elevation": 98_000, "layer": "bank"})
+        space.add_line((0, 0, 1000), (1000, 0, 2000), dxfattribs={"layer": "bank"})
+        space.add_3dface([(0, 0, 0), (1000, 0, 0), (1000, 1000, 0), (0, 1000, 0)], dxfattribs={"layer": "faces"})
+        out = io.StringIO()
+        document.write(out)
+        found = dxf.read_levels(out.getvalue().encode(), "site.dxf")
+        # A text's words are its level in the drawing's own unit, as its place is.
+        np.testing.assert_allclose(found.survey.points[:, :2], [(1, 2), (3, 4), (5, 6)])
+        self.assertEqual(found.survey.codes, ("levels", "levels", "spots"))
+        arc, line = (each.corners for each in found.survey.lines)
+        np.testing.assert_allclose(np.hypot(arc[:, 0] - 1, arc[:, 1]), 1, atol=1e-9)
+        self.assertEqual((set(arc[:, 2]), line.tolist()), ({98.0}, [[0, 0, 1], [1, 0, 2]]))
+        self.assertEqual(len(found.faces), 2)
+        chosen = dxf.read_levels(out.getvalue().encode(), "site.dxf", layers=["faces"])
+        self.assertEqual((len(chosen.survey.points), chosen.survey.lines, len(chosen.faces)), (0, (), 2))
+        self.assertEqual(chosen.layers, found.layers)
+        with self.assertRaisesRegex(UnreadableLevels, "It has layers bank, faces, levels"):
+            dxf.read_levels(out.getvalue().encode(), "site.dxf", layers=["none"])
+
+    def test_a_broken_number_of_a_drawing_is_told(self) -> None:
+        content = dxf.write_dxf(survey=Survey(np.array([(1.5, 2.5, 99.0043)]))).replace(b"99.0043", b"99.00x3")
+        found = dxf.read_levels(content, "site.dxf")
+        self.assertEqual(found.survey.points.tolist(), [[1.5, 2.5, 99.0]])
+        self.assertIn("Broken numbers of “site.dxf” were read as far as they go", " ".join(f.says for f in found.findings))
+
+    def test_landxml_in_feet_with_parts_that_are_broken(self) -> None:
+        content = b"""<?xml version="1.0"?><LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"><Units><Imperial linearUnit="foot"/></Units>
+        <Surfaces><Surface name="s"><Definition surfType="TIN"><Pnts><P id="1">0 0 10</P><P id="2">0 100 10</P><P id="3">100 0 20</P></Pnts>
+        <Faces><F>1 3 2</F><F>1 2 9</F><F i="1">1 2 3</F></Faces></Definition></Surface></Surfaces>
+        <Alignments><Alignment name="a" staStart="0"><CoordGeom><Line><Start>0 0</Start><End>x</End></Line></CoordGeom></Alignment></Alignments></LandXML>"""
+        found = landxml.read_landxml(content, "site.xml")
+        made = found.surfaces["s"]
+        self.assertAlmostEqual(made.plan_area, 5000 * 0.3048**2)
+        np.testing.assert_allclose(made.points[1], (30.48, 0, 3.048))  # the file's order is north, east
+        self.assertEqual(
+            [f.says for f in found.findings],
+            ["1 faces name points that there aren't and are left out.", "Alignment “a” is broken and left out."],
+        )
+
+    def test_geojson_in_degrees_is_refused(self) -> None:
+        content = json.dumps({"type": "MultiPoint", "coordinates": [[7.123, 51.2, 100], [7.124, 51.21, 101]]}).encode()
+        with self.assertRaisesRegex(UnreadableLevels, "look like degrees"):
+            geojson.read_levels(content, "wgs.geojson")
+
+
+Reader = Callable[[bytes, str], Any]
+
+
+class Spoilt(unittest.TestCase):
+    """Whatever is done to a file, its reader gives what it read and what it found, or refuses it with a sentence."""
+
+    files: ClassVar[dict[str, tuple[bytes, Reader]]] = {
+        "csv": (levels_csv.write_levels(SURVEY), levels_csv.read_levels),
+        "xlsx": (workbook(("E", "N", "Z"), *POINTS[:20].tolist()), levels_xlsx.read_levels),
+        "dxf": (dxf.write_dxf({"ground": surface(POINTS[:6])}, SURVEY), dxf.read_levels),
+        "landxml": (landxml.write_landxml({"ground": surface(POINTS[:6])}, {"road": alignment()}, {"ground": SURVEY}), landxml.read_landxml),
+        "geojson": (geojson.write_geojson(SURVEY, {"ground": surface(POINTS[:6])}), geojson.read_levels),
+        "sections": (sections_csv.write_sections(alignment().sections), sections_csv.read_sections),
+    }
+
+    def test_spoilt_files_of_every_format(self) -> None:
+        chance = random.Random(20)
+        for name, (content, read) in self.files.items():
+            for _ in range(12 if name == "dxf" else 40):
+                fed(read, spoilt(content, chance), name)
+
+    def test_a_reader_of_another_format_refuses(self) -> None:
+        for name, (content, _) in self.files.items():
+            for other, (_, read) in self.files.items():
+                if name != other and "csv" not in (name, other) and "sections" not in (name, other):
+                    with self.assertRaises(UnreadableLevels, msg=f"{name} read as {other}"):
+                        read(content, "file")
+            for empty in (b"", b"  \n", b"\0\1\2" * 50):
+                with self.assertRaises(UnreadableLevels, msg=name):
+                    self.files[name][1](empty, "file")
+
+    def test_hostile_files_are_refused(self) -> None:
+        bomb = io.BytesIO()
+        with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as packed:
+            packed.writestr("xl/worksheets/sheet1.xml", b" " * 1_100_000_000)
+        entities = b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a SYSTEM "file:///etc/passwd">]><LandXML>&a;</LandXML>'
+        for content, read, says in [
+            (bomb.getvalue(), levels_xlsx.read_levels, "would unpack to more"),
+            (entities, landxml.read_landxml, "defines entities"),
+            (b"<LandXML>" + b"<a>" * 5000, landxml.read_landxml, "broken or no LandXML"),
+            (b"[" * 100_000, geojson.read_levels, "broken or no GeoJSON"),
+            (b"1;2;" + b"9" * 200_000 + b"\n", levels_csv.read_levels, "can't be read as columns"),
+        ]:
+            with self.assertRaisesRegex(UnreadableLevels, says):
+                read(content, "hostile")
+
+
+def spoilt(content: bytes, chance: random.Random) -> bytes:
+    """A file with something done to it: bytes changed, parts cut out, doubled or exchanged, numbers made absurd."""
+    found = bytearray(content)
+    for _ in range(chance.randint(1, 6)):
+        at = chance.randrange(len(found) or 1)
+        length = chance.choice([1, 2, 8, 60, 400])
+        what = chance.randrange(6)
+        if what == 0:
+            found[at : at + 1] = bytes([chance.randrange(256)])
+        elif what == 1:
+            del found[at : at + length]
+        elif what == 2:
+            found[at:at] = found[at : at + length]
+        elif what == 3:
+            found[at : at + length] = chance.choice(
+                [b"nan", b"1e999", b"-1", b"", b'"', b"\n", b",,", b"\xff\xfe", b"<", b"&lt;", b"null", b"{}", b"0\n", b"999999999999"]
+            )
+        elif what == 4:
+            del found[at:]
+        else:
+            other = chance.randrange(len(found) or 1)
+            found[at : at + length], found[other : other + length] = found[other : other + length], found[at : at + length]
+    return bytes(found)
+
+
+def fed(read: Reader, content: bytes, name: str) -> None:
+    """Read a file that may be anything: only a refusal may come of it, and what is read is sound."""
+    try:
+        found = read(content, name)
+    except Refusal as refusal:
+        assert refusal.sentence
+        return
+    for part in found if isinstance(found, tuple) else (found,):
+        survey = getattr(part, "survey", part)
+        if isinstance(survey, Survey):
+            assert np.isfinite(survey.points[:, :2]).all() and len(survey.codes) == len(survey.points) == len(survey.rows), name
+
+
+if __name__ == "__main__":
+    unittest.main()
