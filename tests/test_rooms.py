@@ -25,6 +25,7 @@ CORE_INWARD = {
     "figures": {"refusals", "findings", "numbers"},
     "bars": {"refusals", "findings", "numbers"},
     "structure": {"refusals", "findings", "numbers"},
+    "ground": {"refusals", "findings", "numbers"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure"},
     "pricing": {"refusals", "findings", "numbers"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},

@@ -52,6 +52,20 @@ class WorkedCases(unittest.TestCase):
         self.assertEqual([part.figures for part in row.parts], ["(0.000 + 0.200) / 2 × 6.6667", "(0.200 + 0.700) / 2 × 10.00"])
         self.assertAlmostEqual(sum(part.value for part in row.parts), row.value, places=12)
 
+    def test_every_volume_has_the_table_it_is_the_sum_of(self) -> None:
+        x, y = np.meshgrid([0.0, 10.0, 20.0], [0.0, 10.0, 20.0])
+        earth = cut_and_fill(surface(np.column_stack([x.ravel(), y.ravel(), LEVELS.ravel()])), Plane(100.90))
+        exact, cells, lines, contours = (method.result for method in side_by_side(earth, 10, 0.25))
+        tables = [
+            (exact.table("cut"), earth.cut), (exact.table("fill"), earth.fill), (cells.table, cells.cut - cells.fill),
+            (lines.cut_volume.table("Cut"), lines.cut), (contours.fill_slices.slices.table("Fill"), contours.fill),
+        ]  # fmt: skip
+        for found, total in tables:
+            self.assertAlmostEqual(found.total, total, places=9, msg=found.name)
+            self.assertEqual(found.rows.shape[1], len(found.columns))
+        self.assertEqual(lines.area_table.rows[1].round(4).tolist(), [10.0, 5.1667, 0.1667, 5.0])
+        self.assertEqual(exact.block("cut", 0).value, exact.table("cut").rows[0, -1])
+
     def test_the_same_levels_as_surfaces_give_the_same_net(self) -> None:
         x, y = np.meshgrid([0.0, 10.0, 20.0], [0.0, 10.0, 20.0])
         earth = cut_and_fill(surface(np.column_stack([x.ravel(), y.ravel(), LEVELS.ravel()])), Plane(100.90))

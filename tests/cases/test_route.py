@@ -105,10 +105,15 @@ class SectionsByHand(unittest.TestCase):
         self.assertEqual([round(x, 9) for x in section.daylight], [-6.115, 6.115])
         self.assertIn((3.2, 97.72), [(round(x, 9), round(z, 9)) for x, z in section.formation])
         self.assertEqual(len(section.layers["base"]), 2)
+        base = section.working("base")
+        self.assertEqual([part.figures for part in base.parts], ["3.200 × 0.150", "3.200 × 0.150"])
+        for name in ("base", "cut"):
+            self.assertAlmostEqual(sum(part.value for part in section.working(name).parts), section.areas[name])
 
     def test_a_bank_and_its_topsoil(self) -> None:
         (section, *_) = sections(straight(replace(BOX, topsoil=0.2), 103, 103), flat())
         self.assertAlmostEqual(section.areas["topsoil strip"], 0.2 * 10)
+        self.assertEqual(section.working("topsoil strip").parts[0].figures, "10.000 × 0.200")
         self.assertAlmostEqual(section.areas["fill"], (4 + 10) / 2 * 3 + 0.2 * 10)
 
     def test_a_ditch_in_cut_only(self) -> None:
@@ -180,6 +185,8 @@ class Volumes(unittest.TestCase):
         self.assertAlmostEqual(stages[""]["base"], 6.4 * 0.15 * 18.5)
         _, findings = found.by_stage({"one": [(0, 33)], "two": [(30, 40)]})
         self.assertEqual(findings[0].says, "Stages one and two overlap from 30 to 33.")
+        self.assertAlmostEqual(found.volume("base").table("Base").total, found.totals["base"])
+        self.assertEqual(found.area_table.rows.shape, (len(found.rows), 1 + len(found.names)))
         chainages, cumulative = found.cumulative("base")
         np.testing.assert_allclose(cumulative, chainages * 6.4 * 0.15)
         with self.assertRaises(BadEntry):

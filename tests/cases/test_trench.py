@@ -101,6 +101,11 @@ class ByHand(unittest.TestCase):
         working = run.working("dug")
         self.assertEqual(working.parts[-1].figures, "50.00 / 6 × (1.800 + 4 × 2.250 + 2.700)")
         self.assertAlmostEqual(sum(part.value for part in working.parts), run.volumes["dug"])
+        self.assertAlmostEqual(run.table("surround").total, run.volumes["surround"])
+        drawn = run.long_section
+        self.assertEqual([name for name, line in drawn.items() if len(line) == len(run.chainages)], ["ground", "bottom", "invert", "crown"])
+        self.assertEqual((drawn["ground"][-1].tolist(), drawn["bottom"][-1].tolist()), ([50, 3], [50, 0]))
+        self.assertAlmostEqual(drawn["crown"][0, 1], 0.17 + 0.25)
         section = run.section(25)
         self.assertAlmostEqual(section["topsoil"][0][1], 2.5)
         self.assertAlmostEqual(max(y for _, y in section["pipe"]), 0.15 + 0.29)

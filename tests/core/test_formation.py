@@ -129,7 +129,11 @@ class Classes(unittest.TestCase):
         for name, volume in expected.items():
             self.assertAlmostEqual(found.volume(name), volume, places=9, msg=name)
         self.assertAlmostEqual(found.fill, 20 + 80)  # soft ground replaced; 0.5 m and the strip of 0.3 under the bank
+        for name, volume in expected.items():
+            self.assertAlmostEqual(found.table(name).total, volume, places=9, msg=name)
         self.assertEqual([part.name for part in found.working().parts], list(expected))
+        block, row = found.block("topsoil", 0), found.table("topsoil").rows[0]
+        self.assertEqual((block.value, block.figures.endswith("× (0.300 + 0.300 + 0.300) / 3")), (row[-1], True))
 
     def test_a_bottom_that_is_not_known_everywhere_is_told(self) -> None:
         rock = surface(np.array([(0, 0, 99.5), (5, 0, 99.5), (5, 10, 99.5), (0, 10, 99.5)]))
@@ -172,6 +176,14 @@ class Told(unittest.TestCase):
         alone = cut_and_fill(ground, Platform(square(4, 4, 99, -2, -2), cut=Batter(2.5)))
         flat = cut_and_fill(surface(np.column_stack([x, y, 100 + 0 * x])), Platform(square(4, 4, 99, -2, -2), cut=Batter(2.5)))
         self.assertAlmostEqual(alone.cut, flat.cut, places=9)
+
+    def test_a_formation_that_is_the_ground_itself_moves_nothing(self) -> None:
+        ground = rolling(3)
+        earth = cut_and_fill(ground, ToSurface(ground))
+        self.assertAlmostEqual(earth.area, ground.plan_area, places=6)
+        self.assertLess(max(earth.cut, earth.fill), 1e-9)
+        touching = cut_and_fill(ground, Plane(ground.lowest))
+        self.assertEqual((touching.fill, touching.zero_lines), (0.0, []))
 
     def test_what_cannot_be_laid_is_refused(self) -> None:
         ground = surface(np.array([(0, 0, 100.0), (10, 0, 100), (10, 10, 100), (0, 10, 100)]))

@@ -12,6 +12,7 @@ from ..findings import Finding
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 from .pieces import Floats
+from .table import Table, table
 
 Rule = Literal["mean area", "prismoidal", "frustum"]
 RULES: tuple[Rule, ...] = get_args(Rule)
@@ -143,6 +144,18 @@ class Volume:
     def total(self) -> float:
         """In m³."""
         return sum(span.volume for span in self.spans)
+
+    def table(self, name: str) -> Table:
+        """A row for each span."""
+        areas = np.array([[*span.areas, *[np.nan] * (3 - len(span.areas))] for span in self.spans]).reshape(-1, 3)
+        return table(
+            name,
+            ("from", "m", np.array([span.begin for span in self.spans])),
+            ("to", "m", np.array([span.end for span in self.spans])),
+            *((f"area {at + 1}", "m²", areas[:, at]) for at in range(3)),
+            ("1 + e / R", "", np.array([span.factor for span in self.spans])),
+            ("volume", "m³", np.array([span.volume for span in self.spans])),
+        )
 
     def working(self, name: str) -> Working:
         """Its arithmetic, a part for each span."""

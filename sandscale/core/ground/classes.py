@@ -18,6 +18,7 @@ from ..refusals import BadEntry
 from .cut_and_fill import CutFill
 from .pieces import Floats, Pieces, joined, overlay
 from .surface import Line, Surface, ring_region
+from .table import Table, table
 
 Taken = Literal["stripped", "dug", "below formation"]
 _ORDER: tuple[Taken, ...] = get_args(Taken)
@@ -86,6 +87,25 @@ class Dig:
     def stripped_area(self) -> dict[str, float]:
         """The plan area on which each class lies, in m²."""
         return {name: float(self.pieces.areas[self.thickness(name).max(axis=1) > 1e-9].sum()) for name in self.classes}
+
+    def table(self, name: str) -> Table:
+        """The prisms of a class: their middles, areas, three thicknesses and volumes."""
+        thickness, middles = self.thickness(name), self.pieces.plan.mean(axis=1)
+        thick = np.flatnonzero(thickness.max(axis=1) > 0)
+        return table(
+            name,
+            ("east", "m", middles[thick, 0]),
+            ("north", "m", middles[thick, 1]),
+            ("area", "m²", self.pieces.areas[thick]),
+            *((f"thickness {corner + 1}", "m", thickness[thick, corner]) for corner in range(3)),
+            ("volume", "m³", self.pieces.volumes(thickness)[thick]),
+        )
+
+    def block(self, name: str, at: int) -> Working:
+        """The arithmetic of one prism of a class, 0-based in the order of its table."""
+        east, north, area, *thickness, volume = self.table(name).rows[at].tolist()
+        figures = f"{shown(area)} × ({' + '.join(shown(each, 3) for each in thickness)}) / 3"
+        return Working(f"{name} at {east:.2f}, {north:.2f}", volume, "m³", "area × (t1 + t2 + t3) / 3", figures)
 
     def working(self) -> Working:
         """The classes as the parts of the whole dig."""

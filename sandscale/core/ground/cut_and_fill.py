@@ -16,6 +16,7 @@ from ..refusals import BadEntry
 from .formation import Formation
 from .pieces import EMPTY, Floats, Pieces, Region, joined, none, united
 from .surface import Line, Surface, ring_region, zero_lines
+from .table import Table, table
 
 
 @dataclass(frozen=True)
@@ -135,6 +136,19 @@ class CutFill:
     def centres(self) -> tuple[Floats | None, Floats | None]:
         """The middle of the cut and of the fill in plan, by volume; None where there is none."""
         return _middle(self.cut_pieces, self.cut_volumes), _middle(self.fill_pieces, self.fill_volumes)
+
+    def table(self, side: str = "cut") -> Table:
+        """The prisms of the cut or the fill: their middles, areas, three heights and volumes."""
+        some, volumes, sign = (self.cut_pieces, self.cut_volumes, 1) if side == "cut" else (self.fill_pieces, self.fill_volumes, -1)
+        middles, heights = some.plan.mean(axis=1), sign * depth(some)
+        return table(
+            side.capitalize(),
+            ("east", "m", middles[:, 0]),
+            ("north", "m", middles[:, 1]),
+            ("area", "m²", some.areas),
+            *((f"height {corner + 1}", "m", heights[:, corner]) for corner in range(3)),
+            ("volume", "m³", volumes),
+        )
 
     def working(self, side: str = "cut") -> Working:
         """The arithmetic of the cut or the fill; its parts are found by :meth:`block`."""

@@ -14,6 +14,7 @@ from ..refusals import BadEntry
 from .areas import Rule, Trapezia, Volume, trapezia, volume
 from .cut_and_fill import CutFill
 from .pieces import Floats, Region, triangles_of
+from .table import Table, table
 
 _MOST_CELLS = 1_000_000
 _SNAPPED = 1e-6  # of a spacing: a footprint may be so much larger than its shape
@@ -50,6 +51,20 @@ class Cells:
     def fill(self) -> float:
         """In m³."""
         return abs(float(self.volumes[self.volumes < 0].sum()))
+
+    @property
+    def table(self) -> Table:
+        """A row for each cell, fill below zero."""
+        places = shapely.get_coordinates(shapely.point_on_surface(np.array(self.outlines)))
+        return table(
+            "Cut less fill",
+            ("east", "m", places[:, 0]),
+            ("north", "m", places[:, 1]),
+            ("mean ground", "m", self.ground),
+            ("mean formation", "m", self.formation),
+            ("area", "m²", self.areas),
+            ("volume", "m³", self.volumes),
+        )
 
     def block(self, at: int) -> Working:
         """The arithmetic of one cell."""
@@ -93,6 +108,13 @@ class Rows:
     sections: tuple[Row, ...]
     cut_volume: Volume
     fill_volume: Volume
+
+    @property
+    def area_table(self) -> Table:
+        """A row for each section: its chainage and areas, cut less fill last."""
+        cut, fill = (np.array([getattr(row.area, side) for row in self.sections]) for side in ("above", "below"))
+        chainages = np.array([row.chainage for row in self.sections])
+        return table("Areas", ("chainage", "m", chainages), ("cut", "m²", cut), ("fill", "m²", fill), ("cut less fill", "m²", cut - fill))
 
     @property
     def cut(self) -> float:

@@ -11,6 +11,7 @@ from ...findings import Finding
 from ...refusals import BadEntry
 from ..areas import Rule, Volume, volume
 from ..pieces import Floats
+from ..table import Table, table
 from .sections import Section
 
 _LEAST = 1e-9  # m²: less is no layer
@@ -70,6 +71,11 @@ class RouteQuantities:
     def totals(self) -> dict[str, float]:
         """Of each, in m³."""
         return {name: self.volume(name).total for name in self.names}
+
+    @property
+    def area_table(self) -> Table:
+        """A row for each section: its chainage, then each area."""
+        return table("Areas", ("chainage", "m", self.chainages), *((name, "m²", self.areas(name)) for name in self.names))
 
     def cumulative(self, name: str) -> tuple[Floats, Floats]:
         """Chainages and the volume up to each, in m³."""

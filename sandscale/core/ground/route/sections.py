@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from ...findings import Finding
+from ...numbers.working import Working, shown
 from ...refusals import BadEntry
 from ..areas import Trapezia, trapezia
 from ..formation import Batter
@@ -95,6 +96,7 @@ class Section:
         areas: name → m²: cut, fill, the topsoil strip, and each layer.
         middles: name → the offset of the middle of that area, in m.
         between: the trapezia of cut and fill.
+        topsoil: how deep it is stripped, in m.
     """
 
     chainage: float
@@ -107,6 +109,21 @@ class Section:
     areas: Mapping[str, float]
     middles: Mapping[str, float]
     between: Trapezia
+    topsoil: float
+
+    def working(self, name: str) -> Working:
+        """The arithmetic of one of its areas."""
+        if name in (CUT, FILL):
+            return self.between.working(name.capitalize(), below=name == FILL)
+        parts = []
+        for outline in self.layers.get(name, []):
+            (x1, top), (x2, _), _, (_, bottom) = outline
+            figures = f"{shown(abs(x2 - x1), 3)} × {shown(top - bottom, 3)}"
+            parts.append(Working(f"{shown(x1)} to {shown(x2)}", abs(x2 - x1) * (top - bottom), "m²", "width × thickness", figures))
+        if name == TOPSOIL:
+            left, right = self.daylight
+            parts.append(Working("Over the whole width", self.areas[name], "m²", "width × depth", f"{shown(right - left, 3)} × {shown(self.topsoil, 3)}"))
+        return Working(f"{name.capitalize()} at {shown(self.chainage)}", self.areas.get(name, 0.0), "m²", "Σ of its parts", parts=tuple(parts))
 
     @property
     def daylight(self) -> tuple[float, float]:
@@ -196,7 +213,7 @@ def _section(typical: TypicalSection, chainage: float, level: float, curvature: 
     if typical.topsoil:
         areas[TOPSOIL], middles[TOPSOIL] = typical.topsoil * (right - left), (left + right) / 2
     seen = ground[(ground[:, 0] >= left - 5) & (ground[:, 0] <= right + 5)]
-    return Section(chainage, typical.name, level, curvature, seen, formation, layers, areas, middles, between)
+    return Section(chainage, typical.name, level, curvature, seen, formation, layers, areas, middles, between, typical.topsoil)
 
 
 def _to_ground(side: Side, typical: TypicalSection, level: float, mirror: float, across: _Across) -> tuple[list[Point], bool]:

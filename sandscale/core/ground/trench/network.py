@@ -17,6 +17,7 @@ from ..cut_and_fill import rising
 from ..haulage import Haulage, Soil, haulage
 from ..pieces import Floats
 from ..surface import Surface
+from ..table import Table, table
 from .kind import BACKFILL, DUG, PIPE, Reinstatement, Surround, TrenchKind
 
 DEPTH_BANDS = (0.0, 1.0, 2.0, 4.0)
@@ -189,6 +190,29 @@ class RunQuantities:
             middle, radius = floor + kind.bed + kind.pipe.outside / 2, kind.pipe.outside / 2
             drawn[PIPE] = [(radius * math.cos(turn), middle + radius * math.sin(turn)) for turn in np.linspace(0, 2 * math.pi, 49)]
         return drawn
+
+    @property
+    def long_section(self) -> dict[str, Floats]:
+        """Lines to be drawn, each k × 2, chainage and level: ground, bottom, and the pipe's invert and crown."""
+        lines = {"ground": self.ground, "bottom": self.ground - self.depths, "invert": self.inverts}
+        if pipe := self.run.kind.pipe:
+            lines["crown"] = self.inverts + pipe.bore
+        return {name: np.column_stack([self.chainages, levels]) for name, levels in lines.items()}
+
+    def table(self, name: str) -> Table:
+        """The volume of something, a row for each span."""
+        at, middle = self.areas[name]
+        return table(
+            name,
+            ("from", "m", self.chainages[:-1]),
+            ("to", "m", self.chainages[1:]),
+            ("depth from", "m", self.depths[:-1]),
+            ("depth to", "m", self.depths[1:]),
+            ("area from", "m²", at[:-1]),
+            ("area middle", "m²", middle),
+            ("area to", "m²", at[1:]),
+            ("volume", "m³", self.spans(name)),
+        )
 
     def working(self, name: str) -> Working:
         """The arithmetic of a volume, a part for each span."""
