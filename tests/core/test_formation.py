@@ -191,7 +191,7 @@ class Told(unittest.TestCase):
             cut_and_fill(ground, Platform([(0, 0, 1), (4, 4, 1), (4, 0, 1), (0, 4, 1)]))
         with self.assertRaises(BadShape):
             cut_and_fill(ground, Platform([(0, 0), (4, 0), (4, 4)]))
-        for batter in (Batter(-1), Batter(1, bench_width=2), Batter(1, -1, 1)):
+        for batter in (Batter(-1), Batter(1, bench_width=2), Batter(1, -1, 1), Batter(1, 1e-9, 1)):
             with self.assertRaises(BadEntry):
                 cut_and_fill(ground, Platform(square(2, 2, 99, 4, 4), cut=batter))
         with self.assertRaises(BadEntry):

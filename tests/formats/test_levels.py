@@ -6,6 +6,7 @@ import io
 import json
 import math
 import random
+import re
 import unittest
 import zipfile
 from collections.abc import Callable
@@ -269,12 +270,12 @@ class Spoilt(unittest.TestCase):
 
 
 def spoilt(content: bytes, chance: random.Random) -> bytes:
-    """A file with something done to it: bytes changed, parts cut out, doubled or exchanged, numbers made absurd."""
+    """A file with something done to it: bytes changed, parts cut out, doubled or exchanged; numbers and words made others, which leaves it well formed."""
     found = bytearray(content)
     for _ in range(chance.randint(1, 6)):
         at = chance.randrange(len(found) or 1)
         length = chance.choice([1, 2, 8, 60, 400])
-        what = chance.randrange(6)
+        what = chance.randrange(10)
         if what == 0:
             found[at : at + 1] = bytes([chance.randrange(256)])
         elif what == 1:
@@ -287,6 +288,9 @@ def spoilt(content: bytes, chance: random.Random) -> bytes:
             )
         elif what == 4:
             del found[at:]
+        elif what > 5 and (token := re.compile(rb"[A-Za-z]{2,}" if what == 9 else rb"-?\d+(\.\d+)?").search(found, at)):
+            others = re.findall(rb"[A-Za-z]{2,}", content) if what == 9 else [b"nan", b"1e999", b"-1", b"0", b"1e9", b"x", b"", b"99999999999999999999"]
+            found[token.start() : token.end()] = chance.choice(others)
         else:
             other = chance.randrange(len(found) or 1)
             found[at : at + length], found[other : other + length] = found[other : other + length], found[at : at + length]

@@ -16,6 +16,7 @@ from .pieces import Floats, Pieces, Region, joined, none, overlay, pieces, unite
 from .surface import Line, Surface, ring_region, surface
 
 _NOTHING = 1e-6  # m²
+_MOST_BENCHES = 1_000
 _TURN = 1e-9
 
 
@@ -89,10 +90,10 @@ class ToSurface:
         laid = overlay(ground.named("ground"), self.formation.named("formation"))
         covered = shapely.intersection(ground.outline, self.formation.outline)
         if self.outline is None:
-            return Shaped(laid, covered, _uncovered(covered, self.formation.plan_area, "formation"))
+            return Shaped(laid, covered, (*self.formation.findings, *_uncovered(covered, self.formation.plan_area, "formation")))
         region = ring_region(self.outline, "outline of the formation")
         covered = shapely.intersection(covered, region)
-        return Shaped(laid.within(region), covered, _uncovered(covered, region.area, "formation"))
+        return Shaped(laid.within(region), covered, (*self.formation.findings, *_uncovered(covered, region.area, "formation")))
 
 
 @dataclass(frozen=True)
@@ -119,6 +120,8 @@ class Batter:
             raise BadEntry("A batter and its benches can't be below zero.", field="batter")
         if self.bench_width and not self.bench_height:
             raise BadEntry("Benches need a height between them.", field="bench_height")
+        if self.bench_width and height > self.bench_height * _MOST_BENCHES:
+            raise BadEntry(f"Benches every {self.bench_height:g} m make more than {_MOST_BENCHES} over {height:.0f} m.", field="bench_height")
         corners, reached = [(0.0, 0.0)], 0.0
         while reached < height:
             rise = min(self.bench_height, height - reached + 1.0) if self.bench_width else height - reached + 1.0
@@ -261,7 +264,7 @@ def _over_one_another(laid: Pieces, part: Pieces, sign: float) -> Pieces:
 
 def _uncovered(laid: Region, whole: float, what: str) -> tuple[Finding, ...]:
     short = whole - laid.area
-    if short <= _NOTHING * max(1.0, whole):
+    if short <= _NOTHING + 1e-9 * whole:
         return ()
     return (Finding(f"{short:.2f} m² of the {what} lie where there are no ground levels and are not counted.", field="levels", wrong=True),)
 

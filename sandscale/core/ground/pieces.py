@@ -73,7 +73,8 @@ class Pieces:
 
     def picked(self, which: NDArray[np.bool_] | Whole) -> Pieces:
         """Some of them, by mask or index."""
-        return Pieces(self.plan[which], self.names, self.values[which], self.of[which])
+        at = np.flatnonzero(which) if which.dtype == bool else which  # taking rows by index is quicker than by mask
+        return Pieces(self.plan.take(at, axis=0), self.names, self.values.take(at, axis=0), self.of.take(at))
 
     def with_value(self, name: str, corners: Floats) -> Pieces:
         """The same pieces with one value more (n × 3), or another in its place."""

@@ -65,15 +65,22 @@ class Survey:
         return replace(self, points=self.points * by, lines=tuple(replace(line, corners=line.corners * by) for line in self.lines))
 
     def surface(self, checked: Checked | None = None) -> Surface:
-        """The surface through its usable levels, with its breaklines, boundary and holes.
+        """The surface through its usable levels, with its breaklines, boundary and holes; lines that can't be used are told.
 
         Raises:
             BadShape: too few levels, or a ring that crosses itself.
         """
         kept = self.points[(checked or check(self)).usable]
-        breaklines = [line.corners.tolist() for line in self.lines if line.kind in ("breakline", "contour") and np.isfinite(line.corners).all()]
+        chains = [line for line in self.lines if line.kind in ("breakline", "contour")]
+        known = [line for line in chains if np.isfinite(line.corners).all()]
         rings = {kind: [_ring(line) for line in self.lines if line.kind == kind] for kind in ("boundary", "hole")}
-        return surface(kept, breaklines, rings["boundary"][0] if rings["boundary"] else None, rings["hole"])
+        made = surface(kept, [line.corners.tolist() for line in known], rings["boundary"][0] if rings["boundary"] else None, rings["hole"])
+        findings = list(made.findings)
+        if len(known) < len(chains):
+            findings.append(Finding(f"Breaklines with a corner that has no level: {len(chains) - len(known)}, left out.", field="breaklines", wrong=True))
+        if len(rings["boundary"]) > 1:
+            findings.append(Finding(f"Boundaries: {len(rings['boundary'])}. The first is taken.", field="boundary", wrong=True))
+        return replace(made, findings=tuple(findings))
 
 
 @dataclass(frozen=True)
@@ -239,7 +246,7 @@ def _against_ring(points: Floats, kept: Whole, ring: Line, told: _Telling) -> No
             says = "Outside the boundary: all, {n}. Check that both have the same coordinates."
             told("outside", kept, says, wrong=True)
             return
-    told("outside", kept[~inside], "Outside the boundary: {n}, not counted, the first in row {row} ({place}).")
+    told("outside", kept[~inside], "Outside the boundary, where the surface ends: {n}, the first in row {row} ({place}).")
 
 
 def _inside(region: object, plan: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:

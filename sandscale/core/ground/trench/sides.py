@@ -11,6 +11,7 @@ import numpy as np
 from ...refusals import BadEntry
 from ..pieces import Floats
 
+_LEAST_STEP = 0.05  # m
 Kind = Literal["upright", "battered", "benched", "flared"]
 
 
@@ -35,8 +36,8 @@ class Sides:
     def __post_init__(self) -> None:
         if min(self.batter, self.step_height, self.step_width, self.upright) < 0:
             raise BadEntry("The sides of a trench can't have measures below zero.", field="sides")
-        if self.kind == "benched" and not self.step_height:
-            raise BadEntry("Benched sides need a height between benches.", field="step_height")
+        if self.kind == "benched" and not self.step_height >= _LEAST_STEP:
+            raise BadEntry(f"Benched sides need a height of {_LEAST_STEP:g} m or more between benches.", field="step_height")
 
     def spread(self, height: Floats) -> Floats:
         """How far one side has gone out at a height above the bottom, in m; just above a bench, the bench is included."""
