@@ -9,26 +9,15 @@ from __future__ import annotations
 
 import random
 import time
-from collections.abc import Callable
-from typing import Any
 
 from sandscale.core.bars.cutting import cut_from_stock
 from sandscale.core.makeups.makeup import built_in
 from sandscale.core.makeups.run import Line, run_all
 
+from .timing import best
+
 LINES = 50_000
 LINES_PER_ELEMENT = 5
-RUNS = 5
-
-
-def best(task: Callable[[], Any]) -> tuple[float, Any]:
-    """The least of several times in seconds, and what the task gave."""
-    times, given = [], None
-    for _ in range(RUNS):
-        begun = time.perf_counter()
-        given = task()
-        times.append(time.perf_counter() - begun)
-    return min(times), given
 
 
 def yardstick() -> float:

@@ -191,6 +191,8 @@ class Told(unittest.TestCase):
             cut_and_fill(ground, Platform([(0, 0, 1), (4, 4, 1), (4, 0, 1), (0, 4, 1)]))
         with self.assertRaises(BadShape):
             cut_and_fill(ground, Platform([(0, 0), (4, 0), (4, 4)]))
+        with self.assertRaisesRegex(BadShape, "turns back on itself at 9.00, 5.00"):
+            cut_and_fill(ground, Platform([(1, 4.99, 99), (9, 5, 99), (1, 5.01, 99)], cut=Batter(1)))
         for batter in (Batter(-1), Batter(1, bench_width=2), Batter(1, -1, 1), Batter(1, 1e-9, 1)):
             with self.assertRaises(BadEntry):
                 cut_and_fill(ground, Platform(square(2, 2, 99, 4, 4), cut=batter))

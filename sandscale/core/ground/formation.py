@@ -18,6 +18,7 @@ from .surface import Line, Surface, ring_region, surface
 _NOTHING = 1e-6  # m²
 _MOST_BENCHES = 1_000
 _TURN = 1e-9
+_SHARPEST = 2e-4  # of 1 + the cosine of a turn: about a degree from turning back
 
 
 @dataclass(frozen=True)
@@ -231,6 +232,8 @@ def _corner(
     before: Floats, at: Floats, after: Floats, first: Floats, second: Floats, profile: Sequence[tuple[float, float]], sign: float, reach: float
 ) -> Pieces:
     """The mitre outside an outer corner: the batters of both edges carried on until they meet."""
+    if 1 + first @ second < _SHARPEST:
+        raise BadShape(f"The outline of the platform turns back on itself at {at[0]:.2f}, {at[1]:.2f}.", field="outline", remedy="Blunt that corner.")
     mitre = (first + second) / (1 + first @ second)
     kite = np.array([at[:2], at[:2] + reach * first, at[:2] + reach * mitre, at[:2] + reach * second])
     wedge = pieces(np.array([kite[[0, 1, 2]], kite[[0, 2, 3]]]))
