@@ -26,6 +26,7 @@ from .level_file import FARTHEST, MOST_FINDINGS, MOST_LEVELS, FileLevels, Unread
 
 # Factors to m of the drawing units a header names ($INSUNITS of the DXF reference); 0 is none named.
 _UNITS = {0: 1.0, 1: 0.0254, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0, 7: 1000.0, 10: 0.9144, 14: 0.1, 21: 1200 / 3937}
+_FEET = (1, 2, 10)
 _LEVEL_TEXT = re.compile(r"[^\d+−.,-]{0,4}([+−-]?\d{1,5}([.,]\d{1,4})?)\s*m?", re.IGNORECASE)
 _LINES = ("LINE", "LWPOLYLINE", "POLYLINE", "SPLINE")
 _DEEPEST_BLOCK = 4
@@ -54,11 +55,18 @@ class _Gathered:
     layers: Counter[str] = field(default_factory=Counter)
     findings: list[Finding] = field(default_factory=list)
     flat: int = 0
+    text_scale: float = 1.0
+    texts: int = 0
 
     def add_point(self, x: float, y: float, z: float, layer: str, row: int) -> None:
         self.points.append((x, y, z))
         self.codes.append(layer)
         self.rows.append(row)
+
+    def add_text(self, place: Any, level: float, layer: str, row: int) -> None:
+        """A level that is written: in m or feet whatever the drawing's unit."""
+        self.texts += 1
+        self.add_point(place.x, place.y, level * self.text_scale, layer, row)
 
     def find(self, says: str, row: int) -> None:
         if len(self.findings) < MOST_FINDINGS:
@@ -85,7 +93,9 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
             document, auditor = recover.read(io.BytesIO(content))
         unit = document.header.get("$INSUNITS", 0)
         factor = _UNITS.get(unit, 1.0)
-        got = _Gathered()
+        # Levels are written in m (or feet) even where lengths are drawn in mm (or inches).
+        written = 1200 / 3937 if unit == 21 else 0.3048 if unit in _FEET else 1.0
+        got = _Gathered(text_scale=written / factor)
         for row, entity in enumerate(document.modelspace(), start=1):
             _gather(entity, row, None if layers is None else set(layers), got, 0)
             if len(got.points) + 3 * len(got.faces) > MOST_LEVELS:
@@ -100,6 +110,9 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
         findings.append(Finding(says, field="entity", wrong=True))
     if unit not in _UNITS:
         findings.append(Finding(f"“{name}” is drawn in a unit that is not known here; it is read in m.", field="unit"))
+    if got.texts and got.text_scale != 1:
+        written_in = "m" if written == 1 else "feet"
+        findings.append(Finding(f"The drawing isn't in {written_in}; its {got.texts} written levels are read in {written_in}.", field="unit"))
     if got.flat:
         findings.append(Finding(f"{got.flat} lines and texts without a level are left out.", field="entity"))
     if not got.points and not got.faces and not got.lines:
@@ -157,7 +170,7 @@ def _gather_block(insert: Any, row: int, layers: set[str] | None, got: _Gathered
         if level is not None and re.fullmatch(r"(?i)z|level|elev.*|height|h|rl|kote|cota", attribute.dxf.tag or ""):
             got.layers[layer] += 1
             if layers is None or layer in layers:
-                got.add_point(insert.dxf.insert.x, insert.dxf.insert.y, level, layer, row)
+                got.add_text(insert.dxf.insert, level, layer, row)
     for inner in insert.virtual_entities():
         _gather(inner, row, layers, got, deep + 1)
 
@@ -173,7 +186,7 @@ def _take(entity: Any, kind: str, layer: str, row: int, got: _Gathered) -> None:
         if level is None:
             got.flat += 1
         elif _sound([(place.x, place.y, level)], row, got):
-            got.add_point(place.x, place.y, level, layer, row)
+            got.add_text(place, level, layer, row)
     elif kind == "3DFACE":
         corners = [tuple(corner) for corner in entity.wcs_vertices(close=False)]
         _add_faces(corners, row, got)

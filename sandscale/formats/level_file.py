@@ -106,10 +106,12 @@ def columns_of(header: Sequence[object]) -> Columns | None:
 def guessed(row: Sequence[object], decimal_comma: bool) -> Columns | None:
     """The columns of a row without a header: east, north, level, after a point number where there is one.
 
-    A first column counts as a point number when four numbers begin the row, or it isn't a number.
+    A first column counts as a point number when it is no number, or a whole one before three numbers that aren't all whole.
     """
-    numeric = [number(cell, decimal_comma) is not None for cell in row]
-    start = 1 if numeric[:1] == [False] or (len(numeric) > 3 and all(numeric[:4])) else 0
+    values = [number(cell, decimal_comma) for cell in row]
+    numeric = [value is not None for value in values]
+    counted = len(values) > 3 and all(numeric[:4]) and values[0] % 1 == 0 and any(value % 1 for value in values[1:4])
+    start = 1 if numeric[:1] == [False] or counted else 0
     if len(numeric) < start + 3 or not all(numeric[start : start + 2]):
         return None
     return Columns(start, start + 1, start + 2, start + 3 if len(row) > start + 3 else -1)

@@ -125,6 +125,7 @@ class AsPeopleHaveThem(unittest.TestCase):
                 ("TB", ""),
             ),
             "blanks, with numbers": ("1 100.5 200.5 99.25 grd\n2 101 201 99.5 grd\n", [(100.5, 200.5, 99.25), (101, 201, 99.5)], ("grd", "grd")),
+            "blanks, with a code in numbers": ("100.5 200.5 99.25 101\n101.5 201 99.5 102\n", [(100.5, 200.5, 99.25), (101.5, 201, 99.5)], ("101", "102")),
             "tabs and thousands": ("E\tN\tZ\n1 234.5\t2'345.25\t-1.5\n", [(1234.5, 2345.25, -1.5)], ("",)),
             "remarks and blank rows": ("# survey\n\nx,y,z\n# more\n1,2,3\n\n", [(1, 2, 3)], ("",)),
             "names first": ("P1,10,20,5\nP2,11,21,6\n", [(10, 20, 5), (11, 21, 6)], ("", "")),
@@ -183,8 +184,9 @@ class AsPeopleHaveThem(unittest.TestCase):
         out = io.StringIO()
         document.write(out)
         found = dxf.read_levels(out.getvalue().encode(), "site.dxf")
-        # A text's words are its level in the drawing's own unit, as its place is.
-        np.testing.assert_allclose(found.survey.points[:, :2], [(1, 2), (3, 4), (5, 6)])
+        # Levels are written in m on a drawing in mm, and the drawing's own points are not.
+        np.testing.assert_allclose(found.survey.points, [(1, 2, 101.25), (3, 4, 100.5), (5, 6, 99.75)])
+        self.assertIn("The drawing isn't in m; its 3 written levels are read in m.", [f.says for f in found.findings])
         self.assertEqual(found.survey.codes, ("levels", "levels", "spots"))
         arc, line = (each.corners for each in found.survey.lines)
         np.testing.assert_allclose(np.hypot(arc[:, 0] - 1, arc[:, 1]), 1, atol=1e-9)

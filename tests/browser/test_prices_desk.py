@@ -1,0 +1,126 @@
+"""A resource priced on every basis, its quotes typed as they come, and what the screen says of those that look wrong."""
+
+from __future__ import annotations
+
+import re
+from decimal import Decimal
+
+from playwright.sync_api import Page, expect
+
+from sandscale.services import bill
+from sandscale.store.models import Item, Resource
+from tests import scene
+from tests.browser.desk import DeskCase, cell, saved, type_row
+
+
+class Prices(DeskCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.actor = scene.project("Quotes")
+        self.page = self.page_of(scene.email_of(self.actor.person_id))
+        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/prices")
+
+    def resource(self, page: Page, name: str, kind: str, unit: str) -> str:
+        page.get_by_role("button", name="New resource").first.click()
+        dialog = page.get_by_role("dialog", name="New resource")
+        dialog.get_by_label("Name").fill(name)
+        dialog.get_by_label("Kind").select_option(kind)
+        dialog.get_by_label("Unit it is used in").select_option(unit)
+        dialog.get_by_role("button", name="Make it").click()
+        saved(page)
+        return f"Quotes for {name}"
+
+    def quote(self, page: Page, table: str, supplier: str, *more: str) -> None:
+        cell(page, table, "add a quote", 0).click()
+        type_row(page, supplier, *more)
+        saved(page)
+
+    def test_a_price_by_every_basis_moves_the_rate_and_the_bill(self) -> None:
+        page = self.page
+        table = self.resource(page, "Washed sand", "material", "m³")
+        expect(page.get_by_text("no price", exact=True).first).to_be_visible()
+        # Sold by the tonne: each holds so many m³; one is lapsed before the project's price date.
+        self.quote(page, table, "Marl pits", "18.00", "t", "0.6")
+        self.quote(page, table, "Weir gravel", "33.00", "m³", "1")
+        self.quote(page, table, "Old quay", "21.00", "m³", "1")
+        cell(page, table, "Old quay", 6).click()
+        type_row(page, "2026-10-01")
+        saved(page)
+        expect(cell(page, table, "Old quay", 7)).to_have_text("lapsed")
+        expect(cell(page, table, "Marl pits", 4)).to_have_text("30.00")
+        self.quote(page, table, "Sill quarry", "45.00", "m³", "1")
+        big, basis = page.locator(".price .big"), page.get_by_label("Price basis")
+        for chosen, price in (("lowest", "30.00"), ("mean", "36.00"), ("median", "33.00"), ("latest", "45.00")):
+            basis.select_option(chosen)
+            saved(page)
+            expect(big).to_have_text(price)
+        basis.select_option("chosen")
+        saved(page)
+        page.get_by_label("Chosen quote").select_option(label="Weir gravel")
+        saved(page)
+        expect(big).to_have_text("33.00")
+        expect(cell(page, table, "Weir gravel", 7)).to_have_text("used")
+        # The bill follows at once: a rate of a tenth of a m³ on 200 m².
+        own = Resource.get((Resource.project == self.actor.project_id) & (Resource.name == "Washed sand"))
+        rate = scene.build_up(self.actor, "Blinding sand", "m²", [{"resource": own.id, "quantity": "0.1"}])
+        section = scene.id_of(bill.add_section(self.actor, "Sand"))
+        made = scene.id_of(bill.add_item(self.actor, section, {"description": "Blinding", "unit": "m²", "typed_quantity": "200", "typed_reason": "sketch"}))
+        item = Item.get_by_id(made)
+        bill.change_item(self.actor, made, item.version, {"build_up": rate})
+        page.reload()
+        expect(page.locator("[data-test=bill-total]")).to_contain_text("660.00")
+        cell(page, table, "Weir gravel", 1).click()
+        type_row(page, "34.5")
+        saved(page)
+        expect(page.locator("[data-test=bill-total]")).to_contain_text("690.00")
+        # A resource that a rate draws on isn't deleted.
+        page.get_by_role("button", name="Delete", exact=True).click()
+        expect(page.get_by_role("alert")).to_contain_text("Blinding sand")
+        self.assertEqual(bill.bill_view(self.actor).total, Decimal("690.00"))
+
+    def test_quotes_that_look_wrong_are_told_and_bad_cells_keep_what_was_typed(self) -> None:
+        page = self.page
+        table = self.resource(page, "Cement", "material", "kg")
+        for supplier, price in (("A", "0.20"), ("B", "0.21"), ("C", "0.22"), ("D", "2.10")):
+            self.quote(page, table, supplier, price, "kg", "1")
+        expect(page.locator(".price .found").first).to_contain_text("D")
+        expect(page.get_by_role("button", name=re.compile("^Checks"))).to_have_text(re.compile(r"Checks\s+\d"))
+        cell(page, table, "D", 1).click()
+        page.keyboard.type("twenty one")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_be_visible()
+        expect(page.locator("input").filter(visible=True).and_(page.locator("[value='twenty one'], :focus")).first).to_have_value("twenty one")
+        page.keyboard.press("Control+a")
+        page.keyboard.type("0.21")
+        page.keyboard.press("Enter")
+        saved(page)
+        expect(page.locator(".price .found")).to_have_count(0)
+        expect(page.get_by_role("button", name=re.compile("^Checks"))).to_have_text("Checks none")
+        # A bag of 25 kg at 5.10 is 0.204 for a kg; the source stays with its quote.
+        cell(page, table, "D", 2).click()
+        type_row(page, "bag", "25")
+        cell(page, table, "D", 1).click()
+        type_row(page, "5.1")
+        saved(page)
+        expect(cell(page, table, "D", 4)).to_have_text("0.204")
+        page.get_by_placeholder("quotation number, e-mail, price list").fill("letter of 3 October")
+        page.keyboard.press("Tab")
+        saved(page)
+        cell(page, table, "A", 1).click()
+        expect(page.get_by_placeholder("quotation number, e-mail, price list")).to_have_value("")
+        cell(page, table, "D", 1).click()
+        expect(page.get_by_placeholder("quotation number, e-mail, price list")).to_have_value("letter of 3 October")
+
+    def test_a_resource_is_found_as_one_types(self) -> None:
+        page = self.page
+        for name, kind, unit in (("Mason", "labour", "h"), ("Mixer 300 l", "plant", "h"), ("Masonry sand", "material", "m³")):
+            self.resource(page, name, kind, unit)
+        links = page.get_by_role("complementary", name="Resources").get_by_role("link")
+        expect(links).to_have_count(3)
+        page.get_by_label("Find a resource").fill("mason")
+        expect(links).to_have_count(2)
+        page.get_by_label("Find a resource").fill("crane")
+        expect(page.get_by_text("Nothing by that name.")).to_be_visible()
+        page.get_by_label("Find a resource").fill("")
+        links.filter(has_text="Mixer").click()
+        expect(page.get_by_role("grid", name="Quotes for Mixer 300 l")).to_be_visible()
