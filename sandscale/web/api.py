@@ -24,6 +24,16 @@ _STATUS: tuple[tuple[type[Refusal], int], ...] = (
 )  # fmt: skip
 
 
+# What may be typed into a field that isn't what it holds: the beginning of pydantic's name for it, and what to say.
+_TYPED = (
+    ("decimal", "no number", "Type something like 12.5."),
+    ("float", "no number", "Type something like 12.5."),
+    ("int", "no whole number", "Type something like 12."),
+    ("date", "no date", "Type it like 2026-11-02."),
+    ("string_too_long", "too long", ""),
+)
+
+
 class NotSignedIn(Refusal):
     """Nobody is signed in in this browser."""
 
@@ -33,7 +43,11 @@ def _refuse_invalid(_request: Any, _response: Any, error: Any, _instance: Any, _
     if error is not None:
         first = error.errors()[0]
         field = ".".join(str(part) for part in first["loc"])
-        raise BadEntry(f"{(field.replace('_', ' ') or 'The request').capitalize()}: {first['msg'].lower()}.", field=field)
+        name, typed = (field.replace("_", " ") or "The request").capitalize(), first["input"]
+        for kind, says, remedy in _TYPED:
+            if isinstance(typed, str) and first["type"].startswith(kind):
+                raise BadEntry(f"{name}: “{typed[:40]}” is {says}.", field=field, remedy=remedy)
+        raise BadEntry(f"{name}: {first['msg'].lower()}.", field=field)
 
 
 api = SpecTree(

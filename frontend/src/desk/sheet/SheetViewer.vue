@@ -374,7 +374,7 @@ function end(closed: boolean) {
   if (!all.length) return
   const { tool } = props
   let made: Corner[] = all
-  if (tool === 'box' || tool === 'detail') made = all.length === 2 ? rectangle(all[0], all[1]) : []
+  if (tool === 'box') made = all.length === 2 ? rectangle(all[0], all[1]) : []
   else if (tool === 'circle') made = all.length === 2 ? circle(all[0], all[1]) : []
   if (!made.length) return
   leave()
@@ -516,12 +516,12 @@ function keyInDrawing(event: KeyboardEvent): boolean {
   const { key } = event
   const n = corners.value.length
   if (typed.value || (n && /^[\d.]$/.test(key) && props.tool !== 'count')) {
+    said.value = ''
     if (key === 'Enter') placeTyped()
     else if (key === 'Escape') typed.value = ''
     else if (key === 'Backspace') typed.value = typed.value.slice(0, -1)
     else if (key.length === 1) typed.value += key
     else return false
-    said.value = ''
     return true
   }
   if (key === 'Enter') end(false)

@@ -104,7 +104,7 @@ const rows = computed<Row<Quote>[]>(() => [
   ...(chosen.value?.quotes ?? []).map((q): Row<Quote> => ({ id: q.id, kind: 'line', data: q, struck: q.lapsed && !q.used })),
   ...(readonly.value ? [] : [{ id: 'new', kind: 'ghost' } as Row<Quote>]),
 ])
-const numeric = (text: string) => text.replace(/[\s\u00a0]/g, '')
+const numeric = (text: string) => text.trim().replace(/(?<=\d)[\s\u00a0](?=\d)/g, '')
 const valueOf = (key: string, text: string) =>
   key === 'valid_to' ? text || null : ['price', 'contains'].includes(key) ? numeric(text) : text
 const written =

@@ -112,7 +112,7 @@ async function byPicks() {
         tool === 'proof' ? 'Prove' : tool === 'along' ? 'Go on' : 'Set'
       }}</NButton>
     </form>
-    <button v-if="tool === 'scale'" class="plain quiet" @click="emit('tool', 'along')">the scan is stretched</button>
+    <button v-if="tool === 'scale' || tool === 'pick'" class="plain quiet" @click="emit('tool', 'along')">the scan is stretched</button>
     <template v-if="tool === 'detail'">
       <span v-for="area in sheet.areas" :key="area.id" class="quiet"
         >1:{{ Math.round(area.ratio * 10) / 10 }} <button class="plain link" @click="emit('remove', area.id)">take off</button></span
