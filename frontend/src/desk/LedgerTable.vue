@@ -265,7 +265,7 @@ function keydown(event: KeyboardEvent) {
     tab(event.shiftKey)
   } else if (key === 'Enter') enter(event.shiftKey)
   else if (key === 'Home') move(control ? -places.value.length : 0, -active.column)
-  else if (key === 'End') move(control ? places.value.length : 0, props.columns.length)
+  else if (key === 'End') move(control ? places.value.length : 0, props.columns.length - 1 - active.column)
   else if (key === 'F2') edit()
   else if (key === 'Delete' && control) void removeLine()
   else if (key === 'Delete' || key === 'Backspace') clearBlock()
