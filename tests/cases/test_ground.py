@@ -117,6 +117,13 @@ class KnownShapes(unittest.TestCase):
             self.exactly(method.fill, 100.0)
         self.assertEqual({x for line in earth.zero_lines for x in line[:, 0].tolist()}, {10.0})
 
+    def test_middles_of_cut_and_fill(self) -> None:
+        # Two wedges, each deepest at its outer edge: their middles lie two thirds of the way there.
+        earth = cut_and_fill(grid_surface(lambda x, y: 100 + x / 10, 0, 20, 5), Plane(101.0))
+        cut, fill = earth.centres()
+        np.testing.assert_allclose([cut, fill], [(10 + 20 / 3, 10), (10 - 20 / 3, 10)])
+        self.assertIsNone(cut_and_fill(grid_surface(lambda x, y: 100 + 0 * x, 0, 20, 5), Plane(99.0)).centres()[1])
+
     def test_frustum_cut_and_bank(self) -> None:
         flat = grid_surface(lambda x, y: 0 * x + 100, -30, 30, 10)
         frustum = 3 / 6 * (12**2 + 4 * 15**2 + 18**2)

@@ -81,6 +81,16 @@ class AnySurface(unittest.TestCase):
         within = made.pieces.within(region)
         self.assertAlmostEqual(float(under), float(within.volumes(within["level"] - 100).sum()), places=4)
 
+    def test_slivers_along_the_rim_are_left_out_and_the_rest_is_whole(self) -> None:
+        chance = np.random.default_rng(2)
+        ticks = np.linspace(0, 50, 51)
+        # A rim that is straight but for its last digits, as surveyed coordinates are after a transformation.
+        rim = np.concatenate([np.column_stack([ticks, chance.normal(0, 1e-12, 51)]), np.column_stack([ticks, 30 + chance.normal(0, 1e-12, 51)])])
+        made = surface(np.column_stack([np.concatenate([rim, chance.uniform(1, 29, (40, 2))]), np.full(142, 7.0)]))
+        self.assertAlmostEqual(made.plan_area, 1500, places=9)
+        self.assertLess(float(made.slopes.max()), 1e-6)
+        self.assertGreater(float(made.pieces.areas.min()), 1e-9)
+
     def test_what_is_no_surface_is_refused_with_a_sentence(self) -> None:
         cases: list[tuple[Sequence, dict, str]] = [
             ([(0, 0, 1), (1, 1, 1)], {}, "at least three levels"),

@@ -218,6 +218,79 @@ class AsPeopleHaveThem(unittest.TestCase):
             ["1 faces name points that there aren't and are left out.", "Alignment “a” is broken and left out."],
         )
 
+    def test_landxml_with_points_contours_voids_and_all_kinds_of_curves(self) -> None:
+        content = b"""<?xml version="1.0"?><LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"><Units><Metric linearUnit="meter"/></Units>
+        <CgPoints><CgPoint code="kerb">10 20 99.5</CgPoint><CgPoint>11 21</CgPoint><CgPoint>x y z</CgPoint></CgPoints>
+        <Surfaces><Surface name="s"><SourceData><DataPoints><PntList3D>0 0 1 0 10 2 10 0 3 10 10 4</PntList3D></DataPoints>
+        <Contours><Contour elev="2.5"><PntList2D>0 5 10 5</PntList2D></Contour></Contours>
+        <Boundaries><Boundary bndType="outer"><PntList2D>0 0 0 10 10 10 10 0</PntList2D></Boundary>
+        <Boundary bndType="void"><PntList2D>4 4 4 6 6 6</PntList2D></Boundary><Boundary><PntList2D>1</PntList2D></Boundary></Boundaries></SourceData></Surface></Surfaces>
+        <Alignments><Alignment name="a" staStart="50"><CoordGeom><Curve rot="cw"><Start>0 0</Start><Center>-10 0</Center><End>-10 10</End></Curve>
+        <Spiral rot="cw" length="5" radiusStart="10" radiusEnd="INF" spiType="cubic"><Start>-10 10</Start><PI>-12 10</PI><End>-15 10</End></Spiral>
+        <IrregularLine/><Line><Start>-20 10</Start><End>-30 10</End></Line></CoordGeom>
+        <Profile><ProfAlign><PVI>50 10</PVI><CircCurve length="6" radius="300">60 11</CircCurve><UnsymParaCurve lengthIn="2" lengthOut="3">70 11</UnsymParaCurve><PVI>80 10</PVI>
+        </ProfAlign></Profile></Alignment></Alignments></LandXML>"""
+        found = landxml.read_landxml(content, "site.xml")
+        own = found.surveys[""]
+        self.assertEqual((own.points[0].tolist(), own.codes), ([20, 10, 99.5], ("kerb", "")))
+        self.assertTrue(math.isnan(own.points[1, 2]))
+        lines = [(line.kind, len(line.corners)) for line in found.surveys["s"].lines]
+        self.assertEqual(lines, [("contour", 2), ("boundary", 4), ("hole", 3)])
+        made = found.surveys["s"].surface()
+        self.assertAlmostEqual(made.plan_area, 100 - 2)
+        self.assertAlmostEqual(float(made.levels_at(np.array([[5.0, 5.0 - 1.5]]))[0]), 2.5)  # the contour is an edge
+        road = found.alignments["a"]
+        np.testing.assert_allclose(road.centreline.changes, [50, 50 + 5 * math.pi, 55 + 5 * math.pi, 65 + 5 * math.pi])
+        self.assertEqual([point[2] for point in road.long_section.points], [0, 6, 4, 0])
+        says = " ".join(f.says for f in found.findings)
+        for words in (
+            "A CgPoint is broken",
+            "fewer than two points",
+            "type cubic",
+            "IrregularLine is no kind",
+            "has a gap of",
+            "CircCurve of the long",
+            "UnsymParaCurve of",
+        ):
+            self.assertIn(words, says)
+
+    def test_geojson_of_every_shape(self) -> None:
+        for document, points, lines in [
+            ({"type": "Feature", "properties": {"level": "99,5"}, "geometry": {"type": "Point", "coordinates": [500, 600]}}, [[500, 600, 99.5]], []),
+            ({"type": "MultiPoint", "coordinates": [[500, 600, 1], [501, 600, 2]]}, [[500, 600, 1], [501, 600, 2]], []),
+            ({"type": "MultiLineString", "coordinates": [[[0, 0, 1], [900, 0, 2]], [[0, 5, 1], [9, 5, 2]]]}, [], ["breakline", "breakline"]),
+            ({"type": "GeometryCollection", "geometries": [{"type": "Point", "coordinates": [500, 1, 2]}, {"type": "Circle"}]}, [[500, 1, 2]], []),
+            ({"type": "MultiPolygon", "coordinates": [[[[0, 0], [900, 0], [9, 9], [0, 0]], [[1, 1], [2, 1], [2, 2], [1, 1]]]]}, [], ["boundary", "hole"]),
+        ]:
+            found = geojson.read_levels(json.dumps(document).encode(), "any.geojson")
+            self.assertEqual(found.survey.points.tolist(), points)
+            self.assertEqual([line.kind for line in found.survey.lines], lines)
+        for document in ({"type": "FeatureCollection", "features": [None, 5, {"geometry": {"type": "Point", "coordinates": "x"}}]}, {}, [], 7, None):
+            with self.assertRaises(UnreadableLevels):
+                geojson.read_levels(json.dumps(document).encode(), "none.geojson")
+
+    def test_dxf_meshes_splines_and_3d_polylines(self) -> None:
+        document = ezdxf.new("R2010")
+        space = document.modelspace()
+        space.add_polyline3d([(0, 0, 1), (9, 0, 2), (9, 9, 3)], close=True)
+        space.add_spline([(0, 0, 5), (5, 5, 5), (10, 0, 5)])
+        space.add_polyline2d([(0, 0), (4, 0)], dxfattribs={"elevation": (0, 0, 7)})
+        mesh = space.add_polyface()
+        mesh.append_face([(0, 0, 1), (1, 0, 1), (1, 1, 2), (0, 1, 2)])
+        space.add_polymesh((3, 3))
+        space.add_point((1e9, 0, 0))
+        space.add_circle((0, 0), 5)
+        out = io.StringIO()
+        document.write(out)
+        found = dxf.read_levels(out.getvalue().encode(), "mesh.dxf")
+        self.assertEqual([len(line.corners) for line in found.survey.lines][::2], [4, 2])
+        np.testing.assert_allclose(found.survey.lines[1].corners[:, 2], 5)
+        self.assertEqual((len(found.faces), found.survey.lines[2].corners[0, 2]), (2, 7))
+        says = [f.says for f in found.findings]
+        self.assertEqual(
+            says, ["Entity 5 is a mesh of polygons, which is not read.", "Entity 6 has a coordinate that is not a number or too large; it is left out."]
+        )
+
     def test_geojson_in_degrees_is_refused(self) -> None:
         content = json.dumps({"type": "MultiPoint", "coordinates": [[7.123, 51.2, 100], [7.124, 51.21, 101]]}).encode()
         with self.assertRaisesRegex(UnreadableLevels, "look like degrees"):

@@ -35,6 +35,8 @@ const props = defineProps<{
   figure: number | null
   /** A place to show: left, bottom, right, top. */
   place?: number[] | null
+  /** A line to show, such as the known length just picked. */
+  line?: Point[]
   readonly?: boolean
 }>()
 const emit = defineEmits<{
@@ -162,7 +164,7 @@ watch(
   () => [props.element, props.figure],
   () => figureLayer.changed(),
 )
-watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id], showMarks)
+watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id, props.line], showMarks)
 watch(() => props.tool, useTool)
 watch(() => [props.figure, props.sheet.id], zoomToFigure)
 watch(() => [props.figure, props.tool, props.sheet.shapes, handle.value], showPending)
@@ -308,6 +310,11 @@ function showMarks() {
   if (proof) {
     const feature = new Feature(new LineString([proof.first, proof.second]))
     feature.setStyle(proofLook(`${shown(proof.known, 2, 3)} m known, measures ${shown(proof.measured, 3)}`, !proof.finding))
+    marks.addFeature(feature)
+  }
+  if (props.line?.length) {
+    const feature = new Feature(new LineString(props.line))
+    feature.setStyle(pendingLook)
     marks.addFeature(feature)
   }
   if (props.place) {

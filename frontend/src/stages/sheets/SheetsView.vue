@@ -36,6 +36,14 @@ const effectiveTool = computed<Tool>(() =>
   scaling.value ? (picks.value.length < 2 ? (tool.value === 'pick' ? 'scale' : tool.value) : 'pick') : tool.value,
 )
 
+/** What was picked stays to be seen while its length or ratio is typed. */
+const line = computed<[number, number][]>(() => {
+  const [first, second] = picks.value
+  if (!scaling.value || !second) return []
+  const ring: [number, number][] = [first, [second[0], first[1]], second, [first[0], second[1]], first]
+  return tool.value === 'detail' ? ring : [first, second]
+})
+
 const groups = computed(() =>
   (drawings.value ?? []).map((each) => ({
     key: each.id,
@@ -195,6 +203,7 @@ async function remove() {
         :element="null"
         :figure="figure"
         :place="place"
+        :line="line"
         readonly
         @drawn="drawn"
         @picked="pick"
