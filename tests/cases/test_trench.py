@@ -15,7 +15,9 @@ from sandscale.core.ground.formation import ToSurface
 from sandscale.core.ground.haulage import Soil
 from sandscale.core.ground.surface import surface
 from sandscale.core.ground.trench.kind import Material, Pipe, Reinstatement, Surround, TrenchKind
-from sandscale.core.ground.trench.network import Manhole, Network, Node, Run, network
+from sandscale.core.ground.trench.network import Network, network
+from sandscale.core.ground.trench.node import Manhole, Node
+from sandscale.core.ground.trench.run import Run
 from sandscale.core.ground.trench.sides import EN_1610, Sides
 from sandscale.core.refusals import BadEntry
 

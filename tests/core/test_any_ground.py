@@ -24,7 +24,9 @@ from sandscale.core.ground.route.typical import Ditch, RouteLayer, Strip, Typica
 from sandscale.core.ground.surface import Surface, surface
 from sandscale.core.ground.survey import Survey, check
 from sandscale.core.ground.trench.kind import Pipe, Reinstatement, Surround, TrenchKind
-from sandscale.core.ground.trench.network import Manhole, Network, Node, Run, network
+from sandscale.core.ground.trench.network import Network, network
+from sandscale.core.ground.trench.node import Manhole, Node
+from sandscale.core.ground.trench.run import Run
 from sandscale.core.ground.trench.sides import Sides
 from sandscale.formats import landxml, levels_csv
 
