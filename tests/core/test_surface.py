@@ -91,6 +91,18 @@ class AnySurface(unittest.TestCase):
         self.assertLess(float(made.slopes.max()), 1e-6)
         self.assertGreater(float(made.pieces.areas.min()), 1e-9)
 
+    def test_slivers_inside_harm_nothing(self) -> None:
+        chance = np.random.default_rng(4)
+        ticks = np.linspace(0, 50, 201)
+        row = np.column_stack([ticks, 15 + chance.normal(0, 1e-13, 201), 8 + np.sin(ticks)])
+        frame = np.array([(0, 0, 8.0), (50, 0, 8), (50, 30, 8), (0, 30, 8)])
+        made = surface(np.concatenate([frame, row]), [row.tolist()])
+        self.assertAlmostEqual(made.plan_area, 1500, places=8)
+        self.assertTrue(math.isfinite(made.true_area) and np.isfinite(made.slopes).all())
+        np.testing.assert_allclose(made.levels_at(row[:, :2]), row[:, 2], atol=1e-6)
+        along = made.profile([(0, 15), (50, 15)])
+        np.testing.assert_allclose(np.interp(ticks, along.chainages, along.levels), row[:, 2], atol=1e-6)
+
     def test_what_is_no_surface_is_refused_with_a_sentence(self) -> None:
         cases: list[tuple[Sequence, dict, str]] = [
             ([(0, 0, 1), (1, 1, 1)], {}, "at least three levels"),

@@ -140,11 +140,12 @@ class Pieces:
         x, y = places[known].T
         at, piece = self.tree.query(shapely.box(x - _TOUCH, y - _TOUCH, x + _TOUCH, y + _TOUCH))
         at = known[at]
+        areal = np.abs(_twice_area(self.plan[piece])) > 0
+        at, piece = at[areal], piece[areal]
         plan = self.plan[piece]
         weights = _weights(plan, places[at])
         sides = np.stack([np.hypot(*(plan[:, (c + 2) % 3] - plan[:, (c + 1) % 3]).T) for c in range(3)], axis=1)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            depth = np.nan_to_num(least(weights * np.abs(_twice_area(plan))[:, None] / sides), nan=-1.0)
+        depth = least(weights * np.abs(_twice_area(plan))[:, None] / sides)
         # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in, in m, is taken.
         order = np.lexsort((-depth, at))
         at, piece, depth, weights = at[order], piece[order], depth[order], np.maximum(weights[order], 0)

@@ -83,16 +83,19 @@ class Surface:
 
     @cached_property
     def gradients(self) -> Floats:
-        """How much each triangle rises per m to the east and to the north, m × 2."""
+        """How much each triangle rises per m to the east and to the north, m × 2; 0 where it is too thin to tell."""
+        upright = np.where(self._normals[:, 2:] == 0, np.inf, self._normals[:, 2:])
+        return np.asarray(-self._normals[:, :2] / upright)
+
+    @cached_property
+    def _normals(self) -> Floats:
         a, b, c = (self.points[self.triangles[:, corner]] for corner in range(3))
-        u, v = b - a, c - a
-        normal = np.cross(u, v)
-        return np.asarray(-normal[:, :2] / normal[:, 2:])
+        return np.asarray(np.cross(b - a, c - a))
 
     @property
     def true_area(self) -> float:
         """On the slope, in m²."""
-        return float((self.pieces.areas * np.sqrt(1 + (self.gradients**2).sum(axis=1))).sum())
+        return float(np.sqrt((self._normals**2).sum(axis=1)).sum() / 2)
 
     @property
     def slopes(self) -> Floats:
