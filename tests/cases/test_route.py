@@ -214,6 +214,12 @@ class Volumes(unittest.TestCase):
         _, findings = cross_sections(route, holed, [30])
         self.assertIn("The ground has a gap in the section at 30.00", findings[0].says)
 
+    def test_a_long_section_that_is_too_short_is_told(self) -> None:
+        route = replace(straight(BOX, 98, 98), long_section=LongSection(((20, 98, 0), (60, 97, 0))))
+        made, findings = cross_sections(route, flat(), [0, 100])
+        self.assertEqual([f.says for f in findings], ["The long section is given from 20 to 60 only; beyond, its last straights go on."])
+        self.assertEqual([s.level for s in made], [98.5, 96])
+
     def test_imported_sections(self) -> None:
         def line(*levels: float) -> np.ndarray:
             return np.column_stack([np.linspace(-4, 4, len(levels)), levels])

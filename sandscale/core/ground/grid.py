@@ -18,7 +18,6 @@ from .table import Table, table
 
 _MOST_CELLS = 1_000_000
 _SNAPPED = 1e-6  # of a spacing: a footprint may be so much larger than its shape
-Levels = Callable[[Floats], tuple[Floats, Floats]]
 
 
 @dataclass(frozen=True)

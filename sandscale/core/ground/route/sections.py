@@ -135,17 +135,19 @@ def cross_sections(route: Route, ground: Surface, chainages: Sequence[float] | F
     """The sections at chainages; two where one typical section ends and another begins.
 
     Returns:
-        The sections, and what was found: no ground, batters that don't meet it, no typical section.
+        The sections, and what was found: no ground, batters that don't meet it, no typical section, no levels.
     """
     along = np.asarray(chainages, dtype=float)
     places, directions, curvatures = route.centreline.at(along)
     levels = route.long_section.levels(along)
     made, findings = list[Section](), list[Finding]()
+    first, last = route.long_section.points[0][0], route.long_section.points[-1][0]
+    if len(along) and (along.min() < first - 1e-6 or along.max() > last + 1e-6):
+        findings.append(Finding(f"The long section is given from {first:g} to {last:g} only; beyond, its last straights go on.", field="long_section"))
     for at, chainage in enumerate(along):
         across = _Across(ground, places[at], directions[at])
         wanted = [route.typical_at(float(chainage), before=True), route.typical_at(float(chainage))]
-        first = not at
-        for typical in dict.fromkeys(wanted[1:] if first or wanted[0] == wanted[1] else wanted):
+        for typical in dict.fromkeys(wanted[1:] if at == 0 or wanted[0] == wanted[1] else wanted):
             if typical is None:
                 if wanted[1] is None:
                     findings.append(Finding(f"No typical section is given at chainage {chainage:.2f}; nothing is counted there.", at, "typical", wrong=True))

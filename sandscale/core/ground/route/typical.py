@@ -127,13 +127,11 @@ class Side:
         edge: the outer end of the last strip.
         formation: what earthwork is brought to, from the centreline to the edge.
         layers: name → its outlines, a part for each strip and spread.
-        widths: name → its width, in m.
     """
 
     edge: Point
     formation: tuple[Point, ...]
     layers: dict[str, list[tuple[Point, Point, Point, Point]]]
-    widths: dict[str, float]
 
 
 def side_of(strips: Sequence[Strip], layers: Sequence[RouteLayer]) -> Side:
@@ -159,7 +157,6 @@ def side_of(strips: Sequence[Strip], layers: Sequence[RouteLayer]) -> Side:
         (ends[-1], levels[-1]),
         tuple(_lowest(ends, levels, bottoms)),
         shapes,
-        {name: sum(part[1][0] - part[0][0] for part in parts) for name, parts in shapes.items()},
     )
 
 
