@@ -23,6 +23,7 @@ _NEIGHBOURS = 8
 _AT_ONCE = 50_000  # points whose neighbours are looked at together
 _SAMPLE = 20_000
 _SPIKE, _LEAST_SPIKE = 8.0, 0.25  # times the usual roughness; m
+_CREST = 3.0  # times as far off as a neighbour that stands off as well
 _STEEP = 5.0  # median rise over run from neighbour to neighbour that no site has
 _HIGHEST = 9_000.0  # m; no ground is higher
 _UNITS = (("mm", 0.001), ("cm", 0.01), ("feet", 0.3048), ("inches", 0.0254), ("km", 1000.0))
@@ -65,17 +66,20 @@ class Survey:
         return replace(self, points=self.points * by, lines=tuple(replace(line, corners=line.corners * by) for line in self.lines))
 
     def surface(self, checked: Checked | None = None) -> Surface:
-        """The surface through its usable levels, with its breaklines, boundary and holes; lines that can't be used are told.
+        """The surface through its usable levels, with its breaklines, boundary and holes.
+
+        Its findings say what was left out: doubtful levels, and lines that can't be used.
 
         Raises:
             BadShape: too few levels, or a ring that crosses itself.
         """
-        kept = self.points[(checked or check(self)).usable]
+        looked = checked or check(self)
+        kept = self.points[looked.usable]
         chains = [line for line in self.lines if line.kind in ("breakline", "contour")]
         known = [line for line in chains if np.isfinite(line.corners).all()]
         rings = {kind: [_ring(line) for line in self.lines if line.kind == kind] for kind in ("boundary", "hole")}
         made = surface(kept, [line.corners.tolist() for line in known], rings["boundary"][0] if rings["boundary"] else None, rings["hole"])
-        findings = list(made.findings)
+        findings = [*looked.findings, *made.findings]
         if len(known) < len(chains):
             findings.append(Finding(f"Breaklines with a corner that has no level: {len(chains) - len(known)}, left out.", field="breaklines", wrong=True))
         if len(rings["boundary"]) > 1:
@@ -196,16 +200,23 @@ def _spikes(points: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
     off = np.zeros(len(points))
     for some in np.array_split(np.arange(len(points)), len(points) // _AT_ONCE + 1):
         off[some] = _off_plane(points, tree, some, number, 1)[0]
-    usual = np.median(off)
-    doubtful = np.flatnonzero(off > max(_LEAST_SPIKE, 2 * usual))
+    usual = np.median(np.abs(off))
+    doubtful = np.flatnonzero(np.abs(off) > max(_LEAST_SPIKE, 2 * usual))
     for some in np.array_split(doubtful, len(doubtful) // _AT_ONCE + 1):
-        own, rough = _off_plane(points, tree, some, number, 4)
-        found[some] = own > np.maximum(_SPIKE * np.maximum(rough, usual) * 1.4826, _LEAST_SPIKE)
+        off[some], rough = _off_plane(points, tree, some, number, 4)
+        found[some] = np.abs(off[some]) > np.maximum(_SPIKE * np.maximum(rough, usual) * 1.4826, _LEAST_SPIKE)
+    # Along a crest or a foot some neighbours stand off as the point does, to the same side: then it is no spike.
+    standing = np.flatnonzero(found)
+    around = min(2 * number, len(points) - 1)
+    _, near = tree.query(points[standing, :2], around + 1)
+    beside = near[:, 1:].reshape(len(standing), around)
+    alike = found[beside] & (off[beside] / off[standing, None] > 1 / _CREST)
+    found[standing[alike.sum(axis=1) > 1]] = False
     return found
 
 
 def _off_plane(points: Floats, tree: cKDTree, some: Whole, number: int, rounds: int) -> tuple[Floats, Floats]:
-    """How far some points are off the plane through their neighbours, and how far the neighbours themselves are (their median).
+    """How far some points are above the plane through their neighbours, and how far off the neighbours themselves are (their median).
 
     The plane is fitted by least squares, reweighted in more rounds towards least absolute residuals, so that a spike
     among the neighbours of a good point doesn't make that one look bad.
@@ -223,7 +234,7 @@ def _off_plane(points: Floats, tree: cKDTree, some: Whole, number: int, rounds: 
         plane = np.linalg.solve(normal, weighted.transpose(0, 2, 1) @ heights[:, :, None])[:, :, 0]
         residuals = np.abs(heights - np.einsum("nki,ni->nk", design, plane))
         weights = 1 / np.maximum(residuals, 1e-3)
-    return np.abs(plane[:, 0]), np.median(residuals, axis=1)
+    return -plane[:, 0], np.median(residuals, axis=1)
 
 
 def _against_ring(points: Floats, kept: Whole, ring: Line, told: _Telling) -> None:
@@ -259,7 +270,7 @@ def _measures(points: Floats, told: _Telling) -> None:
     if len(points) < 4:
         return
     none = np.zeros(0, np.int64)
-    east, north, level = np.ptp(points, axis=0)
+    east, north, level = np.diff(np.percentile(points, [1, 99], axis=0), axis=0)[0]  # a spike says nothing about its column
     some = points[:: len(points) // _SAMPLE + 1]
     distance, near = cKDTree(points[:, :2]).query(some[:, :2], 2)
     with np.errstate(divide="ignore", invalid="ignore"):
