@@ -90,7 +90,7 @@ def long_route() -> None:
     layers = tuple(RouteLayer(f"layer {at}", 0.1, ("carriageway", "shoulder"), 0.1 * at) for at in range(8))
     typical = TypicalSection("road", strips, strips, layers, Batter(1), Batter(2), Ditch(0.5, 0.5, 1.5, 1.5), 0.2)
     line = through([(0, 0), (4000, 10), (7000, -10), (10_000, 0)], [2000, 3000])
-    route = Route(line, LongSection(((0, 100, 0), (5000, 101, 200), (10_000, 99, 0))), (Change(0, typical),))
+    route = Route(line, LongSection(((0, 100, 0), (5000, 101, 200), (line.end, 99, 0))), (Change(0, typical),))
 
     def worked() -> Any:
         sections, findings = cross_sections(route, ground, route.chainages(10))
