@@ -87,6 +87,10 @@ class Lines(unittest.TestCase):
             lambda: straight(ROAD, 98, 98).chainages(0),
             lambda: replace(ROAD, layers=(RouteLayer("x", 0.1, ("footway",)),)),
             lambda: ROAD.blended(BOX, 0.5),
+            lambda: LongSection(((0, 1, 0), (10, math.nan, 0))),
+            lambda: replace(BOX, left=(Strip("floor", math.nan),)),
+            lambda: replace(BOX, left=(Strip("floor", 2, math.nan),)),
+            lambda: replace(ROAD, layers=(RouteLayer("x", math.nan, ("verge",)),)),
         ):
             with self.assertRaises(BadEntry):
                 make()

@@ -180,6 +180,8 @@ class Told(unittest.TestCase):
             (([a, replace(b, x=0)], [Run("A", "B", 1, 1, SEWER)]), "nothing is left of it"),
             (([a, replace(b, ground=None)], [Run("A", "B", 1, 1, SEWER)]), "is not known"),
             (([a, a], []), "one name"),
+            (([a, b], [Run("A", "B", math.nan, 1, SEWER)]), "is missing"),
+            (([a, b], [Run("A", "B", 1, 1, SEWER, ground=[(12, 3)])]), "beyond its 9.00 m"),
         ]
         for (nodes, runs), says in cases:
             with self.assertRaisesRegex(BadEntry, says):
@@ -191,6 +193,9 @@ class Told(unittest.TestCase):
             lambda: replace(SEWER, surrounds=(Surround("backfill", "crown"),)),
             lambda: Sides("benched"),
             lambda: Sides(batter=-1),
+            lambda: Sides(batter=math.nan),
+            lambda: Manhole(0),
+            lambda: Manhole(1, wall=-0.1),
         ):
             with self.assertRaises(BadEntry):
                 make()

@@ -163,8 +163,10 @@ class LongSection:
     def __post_init__(self) -> None:
         if len(self.points) < 2 or any(not a[0] < b[0] for a, b in pairwise(self.points)):
             raise BadEntry("A long section needs two points at least, their chainages rising.", field="long_section")
+        if not all(math.isfinite(level) for _, level, _ in self.points):
+            raise BadEntry("A level of the long section is missing.", field="long_section")
         ends = [point[0] + sign * point[2] / 2 for point in self.points for sign in (-1, 1)]
-        if any(point[2] < 0 for point in self.points) or any(a > b + 1e-6 for a, b in pairwise(ends)):
+        if not all(point[2] >= 0 for point in self.points) or any(a > b + 1e-6 for a, b in pairwise(ends)):
             raise BadEntry("The vertical curves of the long section overlap.", field="long_section", remedy="Shorten them.")
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -86,11 +87,12 @@ class TypicalSection:
 
     def __post_init__(self) -> None:
         strips = {strip.name for strip in (*self.left, *self.right)}
-        if any(strip.width < 0 for strip in (*self.left, *self.right)) or self.topsoil < 0:
-            raise BadEntry(f"Typical section {self.name} has a measure below zero.", field="typical")
+        sound = all(strip.width >= 0 and math.isfinite(strip.fall) for strip in (*self.left, *self.right))
+        if not (sound and self.topsoil >= 0):
+            raise BadEntry(f"Typical section {self.name} has a measure that is missing or below zero.", field="typical")
         for layer in self.layers:
-            if layer.thickness < 0 or layer.spread < 0:
-                raise BadEntry(f"Layer {layer.name} has a measure below zero.", field="layers")
+            if not (layer.thickness >= 0 and layer.spread >= 0):
+                raise BadEntry(f"Layer {layer.name} has a measure that is missing or below zero.", field="layers")
             if unknown := [name for name in layer.under if name not in strips]:
                 raise BadEntry(f"Layer {layer.name} lies under {unknown[0]}, which {self.name} doesn't have.", field="layers")
         if len({layer.name for layer in self.layers}) < len(self.layers):

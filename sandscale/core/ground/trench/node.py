@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ...refusals import BadEntry
+
 
 @dataclass(frozen=True)
 class Manhole:
@@ -23,6 +25,10 @@ class Manhole:
     wall: float = 0.15
     base: float = 0.20
     working_space: float = 0.50
+
+    def __post_init__(self) -> None:
+        if not (self.length > 0 and min(self.width, self.wall, self.base, self.working_space) >= 0):
+            raise BadEntry("A manhole needs a length above zero, and no measure of it below.", field="manhole")
 
     @property
     def outer_area(self) -> float:

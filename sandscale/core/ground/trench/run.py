@@ -182,6 +182,8 @@ def quantities_of(run: Run, line: int, nodes: Mapping[str, Node], ground: Surfac
         if name not in nodes:
             raise BadEntry(f"Run {run.name} names node {name}, which there isn't.", field="nodes", remedy="Add the node or correct the name.")
     start, end = nodes[run.start], nodes[run.end]
+    if not all(math.isfinite(value) for value in (run.start_invert, run.end_invert, start.x, start.y, end.x, end.y)):
+        raise BadEntry(f"An invert of run {run.name}, or the place of one of its nodes, is missing.", field="runs")
     length = math.hypot(end.x - start.x, end.y - start.y)
     first, last = (node.manhole.pit_half if node.manhole else 0.0 for node in (start, end))
     if not length > first + last:
@@ -238,13 +240,15 @@ def _ground(run: Run, line: int, start: Node, end: Node, length: float, ground: 
         along, levels = profile.chainages.copy(), profile.levels.copy()
     else:
         between = sorted(run.ground)
+        if any(not 0 <= chainage <= length for chainage, _ in between):
+            raise BadEntry(f"Ground levels of run {run.name} lie beyond its {length:.2f} m.", field="ground", remedy="Count chainages from its start node.")
         along = np.array([0.0, *(chainage for chainage, _ in between), length])
         levels = np.array([np.nan, *(level for _, level in between), np.nan])
     for at, node in ((0, start), (-1, end)):
         if node.ground is not None:
             levels[at] = node.ground
     unknown = ~np.isfinite(levels)
-    if unknown[0] or unknown[-1] or not (np.diff(along) >= 0).all():
+    if unknown[0] or unknown[-1]:
         raise BadEntry(f"The ground level at an end of run {run.name} is not known.", field="ground", remedy="Type the level of its node, or survey it.")
     if unknown.any():
         findings.append(

@@ -34,7 +34,7 @@ class Sides:
     upright: float = 0.0
 
     def __post_init__(self) -> None:
-        if min(self.batter, self.step_height, self.step_width, self.upright) < 0:
+        if not all(measure >= 0 for measure in (self.batter, self.step_height, self.step_width, self.upright)):
             raise BadEntry("The sides of a trench can't have measures below zero.", field="sides")
         if self.kind == "benched" and not self.step_height >= _LEAST_STEP:
             raise BadEntry(f"Benched sides need a height of {_LEAST_STEP:g} m or more between benches.", field="step_height")
