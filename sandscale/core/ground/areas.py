@@ -11,6 +11,7 @@ import numpy as np
 from ..findings import Finding
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
+from .measures import MOST, known
 from .pieces import Floats
 from .table import Table, table
 
@@ -173,15 +174,21 @@ def volume(chainages: Sequence[float] | Floats, areas: Sequence[float] | Floats,
         factors: 1 + e / R at each section on a curve: its area's middle lies e outside a centreline of radius R.
 
     Raises:
-        BadEntry: the chainages fall, or an area is below zero or missing.
+        BadEntry: the chainages fall, an area is below zero or missing, or its middle lies beyond the centre of the curve.
     """
     along, area = np.asarray(chainages, dtype=float), np.asarray(areas, dtype=float)
-    if len(along) != len(area) or (np.diff(along) < 0).any() or not np.isfinite(along).all():
+    if len(along) != len(area) or (np.diff(along) < 0).any() or not known(along):
         raise BadEntry("Sections need chainages that don't fall, and an area each.", field="chainage")
-    if not (area >= 0).all():
-        raise BadEntry(f"The area at chainage {along[~(area >= 0)][0]:g} is below zero or missing.", field="area")
+    if len(odd := along[~((area >= 0) & (area <= MOST))]):
+        raise BadEntry(f"The area at chainage {odd[0]:g} is missing, below zero or beyond all size.", field="area")
     curve = np.ones(len(along)) if factors is None else np.asarray(factors, dtype=float)
-    spans, odd, at = list[Span](), 0, 0
+    if len(odd := along[~((curve >= 0) & (curve <= MOST))]):
+        raise BadEntry(
+            f"The middle of the area at chainage {odd[0]:g} lies beyond the centre of the curve, or is missing.",
+            field="middle",
+            remedy="Reckon without the correction for curves, or divide the section.",
+        )
+    spans, lone, at = list[Span](), 0, 0
     while at + 1 < len(along):
         length = along[at + 1] - along[at]
         if length == 0:
@@ -190,10 +197,10 @@ def volume(chainages: Sequence[float] | Floats, areas: Sequence[float] | Floats,
         paired = rule == "prismoidal" and at + 2 < len(along) and abs(along[at + 2] - along[at + 1] - length) <= 1e-9 * max(1.0, abs(along[at + 2]))
         number = 3 if paired else 2
         used: Rule = rule if paired or rule != "prismoidal" else "mean area"
-        odd += used != rule
+        lone += used != rule
         spans.append(_span(along[at : at + number], area[at : at + number], curve[at : at + number], used))
         at += number - 1
-    findings = [Finding(f"{odd} of the spans have no third section at the same distance; mean areas are taken there.", field="chainage")] if odd else []
+    findings = [Finding(f"{lone} of the spans have no third section at the same distance; mean areas are taken there.", field="chainage")] if lone else []
     return Volume(tuple(spans), tuple(findings))
 
 

@@ -16,6 +16,7 @@ from ..findings import Finding
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 from .cut_and_fill import CutFill
+from .measures import sound
 from .pieces import Floats, Pieces, joined, overlay
 from .surface import Line, Surface, ring_region
 from .table import Table, table
@@ -170,8 +171,8 @@ def _check(layers: Sequence[Layer]) -> None:
     if len(set(names)) < len(names):
         raise BadEntry("Each class of digging needs a name of its own.", field="layers")
     for layer in layers:
-        if not (np.isfinite(layer.depth) and layer.depth >= 0):
-            raise BadEntry(f"The depth of {layer.name} can't be below zero.", field="depth")
+        if not sound(layer.depth):
+            raise BadEntry(f"The depth of {layer.name} is missing or below zero.", field="depth")
     order = [_ORDER.index(layer.taken) for layer in layers]
     if order != sorted(order):
         raise BadEntry("Classes come from the top down: what is stripped, then what is dug, then what lies below formation.", field="layers")

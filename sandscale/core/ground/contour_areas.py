@@ -9,6 +9,7 @@ import numpy as np
 from ..refusals import BadEntry
 from .areas import Rule, Volume, volume
 from .cut_and_fill import CutFill, depth
+from .measures import positive
 from .pieces import Floats, Pieces
 from .surface import zero_lines
 
@@ -63,7 +64,7 @@ def contour_areas(earth: CutFill, interval: float, rule: Rule = "mean area") -> 
     Raises:
         BadEntry: the interval is not above zero or makes too many slices.
     """
-    if not interval > 0:
+    if not positive(interval):
         raise BadEntry("Contours need an interval above zero.", field="interval")
     cut, fill = earth.cut_pieces, earth.fill_pieces
     return ContourAreas(_slices(cut, depth(cut), interval, rule), _slices(fill, -depth(fill), interval, rule))

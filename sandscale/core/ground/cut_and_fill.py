@@ -14,6 +14,7 @@ from ..findings import Finding
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 from .formation import Formation
+from .measures import sound
 from .pieces import EMPTY, Floats, Pieces, Region, joined, none, united
 from .surface import Line, Surface, ring_region, zero_lines
 from .table import Table, table
@@ -210,7 +211,7 @@ def rising(limits: Sequence[float]) -> Sequence[float]:
     Raises:
         BadEntry: they don't.
     """
-    if len(limits) < 2 or limits[0] < 0 or any(not low < high for low, high in pairwise(limits)):
+    if len(limits) < 2 or not sound(*limits) or any(not low < high for low, high in pairwise(limits)):
         raise BadEntry("The limits of bands must rise from zero, such as 0, 1, 2, 4.", field="bands")
     return limits
 

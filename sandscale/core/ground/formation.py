@@ -12,6 +12,7 @@ import shapely
 
 from ..findings import Finding
 from ..refusals import BadEntry, BadShape
+from .measures import known, sound
 from .pieces import Floats, Pieces, Region, joined, none, overlay, pieces, united
 from .surface import Line, Surface, ring_region, surface
 
@@ -68,7 +69,7 @@ class Plane:
 
     def against(self, ground: Surface) -> Shaped:
         """See :class:`Formation`."""
-        if not np.isfinite([self.level, self.east, self.north]).all():
+        if not known(self.level, self.east, self.north, *self.at):
             raise BadEntry("A formation needs a level and grades that are numbers.", field="level")
         laid = ground.named("ground")
         if self.outline is None:
@@ -117,8 +118,8 @@ class Batter:
         Raises:
             BadEntry: a value is below zero, or benches without a height.
         """
-        if not (self.run >= 0 and self.bench_height >= 0 and self.bench_width >= 0):
-            raise BadEntry("A batter and its benches can't be below zero.", field="batter")
+        if not sound(self.run, self.bench_height, self.bench_width):
+            raise BadEntry("A batter or its benches are missing or below zero.", field="batter")
         if self.bench_width and not self.bench_height:
             raise BadEntry("Benches need a height between them.", field="bench_height")
         if self.bench_width and height > self.bench_height * _MOST_BENCHES:
@@ -184,8 +185,8 @@ def on_plane(outline: Line, plane: Plane) -> list[tuple[float, float, float]]:
 
 def _left_ring(outline: Line) -> Floats:
     ring = np.asarray(outline, dtype=float)
-    if ring.shape[1] < 3 or not np.isfinite(ring).all():
-        raise BadShape("The outline of a platform needs a level at each corner.", field="outline")
+    if ring.shape[1] < 3 or not known(ring):
+        raise BadShape("The outline of a platform needs a place and a level at each corner.", field="outline")
     if np.array_equal(ring[0, :2], ring[-1, :2]):
         ring = ring[:-1]
     ring = ring[np.hypot(*(ring[:, :2] - np.roll(ring[:, :2], 1, axis=0)).T) > 0]

@@ -13,6 +13,7 @@ from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 from .areas import Rule, Trapezia, Volume, trapezia, volume
 from .cut_and_fill import CutFill
+from .measures import known, positive
 from .pieces import Floats, Region, triangles_of
 from .table import Table, table
 
@@ -251,10 +252,12 @@ def _clipped_means(clipped: np.ndarray[tuple[int], np.dtype[np.object_]], earth:
 
 def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Callable[[Floats], Floats]]:
     """The footprint turned so that the grid's rows run along x, and the way back."""
-    if not spacing > 0:
+    if not positive(spacing):
         raise BadEntry("A grid needs a spacing above zero.", field="spacing")
     if footprint.is_empty:
         raise BadEntry("There is nothing to lay a grid over: the ground and the formation don't meet in plan.", field="formation")
+    if not known(angle):
+        raise BadEntry("The angle of a grid is missing.", field="angle")
     turn = math.radians(angle)
     matrix = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
     region = shapely.transform(footprint, lambda places: places @ matrix.T) if angle else footprint
@@ -266,8 +269,8 @@ def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Call
 
 def _checked(ground: Floats, formation: Floats | float, spacing: float) -> tuple[Floats, Floats]:
     levels = np.asarray(ground, dtype=float)
-    if levels.ndim != 2 or min(levels.shape) < 2 or not np.isfinite(levels).all():
+    if levels.ndim != 2 or min(levels.shape) < 2 or not known(levels, formation):
         raise BadEntry("A grid needs two rows and two columns of levels at least, and none missing.", field="ground")
-    if not spacing > 0:
+    if not positive(spacing):
         raise BadEntry("A grid needs a spacing above zero.", field="spacing")
     return levels, np.full(levels.shape, formation, dtype=float)

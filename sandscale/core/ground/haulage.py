@@ -11,6 +11,7 @@ from ..numbers.rounding import ceil_guarded
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 from .cut_and_fill import CutFill
+from .measures import positive, sound
 
 _CLOSE = 1e-7  # m
 
@@ -66,10 +67,10 @@ def haulage(cut: float, fill: float, soil: Soil, unsuitable: float = 0.0) -> Hau
     Raises:
         BadEntry: a volume is below zero, a factor not above it, or more is unsuitable than is dug.
     """
-    if not (cut >= 0 and fill >= 0 and 0 <= unsuitable <= cut + 1e-9):
+    if not (sound(cut, fill, unsuitable) and unsuitable <= cut + 1e-9):
         raise BadEntry("Cut, fill and what is unsuitable can't be below zero, and no more can be unsuitable than is dug.", field="cut")
-    if not (soil.bulking > 0 and soil.compacted > 0 and soil.lorry >= 0):
-        raise BadEntry("Bulking and compaction factors are above zero.", field="bulking")
+    if not (positive(soil.bulking, soil.compacted) and sound(soil.lorry)):
+        raise BadEntry("Bulking and compaction factors are above zero, and a lorry's load not below it.", field="bulking")
     needed, usable = fill / soil.compacted, cut - unsuitable
     reused = min(needed, usable)
     exported, imported = cut - reused, needed - reused

@@ -14,6 +14,7 @@ from shapely.validation import explain_validity
 
 from ..findings import Finding
 from ..refusals import BadEntry, BadShape
+from .measures import known, positive
 from .pieces import EMPTY, Floats, Pieces, Region, Whole, edges_of, least, once, pieces, welded
 from .triangulation import triangulate
 
@@ -137,7 +138,7 @@ class Surface:
         Raises:
             BadEntry: the interval is not above zero, or so small that there would be thousands.
         """
-        if not interval > 0:
+        if not positive(interval):
             raise BadEntry("Contours need an interval above zero.", field="interval")
         first, last = np.ceil(self.lowest / interval - 1e-9), np.floor(self.highest / interval + 1e-9)
         if last - first > _MOST_CONTOURS:
@@ -237,8 +238,10 @@ def surface(levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | No
     lines += [_closed(_with_levels(ring)) for ring in rings if np.shape(ring)[1] > 2]
     given = np.asarray(levels, dtype=float).reshape(-1, 3)
     every = np.concatenate([given, *lines]) if lines else given
-    if not np.isfinite(every).all():
-        raise BadShape("A level has a coordinate that is not a number.", field="levels", remedy="Check the levels before the surface is made.")
+    if not known(every):
+        raise BadShape(
+            "A level has a coordinate that is not a number, or beyond all size.", field="levels", remedy="Check the levels before the surface is made."
+        )
     points, index = _unique(every)
     edges, at = [], len(given)
     for line in lines:
@@ -270,8 +273,10 @@ def of_triangles(points: Floats, triangles: Whole) -> Surface:
     """A surface from points and triangles between them (n × 3 indexes); those without an area in plan are left out and told.
 
     Raises:
-        BadShape: none has one.
+        BadShape: none has one, or a corner is no place that can be.
     """
+    if not known(points):
+        raise BadShape("A corner of the faces has a coordinate that is missing or can't be.", field="faces")
     turned = _left(points, triangles)
     a, b, c = (points[turned[:, corner], :2] for corner in range(3))
     u, v = b - a, c - a
@@ -290,7 +295,9 @@ def ring_region(ring: Line, what: str) -> Polygon:
         BadShape: it has fewer than three corners, or crosses itself.
     """
     corners = np.asarray([point[:2] for point in ring], dtype=float)
-    if len(np.unique(corners, axis=0)) < 3 or not np.isfinite(corners).all():
+    if not known(corners):
+        raise BadShape(f"A corner of the {what} has no place that can be.", field=what)
+    if len(np.unique(corners, axis=0)) < 3:
         raise BadShape(f"The {what} has fewer than three corners.", field=what)
     polygon = Polygon(corners)
     if not polygon.is_valid or polygon.area == 0:

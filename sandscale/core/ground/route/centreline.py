@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from ...refusals import BadEntry
+from ..measures import known, positive
 from ..pieces import Floats
 
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(24)
@@ -63,8 +64,9 @@ class Centreline:
     begin: float = 0.0
 
     def __post_init__(self) -> None:
-        if not self.elements or not all(element.length > 0 for element in self.elements):
-            raise BadEntry("A centreline needs elements with a length above zero.", field="centreline")
+        sound = all(known(*each.start, each.direction, each.curvature, each.end_curvature) and positive(each.length) for each in self.elements)
+        if not (self.elements and sound and known(self.begin)):
+            raise BadEntry("A centreline needs elements with a length above zero, and no measure missing.", field="centreline")
 
     @cached_property
     def changes(self) -> Floats:
@@ -111,7 +113,7 @@ def through(corners: Sequence[Sequence[float]], radii: Sequence[float] = (), beg
         BadEntry: two corners at one place, or arcs that don't fit their straights.
     """
     points = [np.array(corner[:2], dtype=float) for corner in corners]
-    if len(points) < 2 or any(not float(np.hypot(*(b - a))) > 0 for a, b in pairwise(points)):
+    if len(points) < 2 or not known(*points) or any(not float(np.hypot(*(b - a))) > 0 for a, b in pairwise(points)):
         raise BadEntry("A centreline needs two points at least, each apart from the next.", field="centreline")
     wanted = [*radii, *[0.0] * (len(points) - 2 - len(radii))]
     turns = [0.0, *(_turn(a, b, c) for a, b, c in zip(points, points[1:], points[2:], strict=False)), 0.0]
@@ -141,7 +143,7 @@ def along_arcs(corners: Sequence[Sequence[float]], begin: float = 0.0) -> Centre
     for a, b in pairwise(corners):
         bulge = float(a[2]) if len(a) > 2 else 0.0
         chord, direction = math.hypot(b[0] - a[0], b[1] - a[1]), math.atan2(b[1] - a[1], b[0] - a[0])
-        if not chord > 0:
+        if chord == 0:
             continue
         turn = 4 * math.atan(bulge)
         curvature = 2 * math.sin(turn / 2) / chord
@@ -163,8 +165,8 @@ class LongSection:
     def __post_init__(self) -> None:
         if len(self.points) < 2 or any(not a[0] < b[0] for a, b in pairwise(self.points)):
             raise BadEntry("A long section needs two points at least, their chainages rising.", field="long_section")
-        if not all(math.isfinite(level) for _, level, _ in self.points):
-            raise BadEntry("A level of the long section is missing.", field="long_section")
+        if not known(*(value for point in self.points for value in point)):
+            raise BadEntry("A chainage or level of the long section is missing or can't be.", field="long_section")
         ends = [point[0] + sign * point[2] / 2 for point in self.points for sign in (-1, 1)]
         if not all(point[2] >= 0 for point in self.points) or any(a > b + 1e-6 for a, b in pairwise(ends)):
             raise BadEntry("The vertical curves of the long section overlap.", field="long_section", remedy="Shorten them.")

@@ -9,6 +9,7 @@ import numpy as np
 
 from ...numbers.working import Working, shown
 from ...refusals import BadEntry
+from ..measures import positive, sound
 from ..pieces import Floats
 from .quantities import RouteQuantities
 from .sections import CUT, FILL
@@ -55,7 +56,7 @@ def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance
     Raises:
         BadEntry: a factor or distance is not what it can be.
     """
-    if not compacted > 0 or not free_distance >= 0:
+    if not (positive(compacted) and sound(free_distance)):
         raise BadEntry("The compaction factor is above zero and the free distance not below it.", field="compacted")
     along, cut = quantities.cumulative(CUT)
     places, fill = quantities.cumulative(FILL)

@@ -15,6 +15,7 @@ from ...numbers.working import Working, shown
 from ...refusals import BadEntry
 from ..areas import Trapezia, trapezia
 from ..formation import Batter
+from ..measures import known, positive, sound
 from ..pieces import Floats
 from ..surface import Surface
 from .centreline import Centreline, LongSection
@@ -38,6 +39,10 @@ class Change:
     chainage: float
     typical: TypicalSection
     taper: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not (known(self.chainage) and sound(self.taper)):
+            raise BadEntry(f"The chainage at which {self.typical.name} begins, or its taper, is missing or can't be.", field="typical")
 
 
 @dataclass(frozen=True)
@@ -70,7 +75,7 @@ class Route:
             BadEntry: the interval is not above zero, or makes too many sections.
         """
         begin, end = self.centreline.begin, self.centreline.end
-        if not interval > 0 or (end - begin) / interval > _MOST_SECTIONS:
+        if not positive(interval) or (end - begin) / interval > _MOST_SECTIONS:
             raise BadEntry(
                 f"Sections every {interval:g} m can't be made here.", field="interval", remedy=f"Type an interval for up to {_MOST_SECTIONS} sections."
             )

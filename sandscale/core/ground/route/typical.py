@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from ...refusals import BadEntry
 from ..formation import Batter
+from ..measures import known, sound
 
 Point = tuple[float, float]
 _CUT, _FILL = Batter(1.0), Batter(1.5)
@@ -62,6 +62,10 @@ class Ditch:
     inner: float
     outer: float
 
+    def __post_init__(self) -> None:
+        if not sound(self.depth, self.bottom, self.inner, self.outer):
+            raise BadEntry("A ditch has a measure that is missing or below zero.", field="ditch")
+
 
 @dataclass(frozen=True)
 class TypicalSection:
@@ -87,11 +91,11 @@ class TypicalSection:
 
     def __post_init__(self) -> None:
         strips = {strip.name for strip in (*self.left, *self.right)}
-        sound = all(strip.width >= 0 and math.isfinite(strip.fall) for strip in (*self.left, *self.right))
-        if not (sound and self.topsoil >= 0):
+        every = (*self.left, *self.right)
+        if not (sound(self.topsoil, *(strip.width for strip in every)) and known(*(strip.fall for strip in every))):
             raise BadEntry(f"Typical section {self.name} has a measure that is missing or below zero.", field="typical")
         for layer in self.layers:
-            if not (layer.thickness >= 0 and layer.spread >= 0):
+            if not sound(layer.thickness, layer.spread):
                 raise BadEntry(f"Layer {layer.name} has a measure that is missing or below zero.", field="layers")
             if unknown := [name for name in layer.under if name not in strips]:
                 raise BadEntry(f"Layer {layer.name} lies under {unknown[0]}, which {self.name} doesn't have.", field="layers")

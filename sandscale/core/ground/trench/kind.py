@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from ...refusals import BadEntry
+from ..measures import known, positive, sound
 from ..pieces import Floats
 from .sides import EN_1610, UPRIGHT, Sides, TrenchWidths
 
@@ -29,6 +30,10 @@ class Pipe:
     name: str
     bore: float
     wall: float
+
+    def __post_init__(self) -> None:
+        if not (positive(self.bore) and sound(self.wall)):
+            raise BadEntry(f"Pipe {self.name} needs a bore above zero, and a wall not below it.", field="pipe")
 
     @property
     def outside(self) -> float:
@@ -53,6 +58,10 @@ class Material:
 
     density: float = 1.8
     extra: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not sound(self.density, self.extra):
+            raise BadEntry("The density of a material, or its allowance, is missing or below zero.", field="material")
 
     def tonnes(self, volume: float) -> float:
         """What is bought for a volume in place (m³), in t."""
@@ -118,14 +127,12 @@ class TrenchKind:
     widths: TrenchWidths = EN_1610
 
     def __post_init__(self) -> None:
-        if self.bed < 0 or self.width < 0 or any(layer.thickness < 0 or layer.overlap < 0 for layer in self.reinstatements):
-            raise BadEntry(f"Trench {self.name} has a measure below zero.", field="trench")
-        if self.pipe and not (self.pipe.bore > 0 and self.pipe.wall >= 0):
-            raise BadEntry(f"The pipe of trench {self.name} needs a bore above zero.", field="pipe")
+        if not sound(self.bed, self.width, *(measure for layer in self.reinstatements for measure in (layer.thickness, layer.overlap))):
+            raise BadEntry(f"Trench {self.name} has a measure that is missing or below zero.", field="trench")
         if not self.pipe and not self.width:
             raise BadEntry(f"Trench {self.name} has no pipe to tell its width by.", field="width", remedy="Type the width of its bottom.")
         tops = self.tops
-        if any(upper < lower for lower, upper in zip([0.0, *tops], tops, strict=False)):
+        if not known(*tops) or any(upper < lower for lower, upper in zip([0.0, *tops], tops, strict=False)):
             raise BadEntry(f"The layers of trench {self.name} don't rise: one ends below the one under it.", field="surrounds")
         names = [DUG, PIPE, BACKFILL, *(layer.name for layer in self.surrounds), *(layer.name for layer in self.reinstatements)]
         if len(set(names)) < len(names):

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from ...refusals import BadEntry
+from ..measures import positive, sound
 
 
 @dataclass(frozen=True)
@@ -27,7 +28,7 @@ class Manhole:
     working_space: float = 0.50
 
     def __post_init__(self) -> None:
-        if not (self.length > 0 and min(self.width, self.wall, self.base, self.working_space) >= 0):
+        if not (positive(self.length) and sound(self.width, self.wall, self.base, self.working_space)):
             raise BadEntry("A manhole needs a length above zero, and no measure of it below.", field="manhole")
 
     @property

@@ -13,6 +13,7 @@ import numpy as np
 from ...findings import Finding
 from ...numbers.working import Working, shown
 from ...refusals import BadEntry
+from ..measures import known
 from ..pieces import Floats
 from ..surface import Surface
 from ..table import Table, table
@@ -182,7 +183,7 @@ def quantities_of(run: Run, line: int, nodes: Mapping[str, Node], ground: Surfac
         if name not in nodes:
             raise BadEntry(f"Run {run.name} names node {name}, which there isn't.", field="nodes", remedy="Add the node or correct the name.")
     start, end = nodes[run.start], nodes[run.end]
-    if not all(math.isfinite(value) for value in (run.start_invert, run.end_invert, start.x, start.y, end.x, end.y)):
+    if not known(run.start_invert, run.end_invert, start.x, start.y, end.x, end.y):
         raise BadEntry(f"An invert of run {run.name}, or the place of one of its nodes, is missing.", field="runs")
     length = math.hypot(end.x - start.x, end.y - start.y)
     first, last = (node.manhole.pit_half if node.manhole else 0.0 for node in (start, end))
@@ -248,6 +249,8 @@ def _ground(run: Run, line: int, start: Node, end: Node, length: float, ground: 
         if node.ground is not None:
             levels[at] = node.ground
     unknown = ~np.isfinite(levels)
+    if not known(levels[~unknown]):
+        raise BadEntry(f"A ground level of run {run.name} is beyond all size.", field="ground")
     if unknown[0] or unknown[-1]:
         raise BadEntry(f"The ground level at an end of run {run.name} is not known.", field="ground", remedy="Type the level of its node, or survey it.")
     if unknown.any():

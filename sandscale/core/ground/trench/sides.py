@@ -9,9 +9,11 @@ from typing import Literal
 import numpy as np
 
 from ...refusals import BadEntry
+from ..measures import sound
 from ..pieces import Floats
 
 _LEAST_STEP = 0.05  # m
+_MOST_STEPS = 1_000
 Kind = Literal["upright", "battered", "benched", "flared"]
 
 
@@ -34,8 +36,8 @@ class Sides:
     upright: float = 0.0
 
     def __post_init__(self) -> None:
-        if not all(measure >= 0 for measure in (self.batter, self.step_height, self.step_width, self.upright)):
-            raise BadEntry("The sides of a trench can't have measures below zero.", field="sides")
+        if not sound(self.batter, self.step_height, self.step_width, self.upright):
+            raise BadEntry("The sides of a trench have a measure that is missing or below zero.", field="sides")
         if self.kind == "benched" and not self.step_height >= _LEAST_STEP:
             raise BadEntry(f"Benched sides need a height of {_LEAST_STEP:g} m or more between benches.", field="step_height")
 
@@ -65,7 +67,10 @@ class Sides:
         if self.kind == "flared":
             return [self.upright] if 0 < self.upright < top else []
         if self.kind == "benched":
-            return [self.step_height * n for n in range(1, int(top / self.step_height) + 1)]
+            number = int(top / self.step_height)
+            if number > _MOST_STEPS:
+                raise BadEntry(f"Benches every {self.step_height:g} m make more than {_MOST_STEPS} over {top:.0f} m.", field="step_height")
+            return [self.step_height * n for n in range(1, number + 1)]
         return []
 
     def outline(self, bottom: float, height: float) -> list[tuple[float, float]]:
@@ -108,7 +113,7 @@ class TrenchWidths:
 # EN 1610:2015, tables 1 (supported trench) and 2.
 EN_1610 = TrenchWidths(
     added=((0.225, 0.40), (0.350, 0.50), (0.700, 0.70), (1.200, 0.85), (np.inf, 1.00)),
-    least=((1.00, 0.0), (1.75, 0.80), (4.00, 0.90), (np.inf, 1.00)),
+    least=((0.999_999, 0.0), (1.75, 0.80), (4.00, 0.90), (np.inf, 1.00)),
 )
 
 
