@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 from hypothesis import given, settings
@@ -196,6 +197,36 @@ class Volumes(unittest.TestCase):
         with self.assertRaises(BadEntry):
             found.within(5, 5)
 
+    def test_stretches_cut_between_sections_keep_areas_and_curves(self) -> None:
+        """Areas and curvature that grow evenly, each multiplied out by hand: A = 2 + x/10, 1/R = x/1000, the middle 5 outside."""
+        rows = [AreaRow(x, {"cut": 2 + x / 10}, {"cut": 5.0}, x / 1000) for x in (0.0, 20.0, 40.0, 60.0)]
+        found = RouteQuantities(tuple(rows))
+
+        def curved(x: float) -> float:
+            return (2 + x / 10) * (1 + 5 * x / 1000)
+
+        # Between two sections of its own; over a section; from the very first to one between.
+        for marks in ((22, 37), (22, 40, 47), (0, 3), (55, 60)):
+            by_hand = sum((curved(a) + curved(b)) / 2 * (b - a) for a, b in pairwise(marks))
+            self.assertAlmostEqual(found.within(marks[0], marks[-1]).totals["cut"], by_hand, places=9, msg=str(marks))
+        straight_on = RouteQuantities(tuple(rows), curved=False)
+        self.assertAlmostEqual(straight_on.within(22, 37).totals["cut"], (4.2 + 5.7) / 2 * 15)
+        self.assertEqual(straight_on.within(61, 80).totals, {})
+        self.assertAlmostEqual(straight_on.within(50, 80).totals["cut"], (7 + 8) / 2 * 10)
+        with self.assertRaisesRegex(BadEntry, "beyond the centre of the curve"):
+            RouteQuantities((AreaRow(0, {"cut": 1}, {"cut": -30}, 1 / 20), AreaRow(9, {"cut": 1}))).volume("cut")
+
+    def test_layers_on_one_side_have_their_middle_there(self) -> None:
+        left = TypicalSection(
+            "left only", (Strip("footway", 2),), (Strip("floor", 1),), (RouteLayer("paving", 0.06, ("footway",), spread=0.5),), cut=Batter(0.0)
+        )
+        right = replace(left, left=left.right, right=left.left)
+        for typical, middle in ((left, -1.25), (right, 1.25)):
+            (section, *_) = sections(straight(typical, 98, 98), flat())
+            self.assertAlmostEqual(section.areas["paving"], 2.5 * 0.06)
+            self.assertAlmostEqual(section.middles["paving"], middle)
+            self.assertEqual(section.working("paving").value, section.areas["paving"])
+
     def test_missing_layers_are_never_silent(self) -> None:
         bare = replace(ROAD, name="bare", layers=ROAD.layers[:1])
         route = replace(straight(ROAD, 98, 98), changes=(Change(0, ROAD), Change(40, bare)))
@@ -238,11 +269,35 @@ class Volumes(unittest.TestCase):
         self.assertEqual((round(rows[1].areas["top"], 9), round(rows[1].areas["base"], 9)), (0.8, 2.0))
         self.assertAlmostEqual(rows[1].areas["cut"] - rows[1].areas["fill"], 8 * (9.7 - 9.65))
         self.assertAlmostEqual(RouteQuantities(tuple(rows)).totals["top"], (4.0 + 0.8) / 2 * 20)
+        # The ground is 9.7 − x / 4, the formation 9.6 + |x| / 40: they cross at 0.1 / 0.275, and the fill is a triangle.
+        crossing = 0.1 / 0.275
+        self.assertAlmostEqual(rows[1].middles["cut"], (-5.6 + 0.1 * crossing**2 / 6) / (2.2 + 0.1 * crossing / 2))
+        self.assertAlmostEqual(rows[1].middles["fill"], crossing + (4 - crossing) * 2 / 3)
         self.assertEqual(findings, ())
         _, findings = areas_of([SectionLines(0, {"top": line(9, 9), "base": line(9.1, 9.1)})], ["top", "base"])
         self.assertIn("the line of base lies above top by 0.800 m²", findings[0].says)
-        with self.assertRaises(BadEntry):
-            areas_of([made[0], made[0]], ["top", "base"])
+        for wrong, order in (([made[0], made[0]], ["top", "base"]), ([SectionLines(0, {"top": line(9, 9)})], ["top"])):
+            with self.assertRaises(BadEntry):
+                areas_of(wrong, order)
+
+    def test_imported_lines_that_do_not_cover_one_another_are_told(self) -> None:
+        def line(left: float, right: float, level: float) -> np.ndarray:
+            return np.array([(left, level), (right, level)])
+
+        lines = {"top": line(-3, 3, 10), "base": line(-4, 4, 9.8), "subbase": line(-4, 1, 9.5), "formation": line(-5, 5, 9), "ground": line(-2, 6, 11)}
+        rows, findings = areas_of([SectionLines(0, lines)], ["top", "base", "formation"])
+        self.assertEqual(
+            [finding.says for finding in findings],
+            ["The line subbase isn't in the order of layers and is not counted.",
+             "At chainage 0 the line of ground ends 3.00 m short of formation; what lies beyond is not counted."],
+        )  # fmt: skip
+        self.assertEqual({name: round(area, 9) for name, area in rows[0].areas.items()}, {"top": 1.2, "base": 8 * 0.8, "cut": 7 * 2.0, "fill": 0})
+        rows, findings = areas_of([SectionLines(0, lines)], ["base", "subbase", "formation"])
+        self.assertIn("the line of subbase ends 3.00 m short of base", findings[1].says)
+        self.assertEqual((round(rows[0].areas["base"], 9), round(rows[0].areas["subbase"], 9)), (5 * 0.3, 5 * 0.5))
+        apart = SectionLines(7, {"top": line(-3, -1, 10), "base": line(1, 3, 9)})
+        rows, findings = areas_of([apart], ["top", "base"])
+        self.assertEqual((rows[0].areas, "2.00 m short of top" in findings[0].says), ({"top": 0.0}, True))
 
 
 def earthwork(*volumes: float, step: float = 20.0) -> RouteQuantities:

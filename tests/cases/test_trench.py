@@ -39,8 +39,24 @@ def single(kind: TrenchKind, first: float, last: float, length: float = 50.0, st
 
 class ByHand(unittest.TestCase):
     def test_widths_of_the_standard(self) -> None:
-        for bore, outside, depth, width in [(0.15, 0.16, 0.9, 0.56), (0.25, 0.29, 1.5, 0.80), (0.25, 0.29, 2.5, 0.90), (0.60, 0.76, 5.0, 1.46)]:
-            self.assertAlmostEqual(EN_1610.width(bore, outside, depth), width)
+        by_size = [
+            (0.15, 0.16, 0.9, 0.56),
+            (0.225, 0.25, 0.9, 0.65),
+            (0.30, 0.36, 0.9, 0.86),
+            (0.60, 0.76, 5.0, 1.46),
+            (1.2, 1.4, 3.0, 2.25),
+            (1.4, 1.6, 3, 2.6),
+        ]
+        by_depth = [
+            (0.25, 0.29, 0.99, 0.79),
+            (0.25, 0.29, 1.0, 0.80),
+            (0.25, 0.29, 1.75, 0.80),
+            (0.25, 0.29, 1.76, 0.90),
+            (0.1, 0.11, 4, 0.9),
+            (0.1, 0.11, 4.1, 1),
+        ]
+        for bore, outside, depth, width in by_size + by_depth:
+            self.assertAlmostEqual(EN_1610.width(bore, outside, depth), width, msg=f"{bore} at {depth}")
 
     def test_a_sewer_of_constant_depth(self) -> None:
         run = single(SEWER, 2.0, 2.0).runs[0]
@@ -66,12 +82,68 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(run.volumes["haunch"], (0.9 * (0.15 + 0.145) - math.pi / 8 * 0.29**2) * 50, places=9)
         self.assertAlmostEqual(run.volumes["backfill"], (0.9 * (2 - 0.295) - math.pi / 8 * 0.29**2) * 50, places=9)
 
+    def test_a_layer_over_another_takes_only_its_own_part_of_the_pipe(self) -> None:
+        layers = (Surround("haunch", "springing"), Surround("cover", "crown", 0.15), Surround("fill", "crown", 0.45))
+        kind = replace(SEWER, surrounds=layers, reinstatements=(Reinstatement("turf", 0.1), Reinstatement("topsoil", 0.2)), sides=Sides("battered", 1.0))
+        volumes, half_pipe = single(kind, 2.0, 2.0, 1.0).runs[0].volumes, math.pi / 8 * 0.29**2
+
+        def up_to(height: float) -> float:
+            return 0.9 * height + height**2
+
+        self.assertAlmostEqual(volumes["haunch"], up_to(0.295) - half_pipe, places=9)
+        self.assertAlmostEqual(volumes["cover"], up_to(0.59) - up_to(0.295) - half_pipe, places=9)
+        self.assertAlmostEqual(volumes["fill"], up_to(0.89) - up_to(0.59), places=9)
+        self.assertAlmostEqual(volumes["backfill"], up_to(1.7) - up_to(0.89), places=9)
+        self.assertAlmostEqual(volumes["topsoil"], up_to(1.9) - up_to(1.7), places=9)
+        self.assertAlmostEqual(volumes["turf"], up_to(2.0) - up_to(1.9), places=9)
+
+    def test_a_network_across_a_slope(self) -> None:
+        """Two runs of 50 m (3-4-5) meet a rectangular chamber from below and from above, the ground rising 1 in 20 to the east."""
+        ground = surface(np.array([(x, y, 10 + x / 20) for x in (-50.0, 90) for y in (-50.0, 90)]))
+        chamber = Manhole(1.0, 0.8, wall=0.2, base=0.25, working_space=0.4)
+        nodes = [Node("A", 0, 0), Node("B", 30, 40, manhole=chamber), Node("C", 60, 80)]
+        found = network(nodes, [Run("A", "B", 8.0, 8.5, SEWER), Run("B", "C", 8.7, 9.2, SEWER)], ground)
+        lower, upper = found.runs
+        self.assertEqual(found.findings[0].says, "Run A–B rises by 0.500 m from A to B.")
+        # Upright: area of the long section × width, up to the chamber's pit 1.1 m from its middle. The ground falls to A by 3 in 100.
+        reach, floor = 50 - 1.1, 0.17
+        mean_depth = (10 + 0.03 * reach / 2) - (8 + 0.01 * reach / 2) + floor
+        self.assertAlmostEqual(lower.volumes["dug"], 0.9 * mean_depth * reach, places=9)
+        self.assertAlmostEqual(lower.pipe_length, 49.5)
+        mean_depth = (11.5 + 0.03 * (50 + 1.1) / 2) - (8.7 + 0.01 * (50 + 1.1) / 2) + floor
+        self.assertAlmostEqual(upper.volumes["dug"], 0.9 * mean_depth * reach, places=9)
+        (pit,) = found.pits
+        depth = 11.5 - 8.5 + 0.25  # to the lower of the two inverts
+        self.assertAlmostEqual(pit.dug, (1.0 + 1.2) * (0.8 + 1.2) * depth)
+        self.assertAlmostEqual(pit.manhole, 1.4 * 1.2 * depth)
+        self.assertAlmostEqual(pit.pipes, 2 * math.pi / 4 * 0.29**2 * 0.4)
+        self.assertAlmostEqual(pit.restored["topsoil"], (2.2 * 2.0 - 1.4 * 1.2) * 0.2)
+        working = pit.working()
+        self.assertEqual(working.expression, "dug − manhole − pipes − topsoil")
+        self.assertEqual([part.figures for part in working.parts[:2]], ["4.40 × 3.25", "1.68 × 3.25"])
+        self.assertAlmostEqual(working.parts[0].value - sum(part.value for part in working.parts[1:]), working.value)
+        self.assertAlmostEqual(found.tonnes["topsoil"], 1.8 * (lower.volumes["topsoil"] + upper.volumes["topsoil"] + pit.restored["topsoil"]))
+
+    def test_a_section_is_drawn_as_it_is_reckoned(self) -> None:
+        run = single(replace(SEWER, sides=Sides("battered", 0.5)), 2.0, 3.0).runs[0]
+        drawn = run.section(20.0)
+        circle = np.array(drawn["pipe"])
+        np.testing.assert_allclose(circle[0], circle[-1], atol=1e-12)
+        np.testing.assert_allclose(np.hypot(circle[:, 0], circle[:, 1] - (0.15 + 0.145)), 0.145)
+        self.assertEqual((circle[:, 0].max(), circle[:, 0].min()), (0.145, -0.145))
+        for name, height in (("bed", 0.15), ("surround", 0.59), ("backfill", 2.4 - 0.2), ("topsoil", 2.4)):
+            half = 0.45 + 0.5 * height
+            np.testing.assert_allclose(drawn[name], [(-half, height), (half, height)], atol=1e-6, err_msg=name)
+
     def test_sides(self) -> None:
         for sides, area in [
             (Sides(), 1.0 * 3),
             (Sides("battered", 0.5), (1 + 1.5) * 3),
             (Sides("benched", step_height=1.2, step_width=0.4), 1.2 * 1.0 + 1.2 * 1.8 + 0.6 * 2.6),
+            (Sides("benched", step_height=1.5, step_width=0.4), 1.5 * 1.0 + 1.5 * 1.8),  # the second bench is where the ground is
             (Sides("flared", 1.0, upright=1.0), 1.0 + 2 * (1 + 5) / 2),
+            (Sides("flared", 1.0), (1 + 7) / 2 * 3),
+            (Sides("flared", 1.0, upright=3.5), 1.0 * 3),
         ]:
             kind = TrenchKind("plain", width=1.0, sides=sides)
             self.assertAlmostEqual(single(kind, 3, 3, 10).runs[0].volumes["dug"], area * 10, places=9, msg=sides.kind)

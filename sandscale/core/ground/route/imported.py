@@ -47,26 +47,42 @@ def areas_of(sections: Sequence[SectionLines], order: Sequence[str]) -> tuple[li
     ordered = sorted(sections, key=lambda section: section.chainage)
     if any(a.chainage == b.chainage for a, b in pairwise(ordered)):
         raise BadEntry("Two sections have one chainage.", field="chainage")
-    rows, findings = list[AreaRow](), list[Finding]()
+    rows, findings = list[AreaRow](), _not_ordered(ordered, order)
     for at, section in enumerate(ordered):
         areas, middles = dict[str, float](), dict[str, float]()
         present = [name for name in order if name in section.lines]
         for upper, lower in pairwise(present):
-            between = _between(section.lines[upper], section.lines[lower])
+            between = _between(section, at, upper, lower, findings)
             if between.below > 1e-6:
                 says = f"At chainage {section.chainage:g} the line of {lower} lies above {upper} by {between.below:.3f} m²; that part is not counted."
                 findings.append(Finding(says, at, upper, wrong=True))
             areas[upper], middles[upper] = between.above, between.middle
         if {GROUND, FORMATION} <= set(section.lines):
-            between = _between(section.lines[GROUND], section.lines[FORMATION])
-            areas |= {CUT: between.above, FILL: between.below}
-            middles |= {CUT: between.middle, FILL: between.middle_below}
+            between = _between(section, at, FORMATION, GROUND, findings)
+            areas |= {CUT: between.below, FILL: between.above}
+            middles |= {CUT: between.middle_below, FILL: between.middle}
         rows.append(AreaRow(section.chainage, areas, middles))
     return rows, tuple(findings)
 
 
-def _between(upper: Floats, lower: Floats) -> Trapezia:
-    low, high = max(upper[0, 0], lower[0, 0]), min(upper[-1, 0], lower[-1, 0])
-    marks = np.unique(np.concatenate([upper[:, 0], lower[:, 0]]))
+def _not_ordered(sections: Sequence[SectionLines], order: Sequence[str]) -> list[Finding]:
+    """Lines that no layer goes by."""
+    lines = dict.fromkeys(name for section in sections for name in section.lines)
+    return [
+        Finding(f"The line {name} isn't in the order of layers and is not counted.", field=name, wrong=True)
+        for name in lines
+        if name not in (*order, GROUND, FORMATION)
+    ]
+
+
+def _between(section: SectionLines, at: int, upper: str, lower: str, findings: list[Finding]) -> Trapezia:
+    """What lies between two lines, as wide as the upper is; where the lower ends short of it, that is put to the findings."""
+    top, bottom = section.lines[upper], section.lines[lower]
+    low, high = max(top[0, 0], bottom[0, 0]), min(top[-1, 0], bottom[-1, 0])
+    short = top[-1, 0] - top[0, 0] - max(high - low, 0.0)
+    if short > 1e-6:
+        says = f"At chainage {section.chainage:g} the line of {lower} ends {short:.2f} m short of {upper}; what lies beyond is not counted."
+        findings.append(Finding(says, at, lower, wrong=True))
+    marks = np.unique(np.concatenate([top[:, 0], bottom[:, 0]]))
     marks = marks[(marks >= low) & (marks <= high)]
-    return trapezia(marks, np.interp(marks, *upper.T) - np.interp(marks, *lower.T))
+    return trapezia(marks, np.interp(marks, *top.T) - np.interp(marks, *bottom.T))
