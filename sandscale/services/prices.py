@@ -17,6 +17,8 @@ from .recompute import core_quote, price_of
 from .recording import action, recording
 from .views import QuoteView, ResourceView, Saved
 
+_LARGEST_QUOTED = Decimal("1e9")
+
 
 def resources(actor: Actor) -> list[ResourceView]:
     """The project's resources by kind and name, with their quotes and the price they come to."""
@@ -175,8 +177,11 @@ def _checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any
         raise BadEntry("A quote needs its supplier.", field="supplier")
     for name, least in (("price", Decimal(0)), ("contains", Decimal("0.000001"))):
         value = fields.get(name)
-        if value is not None and not (value.is_finite() and least <= value < Decimal("1e9")):
-            raise BadEntry(f"{value} can't be the {'price' if name == 'price' else 'content'} of a quote.", field=name, remedy="Type a number above zero.")
+        what = "price" if name == "price" else "content"
+        if value is not None and not (value.is_finite() and least <= value):
+            raise BadEntry(f"{value} can't be the {what} of a quote.", field=name, remedy="Type a number above zero.")
+        if value is not None and not value < _LARGEST_QUOTED:
+            raise BadEntry(f"{value} is too large for the {what} of a quote.", field=name, remedy="Check its unit and its zeros.")
     if now.get("valid_to") and now["valid_to"] < now["quoted_on"]:
         raise BadEntry("A quote can't lapse before its own date.", field="valid_to")
     return fields

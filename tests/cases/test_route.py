@@ -318,6 +318,16 @@ class MassHaul(unittest.TestCase):
         self.assertAlmostEqual(found.free + found.overhaul, found.haul)
         self.assertEqual(found.balances, (0, 80))
 
+    def test_a_diagram_that_turns_within_its_steps(self) -> None:
+        found = mass_haul(earthwork(100, -150, 80), free_distance=15)
+        self.assertEqual(found.ordinates.tolist(), [0, 100, -50, 30])
+        np.testing.assert_allclose(found.balances, [0, 20 + 100 / 150 * 20, 40 + 50 / 80 * 20])
+        self.assertAlmostEqual(found.moved, 100 + 50 + 30)
+        bases = (100 / 3, 52.5 - 100 / 3, 60 - 52.5)
+        self.assertAlmostEqual(found.haul, sum(base * height / 2 for base, height in zip(bases, (100, 50, 30), strict=True)))
+        # Chords shorten evenly to nothing, so those beyond the free distance are triangles too; the last ones are too short.
+        self.assertAlmostEqual(found.overhaul, sum((b - 15) ** 2 / b * h / 2 for b, h in zip(bases[:2], (100, 50), strict=True)))
+
     def test_shrinkage_and_what_is_left_over(self) -> None:
         found = mass_haul(earthwork(100, -45, 20, -60), compacted=0.9)
         np.testing.assert_allclose(found.ordinates, [0, 90, 45, 63, 3])

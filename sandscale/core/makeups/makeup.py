@@ -23,7 +23,7 @@ from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Pa
 
 DIMENSIONS: Mapping[str, str] = {"times": "", "length": "m", "width": "m", "height": "m", "area": "m²", "girth": "m", "void_girth": "m", "deduct": ""}
 # Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
-LARGEST: Mapping[str, str] = {"longest": "m", "tallest": "m"}
+OVER_ALL: Mapping[str, str] = {"longest": "m", "tallest": "m"}
 FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes")
 LARGEST_SOURCE = 60_000
 # What the tables of bars and concrete set, in words.
@@ -68,7 +68,7 @@ class MakeUp:
             self.derived.append((item, self._formula(item.formula, scope, item.label, item.unit)))
             scope[key] = unit(item.unit).dimension
         self.outputs = [(o, self._formula(o.formula, scope, o.label, o.unit)) for o in document.outputs]
-        wider = scope | {name: unit(symbol).dimension for name, symbol in LARGEST.items()}
+        wider = scope | {name: unit(symbol).dimension for name, symbol in OVER_ALL.items()}
         cautions = (*document.cautions, *(caution for table in document.bands for caution in _band_cautions(table)))
         self.cautions = [(w, Formula(w.when, wider, self._named, where=f"caution “{w.says}”")) for w in cautions]
         self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
@@ -92,7 +92,7 @@ class MakeUp:
 
     def _check_names(self) -> None:
         document = self.document
-        seen: set[str] = set(DIMENSIONS) | set(CONSTANTS) | set(LARGEST)
+        seen: set[str] = set(DIMENSIONS) | set(CONSTANTS) | set(OVER_ALL)
         inputs = self.inputs.values()
         keys = [i.key for i in inputs] + [name for i in inputs if i.choices for name in i.choices[0].sets] + [d.key for d in document.derived]
         for key in keys + [name for table in document.bands for name in table.rows[0].sets]:

@@ -14,11 +14,11 @@ from numpy.typing import NDArray
 from ..bars.schedule import steel_ratio
 from ..findings import Finding
 from ..numbers.formula import Formula
-from ..numbers.rounding import ceil_guarded
+from ..numbers.rounding import LARGEST, ceil_guarded
 from ..numbers.units import symbol_of, unit
 from ..numbers.working import PaperRow, Working, shown
 from .document import Output
-from .makeup import DIMENSIONS, LARGEST, MakeUp
+from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
 Column = NDArray[np.float64]
 _DIMENSION_WORDS = {"length": "length", "width": "width", "height": "height", "area": "area, or length and width"}
@@ -166,8 +166,10 @@ def _each(makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str,
     """What every line gives to an output, signed; where the formula comes to no number, a finding."""
     each = _per_line(formula, values, len(counted)) / unit(output.unit).size
     deduct = values["deduct"] > 0
-    broken = counted & ~np.isfinite(each)
-    findings += [Finding(f"{output.label} comes to no number: its formula divides by zero.", int(at), wrong=True) for at in np.flatnonzero(broken)]
+    broken = counted & ~(np.abs(each) < LARGEST)
+    for at in np.flatnonzero(broken):
+        what = "a number that is too large" if np.isfinite(each[at]) else "no number: its formula divides by zero, or a measure is far too large"
+        findings.append(Finding(f"{output.label} comes to {what}.", int(at), wrong=True))
     left_out = ~counted | broken
     if output.deducts == "subtract":
         each = np.where(deduct, -each, each)
@@ -194,7 +196,7 @@ def _caution(makeup: MakeUp, values: dict[str, Any], counted: NDArray[np.bool_],
     for caution, formula in makeup.cautions:
         met = _per_line(formula, values, len(counted)).astype(bool) & (adds if caution.on == "adds" else counted & ~adds)
         findings += [Finding(caution.says, int(at)) for at in np.flatnonzero(met)]
-    for name in LARGEST:
+    for name in OVER_ALL:
         del values[name]
 
 

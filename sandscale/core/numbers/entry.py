@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from pint.util import UnitsContainer
 
 from ..refusals import BadEntry
+from .rounding import LARGEST
 from .units import NUMBER, is_unit, kind_of, unit
 
-LARGEST = 1e12
 _LONGEST = 120
 _NUMBER = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+)"
 _FRACTION = r"(?:\d+[ -]+)?\d+/\d+"

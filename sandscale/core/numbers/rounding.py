@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from decimal import ROUND_HALF_UP, Decimal
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
+from ..refusals import BadEntry
+
+Value = TypeVar("Value", float, Decimal)
+
 DEFAULT_PLACES: Mapping[str, int] = {"m": 2, "m²": 2, "m³": 2, "t": 3, "kg": 0, "nr": 0}
 _OTHER_PLACES = 2
+
+LARGEST = 1e12  # what any quantity, rate or amount is less than: more is a slip of a unit or of zeros
 
 # A float that lies within this relative distance of a whole step is that step: 18.0/1.5 is 12.
 STEP_GUARD = 1e-9
@@ -36,8 +42,23 @@ def billed(value: float, unit: str, places: Mapping[str, int] = DEFAULT_PLACES) 
         value: the quantity, unrounded, in ``unit``.
         unit: the unit's symbol.
         places: the project's rounding rules, decimal places per unit.
+
+    Raises:
+        BadEntry: it is larger than a quantity can be.
     """
-    return half_up(value, places.get(unit, _OTHER_PLACES))
+    return half_up(within_size(value, "quantity", unit), places.get(unit, _OTHER_PLACES))
+
+
+def within_size(value: Value, what: str, unit: str = "") -> Value:
+    """A value that is no larger than one can be.
+
+    Raises:
+        BadEntry: it is larger; the sentence names what it is.
+    """
+    if not abs(value) < LARGEST:
+        amount = f"{value:.3g} {unit}".strip()
+        raise BadEntry(f"The {what} comes to {amount}, which is too large.", field=what, remedy="Check the units and the zeros of what it is made of.")
+    return value
 
 
 def ceil_guarded(value: Any) -> Any:

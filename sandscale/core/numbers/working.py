@@ -8,6 +8,7 @@ from decimal import Decimal
 from .rounding import half_up
 
 Number = float | Decimal
+_SPELT_OUT = 1e15  # less than which numbers are set out in full
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,8 @@ class Working:
 
 def shown(value: Number, least: int = 2, most: int = 4) -> str:
     """A number as it is set in a working: between ``least`` and ``most`` decimals, half up, thousands apart."""
+    if not abs(float(value)) < _SPELT_OUT:
+        return f"{value:.3g}"
     rounded = half_up(value, most)
     text = f"{rounded:,f}".replace(",", "\u00a0")
     if "." in text:

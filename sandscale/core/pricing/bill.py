@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from ..numbers.rounding import DEFAULT_PLACES, billed, exact, half_up
+from ..numbers.rounding import DEFAULT_PLACES, billed, exact, half_up, within_size
 from ..numbers.units import unit as unit_of
 from ..numbers.working import Working, shown
 from ..refusals import Refusal
@@ -71,12 +71,15 @@ def amount(quantity: Decimal, rate: Decimal | None, kind: ItemKind = "measured",
         rate: of the item; nothing where it has none yet.
         kind: a sum takes what was typed, or its rate once; a rate alone and a heading come to nothing.
         typed: the amount typed for a sum.
+
+    Raises:
+        BadEntry: it is larger than an amount can be.
     """
     if kind in ("rate_only", "heading"):
         return Decimal("0.00")
     if kind in SUMS:
         return half_up(typed if typed is not None else rate or Decimal(0), AMOUNT_PLACES)
-    return half_up(quantity * (rate or Decimal(0)), AMOUNT_PLACES)
+    return half_up(within_size(quantity * (rate or Decimal(0)), "amount"), AMOUNT_PLACES)
 
 
 def base_words(base: str) -> str:
@@ -127,7 +130,7 @@ def summary(items: Decimal, adjustments: Sequence[Adjustment], set_aside: Decima
         set_aside: the provisional and prime cost sums in it.
 
     Raises:
-        Refusal: an adjustment is taken on one that doesn't stand before it.
+        Refusal: an adjustment is taken on one that doesn't stand before it, or the total is larger than one can be.
     """
     bases = {"items": items, "work": items - set_aside, "running": items}
     worked = []
@@ -140,7 +143,7 @@ def summary(items: Decimal, adjustments: Sequence[Adjustment], set_aside: Decima
             )
         on = bases[adjustment.base]
         adds = half_up(on * adjustment.percent / 100, AMOUNT_PLACES)
-        bases["running"] += adds
+        bases["running"] = within_size(bases["running"] + adds, "total")
         bases[AFTER + adjustment.name] = bases["running"]
         worked.append(Adjusted(adjustment, on, adds))
     return Summary(items, tuple(worked), bases["running"])

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
-from ..numbers.rounding import half_up
+from ..numbers.rounding import half_up, within_size
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 
@@ -111,14 +111,14 @@ def analyse(lines: Sequence[BuildUpLine], output: Decimal, hours: Decimal) -> An
         hours: the period's length: 1 for output an hour, 8 for output a day of 8 hours.
 
     Raises:
-        BadEntry: a line is by output and the output or its hours are not above zero.
+        BadEntry: a line is by output and the output or its hours are not above zero, or the rate is larger than one can be.
     """
     worked = {at: _analyse(line, output, hours) for at, line in enumerate(lines) if line.basis != "percent"}
     bases = {group: [a for a in worked.values() if a.line.group == group] for group in GROUPS}
     worked |= {at: _percentage(line, bases.get(line.percent_of, [])) for at, line in enumerate(lines) if line.basis == "percent"}  # type: ignore[call-overload]
     analysed = tuple(worked[at] for at in range(len(lines)))
     groups = {group: sum((a.unit_price for a in analysed if a.line.group == group), Decimal(0)) for group in GROUPS}
-    rate = half_up(sum(groups.values(), Decimal(0)), RATE_PLACES)
+    rate = half_up(within_size(sum(groups.values(), Decimal(0)), "rate"), RATE_PLACES)
     findings = tuple(f"{line.name} has no price, so it counts nothing." for line in lines if line.price is None and line.basis != "percent")
     return Analysis(analysed, groups, rate, findings)
 

@@ -9,6 +9,8 @@ from decimal import Decimal
 from statistics import median
 from typing import Literal
 
+from ..numbers.rounding import within_size
+
 Basis = Literal["latest", "lowest", "mean", "median", "chosen"]
 BASES: dict[Basis, str] = {
     "latest": "latest valid quote",
@@ -70,6 +72,9 @@ def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = 
 
     A chosen quote is used even when it has lapsed, with a finding; the other bases read valid
     quotes only.
+
+    Raises:
+        BadEntry: it is larger than a price can be.
     """
     valid = sorted((q for q in quotes if q.valid(on)), key=lambda q: (q.quoted_on, q.reference))
     if basis == "chosen":
@@ -85,6 +90,7 @@ def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = 
         return Price(None, (), (f"{why[0].upper()}{why[1:]}.",))
     each = [q.per_unit for q in used]
     value = median(each) if basis == "median" else sum(each, Decimal(0)) / len(each)
+    within_size(value, "price")
     return Price(value, tuple(used), tuple(_findings(used, quotes, on)))
 
 

@@ -1,0 +1,76 @@
+"""A slip of zeros: whatever is typed too large is refused in words or counts nothing, and what was there before stays as it was."""
+
+from __future__ import annotations
+
+import unittest
+from collections.abc import Callable
+from decimal import Decimal
+from typing import Any
+
+from sandscale.core.refusals import Refusal
+from sandscale.services import bill, issue, measure, prices, rates, walk
+from sandscale.store.models import BuildUpLine, DimensionLine, Element, Item, Project, QuantityLine, Quote, Row
+from tests import scene
+
+
+class TooLarge(scene.DatabaseCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.actor = scene.project()
+        self.made = scene.priced(self.actor)
+        self.total = scene.total(self.actor)
+
+    def of(self, model: type[Row], **named: Any) -> Any:
+        return model.get(*(getattr(model, key) == value for key, value in {"project": self.actor.project_id, **named}.items()))
+
+    def whole(self) -> None:
+        """Every view of the project opens, every number of the element can be walked, and its file is taken in again with the same total."""
+        measure.locations(self.actor)
+        measure.element_view(self.actor, self.made["element"])
+        bill.bill_view(self.actor)
+        rates.build_up_view(self.actor, self.made["rate"])
+        for row in QuantityLine.select().where(QuantityLine.element == self.made["element"]):
+            walk.walk(self.actor, f"quantity:{row.element_id}:{row.output}")
+        for row in DimensionLine.select().where(DimensionLine.element == self.made["element"]):
+            walk.walk(self.actor, f"line:{row.id}")
+        again = issue.project_from_file(self.actor.person_id, issue.project_file(self.actor)[1])
+        self.assertEqual(Project.get_by_id(again.id).bill_total, scene.total(self.actor))
+
+    def test_a_dimension_line_counts_nothing_and_says_so(self) -> None:
+        for times, length in (("1", "1e9"), ("1e12", "2"), ("1e12/" * 20, "1e12")):
+            with self.subTest(times=times[:9], length=length):
+                line = scene.line(self.actor, self.made["element"], times, length, length, "1e9")
+                self.assertEqual(scene.total(self.actor), self.total)
+                found = [says for at, says, wrong in Element.get_by_id(self.made["element"]).findings if at == line and wrong]
+                self.assertTrue(any("too large" in says for says in found), found)
+                self.whole()
+
+    def test_what_the_bill_cannot_hold_is_refused(self) -> None:
+        item, line, quote = self.of(Item, id=self.made["item"]), self.of(BuildUpLine), self.of(Quote)
+        others = QuantityLine.select().where(QuantityLine.element == self.made["element"], QuantityLine.unit == "m³", QuantityLine.net > 0)
+        other = next(row.output for row in others if row.output != "concrete")
+        for number in range(8):
+            bill.add_adjustment(self.actor, f"Slip {number}", "1000", "running")
+        tried: list[Callable[[], object]] = [
+            lambda: bill.change_item(self.actor, item.id, item.version, {"typed_quantity": "1e12", "typed_reason": "as ordered"}),
+            lambda: bill.add_link(self.actor, item.id, self.made["element"], other, "1e12"),
+            lambda: rates.change_build_up_line(self.actor, line.id, line.version, {"quantity": "1e12"}),
+            lambda: prices.change_quote(self.actor, quote.id, quote.version, {"price": Decimal("99999999999999")}),
+            lambda: prices.change_quote(self.actor, quote.id, quote.version, {"contains": Decimal("0.000001"), "price": Decimal("99999999")}),
+            lambda: bill.add_adjustment(self.actor, "Slip", "1000", "running"),
+        ]
+        for at, write in enumerate(tried):
+            with self.subTest(at):
+                before = scene.total(self.actor)
+                try:
+                    write()
+                except Refusal as refused:
+                    self.assertIn("large", str(refused))
+                    self.assertEqual(scene.total(self.actor), before)
+                else:
+                    self.fail("taken")
+        self.whole()
+
+
+if __name__ == "__main__":
+    unittest.main()
