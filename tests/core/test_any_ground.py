@@ -5,11 +5,13 @@ from __future__ import annotations
 import csv
 import io
 import math
+import re
 import unittest
 from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -100,6 +102,31 @@ class AnyEarthwork(unittest.TestCase):
         for row in lines.result.sections:
             known = np.isfinite(row.ground)
             self.assertEqual(known.tolist(), np.isfinite(row.offsets).tolist())
+
+    @settings(max_examples=15, deadline=None)
+    @given(seeds)
+    def test_what_is_drawn_lies_where_it_is_reckoned(self, seed: int) -> None:
+        earth = cut_and_fill(rolling(seed), Platform(square(20, 14, 100.3, -9, -6), cut=Batter(1.5), fill=Batter(2)))
+        _, cells, lines, contours = (method.result for method in side_by_side(earth, 1.7, 0.2, angle=seed % 90))
+        for side, sign in ((contours.cut_slices, 1), (contours.fill_slices, -1)):
+            self.assertEqual(len(side.lines), max(len(side.heights) - 1, 0))
+            for height, drawn in zip(side.heights, side.lines, strict=False):
+                self.assertTrue(drawn or height == 0, "a contour that encloses something is drawn")
+                for ground, formation in (earth.levels_at(line) for line in drawn):
+                    known = np.isfinite(ground)
+                    self.assertGreater(known.mean(), 0.6)  # the ends may lie a hair outside
+                    np.testing.assert_allclose(sign * (ground - formation)[known], height, atol=1e-4)
+        for row in lines.sections:
+            ground, formation = earth.levels_at(row.plan)
+            np.testing.assert_array_equal([ground, formation], [row.ground, row.formation])
+            steps = np.hypot(*np.diff(row.plan, axis=0).T)
+            np.testing.assert_allclose(steps[np.isfinite(steps)], np.diff(row.offsets)[np.isfinite(steps)], atol=1e-9)
+        for at in range(len(cells.areas)):
+            block, centre = cells.block(at), shapely.point_on_surface(cells.outlines[at])
+            upper, lower, area = (float(part.replace("\u00a0", "")) for part in re.findall(r"[\d.\u00a0]+", block.figures))
+            self.assertAlmostEqual((upper - lower) * area, block.value, delta=1e-3 * area + 0.01)
+            self.assertEqual(block.name[:3] == "Cut", cells.volumes[at] >= 0)
+            self.assertIn(f"at {centre.x:.2f}, {centre.y:.2f}", block.name)
 
 
 class AnyNetwork(unittest.TestCase):

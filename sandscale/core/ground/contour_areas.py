@@ -24,7 +24,7 @@ class Slices:
         heights: the height of each line over (or depth under) the formation, in m; the last is the highest point.
         areas: what each encloses in plan, in m².
         slices: the volume between them.
-        lines: for each height, the lines themselves.
+        lines: for each height but the last, the lines themselves; for height zero, those between cut and fill.
     """
 
     heights: Floats
@@ -67,7 +67,8 @@ def contour_areas(earth: CutFill, interval: float, rule: Rule = "mean area") -> 
     if not positive(interval):
         raise BadEntry("Contours need an interval above zero.", field="interval")
     cut, fill = earth.cut_pieces, earth.fill_pieces
-    return ContourAreas(_slices(cut, depth(cut), interval, rule), _slices(fill, -depth(fill), interval, rule))
+    zero = earth.zero_lines
+    return ContourAreas(_slices(cut, depth(cut), zero, interval, rule), _slices(fill, -depth(fill), zero, interval, rule))
 
 
 def area_above(some: Pieces, heights: Floats, level: float) -> float:
@@ -80,16 +81,15 @@ def area_above(some: Pieces, heights: Floats, level: float) -> float:
     return float((some.areas * share).sum())
 
 
-def _slices(some: Pieces, heights: Floats, interval: float, rule: Rule) -> Slices:
-    if not len(some):
-        return Slices(np.zeros(0), np.zeros(0), Volume(()), ())
-    top = float(heights.max())
+def _slices(some: Pieces, heights: Floats, zero: list[Floats], interval: float, rule: Rule) -> Slices:
+    top = float(heights.max(initial=0.0))
     number = int(np.ceil(top / interval - 1e-9))
+    if number < 1:
+        return Slices(np.zeros(0), np.zeros(0), Volume(()), ())
     if number > _MOST_SLICES:
         raise BadEntry(f"An interval of {interval:g} m makes {number:,} slices.", field="interval", remedy="Choose a larger one.")
     levels = np.append(np.arange(number) * interval, top)
     areas = np.array([area_above(some, heights, level) for level in levels])
     # At the top there may be a flat as well as a point: what is level there has the area just under it.
     areas[-1] = area_above(some, heights, top * (1 - 1e-9))
-    lines = tuple(zero_lines(some, heights - level) for level in levels[:-1])
-    return Slices(levels, areas, volume(levels, areas, rule), lines)
+    return Slices(levels, areas, volume(levels, areas, rule), (zero, *(zero_lines(some, heights - level) for level in levels[1:-1])))

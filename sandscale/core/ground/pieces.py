@@ -28,6 +28,7 @@ _LEAST_AREA = 1e-14  # m²: what cutting leaves of triangles that only touch
 _PAIRS_AT_ONCE = 16_000
 _WELD = 1e-6  # m within which corners are one
 _TOUCH = 2e-6
+_THIN = 1e-9  # m: a piece less wide tells no level well; what lies on it lies on its neighbours too
 _SNAP = 1e-8
 EMPTY = Polygon()
 
@@ -140,11 +141,10 @@ class Pieces:
         x, y = places[known].T
         at, piece = self.tree.query(shapely.box(x - _TOUCH, y - _TOUCH, x + _TOUCH, y + _TOUCH))
         at = known[at]
-        areal = np.abs(_twice_area(self.plan[piece])) > 0
-        at, piece = at[areal], piece[areal]
-        plan = self.plan[piece]
+        plan, sides = self.plan[piece], _sides(self.plan[piece])
+        wide = np.abs(_twice_area(plan)) > _THIN * -least(-sides)
+        at, piece, plan, sides = at[wide], piece[wide], plan[wide], sides[wide]
         weights = _weights(plan, places[at])
-        sides = np.stack([np.hypot(*(plan[:, (c + 2) % 3] - plan[:, (c + 1) % 3]).T) for c in range(3)], axis=1)
         depth = least(weights * np.abs(_twice_area(plan))[:, None] / sides)
         # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in, in m, is taken.
         order = np.lexsort((-depth, at))
@@ -367,6 +367,11 @@ def _left_of(start: Floats, end: Floats) -> Floats:
 def _twice_area(plan: Floats) -> Floats:
     u, v = plan[:, 1] - plan[:, 0], plan[:, 2] - plan[:, 0]
     return np.asarray(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0], dtype=float)
+
+
+def _sides(plan: Floats) -> Floats:
+    """The lengths of the sides opposite each corner, n × 3."""
+    return np.stack([np.hypot(*(plan[:, (c + 2) % 3] - plan[:, (c + 1) % 3]).T) for c in range(3)], axis=1)
 
 
 def _turned_left(plan: Floats) -> Floats:
