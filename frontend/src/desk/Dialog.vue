@@ -10,10 +10,10 @@ onMounted(() => dialog.value?.showModal())
 
 <template>
   <dialog ref="dialog" :class="{ wide }" :aria-label="title" @close="emit('close')" @click.self="dialog?.close()" @keydown.stop>
-    <header>
+    <div class="head">
       <h2>{{ title }}</h2>
       <button class="plain quiet" @click="dialog?.close()">close <kbd>Esc</kbd></button>
-    </header>
+    </div>
     <slot />
   </dialog>
 </template>
@@ -33,7 +33,7 @@ dialog.wide {
 dialog::backdrop {
   background: rgb(35 33 29 / 25%);
 }
-header {
+.head {
   display: flex;
   justify-content: space-between;
   padding: 12px 0;

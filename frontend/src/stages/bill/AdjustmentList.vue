@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 
 type Adjustment = Schemas['AdjustmentView']
@@ -41,7 +42,6 @@ const basesFor = (a: Adjustment) => [
     .slice(0, props.adjustments.indexOf(a))
     .map((before) => ({ value: `after:${before.name}`, label: `the total after ${before.name.toLowerCase()}` })),
 ]
-const valueOf = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
@@ -63,9 +63,9 @@ const valueOf = (event: Event) => (event.target as HTMLSelectElement).value
         @change="change(a, { percent: $event })"
       />
       <span class="quiet">%</span>
-      <select :value="a.base" :disabled="readonly" :aria-label="`${a.name} is taken on`" @change="change(a, { base: valueOf($event) })">
+      <ChoiceField :value="a.base" :disabled="readonly" :aria-label="`${a.name} is taken on`" :choose="(base) => change(a, { base })">
         <option v-for="base in basesFor(a)" :key="base.value" :value="base.value">of {{ base.label }}</option>
-      </select>
+      </ChoiceField>
       <span v-if="!readonly" class="order">
         <button class="plain quiet" :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)">↑</button>
         <button class="plain quiet" :disabled="at === adjustments.length - 1" :aria-label="`${a.name} later`" @click="move(a, 1)">↓</button>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import Menu from '../../desk/Menu.vue'
@@ -194,7 +195,6 @@ const intoBill = () =>
     ),
   )
 const unlinked = computed(() => props.element.quantities.some((q) => q.billed && q.item === null && q.net !== 0))
-const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
@@ -250,9 +250,9 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
       /></label>
       <label class="field">
         <span>Make-up</span>
-        <select :value="element.makeup" :disabled="readonly" @change="change({ makeup: valueOf($event) })">
+        <ChoiceField :value="element.makeup" :disabled="readonly" :choose="(makeup) => change({ makeup })">
           <option v-for="m in makeups" :key="m.key" :value="m.key">{{ m.name }}</option>
-        </select>
+        </ChoiceField>
       </label>
       <label
         v-for="input in element.inputs"
@@ -264,9 +264,9 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
         <span
           >{{ input.label }} <i v-if="input.unit">{{ input.unit }}</i></span
         >
-        <select v-if="input.choices.length" :value="input.entry" :disabled="readonly" @change="entry(input, valueOf($event))">
+        <ChoiceField v-if="input.choices.length" :value="input.entry" :disabled="readonly" :choose="(choice) => entry(input, choice)">
           <option v-for="choice in input.choices" :key="choice" :value="choice">{{ choice }}</option>
-        </select>
+        </ChoiceField>
         <EntryField v-else :value="input.entry" :disabled="readonly" :class="{ num: !input.words }" @change="entry(input, $event)" />
       </label>
       <Sketch :parts="element.sketch" />

@@ -232,9 +232,10 @@ function made(id: number) {
   notices.clear()
   void router.push(`/projects/${projectId.value}/measure/${id}`)
 }
+const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12, upper)))
 function dragSplit(event: PointerEvent) {
   const box = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect()
-  const moveTo = (e: PointerEvent) => (share.value = Math.min(0.85, Math.max(0.12, (e.clientY - box.top) / box.height)))
+  const moveTo = (e: PointerEvent) => shareOut((e.clientY - box.top) / box.height)
   const stop = () => removeEventListener('pointermove', moveTo)
   addEventListener('pointermove', moveTo)
   addEventListener('pointerup', stop, { once: true })
@@ -344,8 +345,12 @@ function dragSplit(event: PointerEvent) {
       <div
         class="bar"
         role="separator"
-        aria-label="Drag to share the space between sheet and dimensions"
+        aria-label="The space for the sheet and for the dimensions: drag, or press the arrow keys"
+        tabindex="0"
+        :aria-valuenow="Math.round(share * 100)"
         @pointerdown.prevent="dragSplit"
+        @keydown.up.prevent="shareOut(share - 0.05)"
+        @keydown.down.prevent="shareOut(share + 0.05)"
       ></div>
       <DimensionSheet
         v-if="element"
@@ -385,7 +390,8 @@ function dragSplit(event: PointerEvent) {
   border-top: 1px solid var(--ink);
   cursor: row-resize;
 }
-.bar:hover {
+.bar:hover,
+.bar:focus-visible {
   background: var(--rule);
 }
 .tools {

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProject, useResources, useSave, type Send } from '../../api/project'
 import Dialog from '../../desk/Dialog.vue'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
@@ -150,6 +151,7 @@ const change = (body: { name?: string; unit?: string; basis?: string; chosen?: n
     ),
   )
 }
+const priceBy = (basis: string) => change({ basis, ...(basis === 'chosen' ? { chosen: chosen.value?.quotes[0]?.id ?? null } : {}) })
 async function make() {
   const saved = await save(() =>
     ask(client.POST('/api/projects/{project_id}/resources', { params: { path: { project_id: projectId.value } }, body: { ...fresh } })),
@@ -171,7 +173,6 @@ async function remove() {
   )
   if (done) await router.push(`/projects/${projectId.value}/prices`)
 }
-const text = (event: Event) => (event.target as HTMLInputElement).value
 </script>
 
 <template>
@@ -192,23 +193,19 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
         />
         <label class="quiet"
           >priced by
-          <select
-            :value="chosen.basis"
-            :disabled="readonly"
-            aria-label="Price basis"
-            @change="change({ basis: text($event), ...(text($event) === 'chosen' ? { chosen: chosen.quotes[0]?.id ?? null } : {}) })"
-          >
+          <ChoiceField :value="chosen.basis" :disabled="readonly" aria-label="Price basis" :choose="priceBy">
             <option v-for="b in bases" :key="b.value" :value="b.value">{{ b.label }}</option>
-          </select>
+          </ChoiceField>
         </label>
-        <select
+        <ChoiceField
           v-if="chosen.basis === 'chosen'"
           :value="chosen.chosen"
+          :disabled="readonly"
           aria-label="Chosen quote"
-          @change="change({ chosen: Number(text($event)) })"
+          :choose="(quote) => change({ chosen: Number(quote) })"
         >
           <option v-for="q in chosen.quotes" :key="q.id" :value="q.id">{{ q.supplier }}</option>
-        </select>
+        </ChoiceField>
         <span class="push quiet">used in {{ chosen.used_in }} rate{{ chosen.used_in === 1 ? '' : 's' }}</span>
         <button v-if="!readonly" class="plain quiet" @click="remove">Delete</button>
       </div>
