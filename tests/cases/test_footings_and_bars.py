@@ -152,7 +152,7 @@ class Schedule(unittest.TestCase):
 
     def test_what_is_legal_but_suspect_is_found(self) -> None:
         for bar, said in (
-            (BarLine("B1", "01", "16", 1, 1, "21", {"A": 0.05, "B": 1.7, "C": 0.35}), "Leg A of 50 is under the least end of 138 mm."),
+            (BarLine("B1", "01", "16", 1, 1, "21", {"A": 0.05, "B": 1.7, "C": 0.35}), "Leg A of 50 is under the least end of 130 mm."),
             (BarLine("B1", "01", "25", 1, 1, "21", {"A": 0.35, "B": 0.1, "C": 0.35}), "B is too short for its two bends"),
             (BarLine("B1", "01", "16", 1, 1, "26", {"A": 1.0, "B": 0.5, "C": 1.0, "D": 0.6}), "B can't be as short as its offset."),
             (BarLine("B1", "01", "16", 1, 1, "00", {"A": 12.5}), "12.500 m is longer than the stock of 12 m"),

@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ..numbers.entry import read_entry
 from ..numbers.formula import NamedFormula
+from ..numbers.rounding import half_up
 from ..refusals import BadEntry, BadFormula
 from .rules import BAR_RULES
 from .shapes import SHAPES, Shape
@@ -35,11 +36,14 @@ class Former(_Data):
 
 
 class LeastLeg(_Data):
-    """A least length of an end: k·d but not less than a length, measured beyond the bend or over all."""
+    """A least length of an end: k·d but, for bars up to a diameter, not less than a length; measured beyond the bend or
+    over all, and set to the nearest step where the rules' own table is."""
 
     times_d: float = Field(ge=0)
     least: str
+    to: str = "100 mm"
     beyond_bend: bool = False
+    step: str = "0 mm"
 
 
 class Lap(_Data):
@@ -82,8 +86,11 @@ class Detailing(_Data):
     def leg(self, d: float, *, hook: bool = False) -> float:
         """The least end, in m over all, of a bar of diameter d in m."""
         rule = self.least_hook if hook else self.least_leg
-        straight = max(rule.times_d * d, read_entry(rule.least, "m"))
-        return straight + (self.radius(d) + d if rule.beyond_bend else 0.0)
+        straight = rule.times_d * d
+        if d <= read_entry(rule.to, "m") + _GUARD:
+            straight = max(straight, read_entry(rule.least, "m"))
+        end, step = straight + (self.radius(d) + d if rule.beyond_bend else 0.0), read_entry(rule.step, "m")
+        return float(half_up(end / step, 0)) * step if step else end
 
     def lap(self, d: float, concrete: str) -> float:
         """The lap in m of bars of diameter d in m.
@@ -91,7 +98,7 @@ class Detailing(_Data):
         Raises:
             BadEntry: the set has no lap for that concrete.
         """
-        fitting = [lap for lap in self.laps if lap.concrete == concrete and d > read_entry(lap.above, "m") - _GUARD]
+        fitting = [lap for lap in self.laps if lap.concrete == concrete and d > read_entry(lap.above, "m") + _GUARD]
         if not fitting:
             known = ", ".join(dict.fromkeys(lap.concrete for lap in self.laps))
             raise BadEntry(f"{self.name} has no lap in {concrete}.", field="concrete", remedy=f"It knows {known}.")
@@ -143,6 +150,10 @@ class Detailing(_Data):
         return found
 
 
+def _least(rules: Detailing) -> tuple[str, ...]:
+    return tuple(length for rule in (rules.least_leg, rules.least_hook) for length in (rule.least, rule.to, rule.step))
+
+
 def read_detailing(source: str) -> Detailing:
     """A set of detailing rules from its TOML text.
 
@@ -151,7 +162,7 @@ def read_detailing(source: str) -> Detailing:
     """
     try:
         rules = Detailing.model_validate(tomllib.loads(source))
-        for length in (rules.cut_step, *rules.stock, *rules.covers.values(), *(former.to for former in rules.former)):
+        for length in (rules.cut_step, *rules.stock, *rules.covers.values(), *(former.to for former in rules.former), *_least(rules)):
             read_entry(length, "m", field="length", minimum=0)
         rules.table("bars")
     except tomllib.TOMLDecodeError as error:
