@@ -123,6 +123,33 @@ class Bill(unittest.TestCase):
         self.assertEqual([a.on for a in summary.adjustments], [D("23011.36"), D("24967.33"), D("23011.36")])
         self.assertEqual(summary.total, D("25985.59"))
 
+    def test_sums_stand_for_what_was_typed_or_for_their_rate_once(self) -> None:
+        for kind in bill.SUMS:
+            self.assertEqual(bill.amount(D(7), D("12.50"), kind, D("4500")), D("4500.00"))
+            self.assertEqual(bill.amount(D(7), D("12.50"), kind), D("12.50"))
+            self.assertEqual(bill.amount(D(7), D("12.50"), kind, D(0)), D("0.00"))  # nothing typed isn't a nought typed
+            self.assertEqual(bill.amount(D(7), None, kind), D("0.00"))
+        for kind in ("rate_only", "heading"):
+            self.assertEqual(bill.amount(D(7), D("12.50"), kind, D("4500")), D("0.00"))  # type: ignore[arg-type]
+
+    def test_adjustments_on_work_alone_and_on_a_total_before(self) -> None:
+        """10 000 of items, 1 000 of them sums put aside: 10 % of the work, 5 % of what that makes, 2 % of the first total."""
+        adjustments = [
+            bill.Adjustment("Overheads", D(10), "work"), bill.Adjustment("Profit", D(5), "running"), bill.Adjustment("Risk", D(2), "after:Overheads"),
+        ]  # fmt: skip
+        summary = bill.summary(D(10_000), adjustments, D(1_000))
+        self.assertEqual([(a.on, a.adds) for a in summary.adjustments], [(D(9_000), D(900)), (D(10_900), D(545)), (D(10_900), D(218))])
+        self.assertEqual(summary.total, D(11_663))
+        self.assertEqual(bill.summary(D(10), []).total, D(10))
+        with self.assertRaisesRegex(Refusal, "Risk is taken on the total after Overheads, which doesn't stand before it"):
+            bill.summary(D(10), adjustments[::-1])
+
+    def test_the_quantity_is_told_from_its_links(self) -> None:
+        links = [bill.Link(385.745, "kg", 2, "Bars in PF2", "quantity:1:bars"), bill.Link(120, "kg", 1, "Bars in PF1")]
+        told = bill.quantity_working("Quantity of 3.1", links, "t", bill.item_quantity(links, "t"))
+        self.assertEqual((told.value, told.figures), (D("0.891"), "0.3857 × 2 + 0.12"))
+        self.assertEqual([(part.value, part.unit, part.link) for part in told.parts], [(385.745, "kg", "quantity:1:bars"), (120, "kg", "")])
+
     def test_mark_up_on_cost_is_not_margin_on_price(self) -> None:
         self.assertEqual((bill.mark_up(D(100), D(12)), bill.margin(D(100), D(12))), (D("112.00"), D("113.64")))
         with self.assertRaises(Refusal):
