@@ -262,7 +262,7 @@ const unlinked = computed(() => props.element.quantities.some((q) => q.billed &&
         :title="input.hint"
       >
         <span
-          >{{ input.label }} <i v-if="input.unit">{{ input.unit }}</i></span
+          >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span
         >
         <ChoiceField v-if="input.choices.length" :value="input.entry" :disabled="readonly" :choose="(choice) => entry(input, choice)">
           <option v-for="choice in input.choices" :key="choice" :value="choice">{{ choice }}</option>
@@ -342,10 +342,11 @@ const unlinked = computed(() => props.element.quantities.some((q) => q.billed &&
   color: var(--ink);
   font-size: 13px;
 }
+.inputs .field {
+  justify-content: end; /* a label of two lines keeps the fields of its row level */
+}
 .inputs .field > span {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+  line-height: 1.25;
 }
 .own input,
 .own select {
