@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal as D
 
@@ -56,6 +57,27 @@ class Blockwork(unittest.TestCase):
         self.assertEqual(analysis.rate, D("33.00"))
         told = build_up.line_working(analysis.lines[0], D(16), D(8), "m²", "EUR")
         self.assertEqual(told.figures, "2 × 8 × 30.00 × (1 + 10 %) / 16")
+
+    def test_a_gang_stands_for_those_who_work_in_it(self) -> None:
+        """Two gangs of a concreter and two labourers, 10 % on the gangs and 5 % on the labourers' hours, 3 % on prices: 6 m³ an hour."""
+        members = [line("labour", "1", "h", "31.80"), line("labour", "2", "h", "27.20", allowance="5"), line("plant", "1", "h", "4.40", escalation="2")]
+        drawn = replace(line("labour", "2", "h", None, allowance="10", escalation="3"), name="Concrete gang", row=7)
+        parts = build_up.of_gang(drawn, members)
+        self.assertEqual([(part.name, part.group, part.quantity, part.row) for part in parts], [
+            ("labour, Concrete gang", "labour", D(2), 7), ("labour, Concrete gang", "labour", D(4), 7), ("plant, Concrete gang", "plant", D(2), 7),
+        ])  # fmt: skip
+        self.assertEqual([(part.allowance, part.escalation) for part in parts], [(D(10), D(3)), (D("15.5"), D(3)), (D(10), D("5.06"))])
+        analysis = build_up.analyse(parts, D(6), D(1))
+        by_hand = (2 * D("1.10") * D("31.80") + 4 * D("1.155") * D("27.20")) * D("1.03") / 6, 2 * D("1.10") * D("4.40") * D("1.0506") / 6
+        self.assertEqual([f"{analysis.groups[group]:.6f}" for group in ("labour", "plant")], [f"{value:.6f}" for value in by_hand])
+
+    def test_a_percentage_is_taken_of_its_group_without_other_percentages(self) -> None:
+        tools = [replace(line("plant", share, "%", None, "percent"), percent_of="labour", name=f"Tools {share}") for share in ("2", "3")]
+        analysis = build_up.analyse([*self.LINES, *tools, replace(tools[0], group="labour", percent_of="material")], D("1.9"), D(1))
+        self.assertEqual(f"{analysis.groups['plant']:.6f}", f"{D('96.20') / D('1.9') * D('0.05'):.6f}")
+        self.assertEqual(f"{analysis.groups['labour']:.6f}", f"{D('96.20') / D('1.9') + D('21.2625') * D('0.02'):.6f}")
+        told = build_up.line_working(analysis.lines[4], D("1.9"), D(1), "m²", "EUR")
+        self.assertEqual((told.expression, told.figures, f"{told.value:.4f}"), ("labour × percentage", "50.6316 × 3 %", "1.5189"))
 
     def test_a_line_without_a_price_counts_nothing_and_says_so(self) -> None:
         analysis = build_up.analyse([line("material", "1", "m³", None, "unit")], D(1), D(1))
