@@ -91,6 +91,13 @@ class Areas(unittest.TestCase):
         self.assertEqual([pair[:2] for pair in found], [(0, 1)])
         self.assertIn("Two areas overlap at 29", found[0][2].says)
 
+    def test_an_area_in_the_void_of_another_overlaps_nothing_but_its_island(self) -> None:
+        void, island = [(150, 150), (250, 150), (250, 250), (150, 250)], [(180, 180), (200, 180), (200, 200), (180, 200)]
+        holed = self.area(SQUARE, void, island)
+        in_void, on_island = self.area([(155, 155), (175, 155), (175, 175), (155, 175)]), self.area([(190, 190), (220, 190), (220, 220), (190, 220)])
+        self.assertEqual(shapes.overlaps([holed, in_void]), [])
+        self.assertEqual([pair[:2] for pair in shapes.overlaps([holed, in_void, on_island])], [(0, 2)])
+
 
 class Arcs(unittest.TestCase):
     EVEN = scale.Scale.even(0.01)
@@ -152,8 +159,11 @@ class ScalesOfAScan(unittest.TestCase):
         found = scale.stretched(((0, 0), (400, 10)), math.hypot(8, 0.25), ((50, 0), (40, 300)), math.hypot(0.2, 7.5))
         self.assertAlmostEqual(found.x, 0.02)
         self.assertAlmostEqual(found.y, 0.025)
-        with self.assertRaisesRegex(BadEntry, "runs askew"):
-            scale.stretched(((0, 0), (400, 300)), 8, ((50, 0), (40, 300)), 7.5)
+        away = scale.stretched(((500, 700), (900, 710)), math.hypot(8, 0.25), ((50, 900), (40, 1200)), math.hypot(0.2, 7.5))
+        self.assertAlmostEqual(away.y, 0.025)
+        for which, across, up in (("first", ((0, 0), (400, 300)), ((50, 0), (40, 300))), ("second", ((0, 0), (400, 10)), ((50, 0), (150, 300)))):
+            with self.assertRaisesRegex(BadEntry, f"The {which} known length runs askew"):
+                scale.stretched(across, 8, up, 7.5)
 
     def test_a_detail_is_measured_at_the_scale_of_its_area(self) -> None:
         whole, detail = scale.Scale.even(0.1), scale.ScaleArea(((100, 100), (300, 100), (300, 300), (100, 300)), scale.Scale.even(0.02))

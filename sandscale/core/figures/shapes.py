@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import reduce
 from itertools import combinations
 
 from shapely import Point as PolygonPoint
-from shapely import Polygon
+from shapely import Polygon, symmetric_difference
+from shapely.geometry.base import BaseGeometry
 from shapely.validation import explain_validity
 
 from ..findings import Finding
@@ -143,7 +145,7 @@ def area(outline: Ring, voids: Sequence[Ring], width: float, height: float) -> A
 
 def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
     """The pairs of areas of one element, on one sheet, that overlap and so are counted twice."""
-    shapes = [Polygon(flattened(a.outline, closed=True), [flattened(v, closed=True) for v, d in zip(a.voids, a.depths, strict=True) if d == 1]) for a in areas]
+    shapes = [_counted(area) for area in areas]
     found = []
     for one, other in combinations(range(len(shapes)), 2):
         shared = shapes[one].intersection(shapes[other])
@@ -153,6 +155,13 @@ def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
                 (one, other, Finding(f"Two areas overlap at {at.x:.0f}, {at.y:.0f} on the sheet, so a part is counted twice.", field="points", wrong=True))
             )
     return found
+
+
+def _counted(area: Area) -> BaseGeometry:
+    """What of a sheet an area counts: a ring in a void counts again."""
+    rings = [Polygon(flattened(ring, closed=True)) for ring in (area.outline, *area.voids)]
+    counted: BaseGeometry = reduce(symmetric_difference, rings)
+    return counted
 
 
 def ring_area(ring: Ring) -> float:
