@@ -256,6 +256,8 @@ class EveryMakeUp(unittest.TestCase):
             wall, door, hatch,
             thickness="300", top_thickness="200", measured="an outside girth, closed", ends="2", small="0.2", faces="one face", upright_spacing="150",
         )  # fmt: skip
+        both = {"upright_bars": kg(2 * bars(6, 0.035, 12, 0.2) * up(3.48), 12), "level_bars": kg(2 * bars(3, 0.035, 10, 0.2) * 6, 10)}
+        self.told("wall", {"concrete": 4.5, "formwork": 36, "end_formwork": 0, "edge_formwork": 0, **both}, Line(length=6, height=3))
 
     def test_ground_slab(self) -> None:
         slab, pit = Line(length=12, width=9, height=0.18), Line(length=2, width=1.5, height=0.18, deduct=True)

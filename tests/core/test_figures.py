@@ -133,6 +133,21 @@ class Arcs(unittest.TestCase):
         with self.assertRaises(BadShape):
             arcs.through((1, 1), (2, 2), (1, 1))
 
+    @given(st.floats(50, 900), st.floats(50, 700), st.floats(10, 400), st.floats(0, 6.28), st.floats(0.2, 6.0), st.booleans())
+    def test_chords_of_an_arc_lie_on_its_circle_wherever_it_is(self, x: float, y: float, radius: float, begin: float, turn: float, left: bool) -> None:
+        way = turn if left else -turn
+        start, middle, end = ((x + radius * math.cos(begin + way * part), y + radius * math.sin(begin + way * part)) for part in (0, 0.4, 1))
+        bulge = arcs.through(start, middle, end)
+        self.assertAlmostEqual(4 * math.atan(bulge), way, places=6)
+        side = (start, end, bulge)
+        drawn = arcs.chords(side)
+        self.assertEqual((drawn[0], drawn[-1]), (start, end))
+        self.assertGreaterEqual(len(drawn), 3)
+        for point in drawn:
+            self.assertAlmostEqual(math.dist(point, (x, y)) / radius, 1, places=6)
+        self.assertAlmostEqual(arcs.side_length(side, scale.Scale.even(1)) / (radius * turn), 1, places=6)
+        self.assertAlmostEqual(arcs.bow(side) / radius**2, math.copysign((turn - math.sin(turn)) / 2, way), places=6)
+
     def test_an_arc_that_leaves_the_sheet_is_refused(self) -> None:
         with self.assertRaisesRegex(BadShape, "off the sheet"):
             shapes.run([(10, 100, -1.0), (10, 700)], WIDE, HIGH)
