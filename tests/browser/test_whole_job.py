@@ -280,9 +280,27 @@ class TwoPeople(DeskCase):
         dialog = one.get_by_role("dialog")
         expect(dialog).to_contain_text("Someone changed this dimension line while you were typing.")
         expect(dialog.get_by_role("row").filter(has_text="width")).to_contain_text("2.002.40")
-        dialog.get_by_role("button", name="Keep theirs").click()
+        # Left open, the cell keeps what was typed, and says why it isn't written; asked again, theirs stands in its place.
+        one.keyboard.press("Escape")
+        expect(dialog).not_to_be_visible()
         expect(cell(one, table, "typed", 2)).to_have_text("2.40")
-        expect(cell(one, table, "typed", 2)).to_have_attribute("title", re.compile("Their value was kept"))
+        expect(cell(one, table, "typed", 2)).to_have_attribute("title", re.compile("Someone changed this dimension line"))
+        cell(one, table, "typed", 2).click()
+        one.keyboard.press("F2")
+        one.keyboard.press("Enter")
+        dialog.get_by_role("button", name="Keep theirs").click()
+        expect(cell(one, table, "typed", 2)).to_have_text("2.00")
+        expect(one.get_by_role("alert")).to_have_count(0)
+        # Mine written over it: both see it, and the bill counts it.
+        cell(two, table, "typed", 3).click()
+        type_row(two, "0.60")
+        saved(two)
+        cell(one, table, "typed", 3).click()
+        type_row(one, "0.70")
+        dialog.get_by_role("button", name="Write mine over it").click()
+        expect(cell(one, table, "typed", 3)).to_have_text("0.70")
+        expect(cell(two, table, "typed", 3)).to_have_text("0.70")
+        expect(two.locator(".quantity b").first).to_have_text("10.08")  # 4 × 1.80 × 2.00 × 0.70
 
     def test_each_sees_what_the_other_did_within_two_seconds(self) -> None:
         owner = scene.project()

@@ -102,7 +102,8 @@ export function useSave() {
     await queries.invalidateQueries({ queryKey: ['project', id.value] })
   }
 
-  async function attempt(send: Send): Promise<Saved> {
+  /** What was saved; null where a clash was decided for the other's value. Left undecided, a clash is a refusal. */
+  async function attempt(send: Send): Promise<Saved | null> {
     tally.begin()
     try {
       let saved: Saved
@@ -110,9 +111,12 @@ export function useSave() {
         saved = await send()
       } catch (error) {
         if (!(error instanceof Problem) || !error.clash) throw error
-        if (!(await notices.decide(error))) {
+        const mine = await notices.decide(error)
+        if (mine === null) throw error
+        if (!mine) {
+          notices.clear()
           await refresh()
-          throw new Problem('Their value was kept.', '', '', 0)
+          return null
         }
         saved = await send(error.clash.version)
       }
@@ -142,7 +146,7 @@ export function useSave() {
   /** The id of what was made, or the refusal's sentence. */
   async function tryMake(send: Send): Promise<number | string> {
     try {
-      return (await attempt(send)).id ?? 0
+      return (await attempt(send))?.id ?? 0
     } catch (error) {
       return sentenceOf(error)
     }

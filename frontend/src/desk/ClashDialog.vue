@@ -25,7 +25,7 @@ const said = (value: unknown) =>
 </script>
 
 <template>
-  <Dialog v-if="notices.clash" :title="notices.clash.sentence" @close="notices.decided(false)">
+  <Dialog v-if="notices.clash" :title="notices.clash.sentence" @close="notices.decided(null)">
     <table>
       <thead>
         <tr>

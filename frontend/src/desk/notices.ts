@@ -16,7 +16,7 @@ export const sentenceOf = (error: unknown): string => problemOf(error).message
 export const useNotices = defineStore('notices', () => {
   const notice = ref<{ sentence: string; remedy: string } | null>(null)
   const clash = ref<Problem | null>(null)
-  let answer: ((mine: boolean) => void) | null = null
+  let answer: ((mine: boolean | null) => void) | null = null
 
   function show(error: unknown): void {
     notice.value = problemOf(error)
@@ -24,12 +24,12 @@ export const useNotices = defineStore('notices', () => {
   function clear(): void {
     notice.value = null
   }
-  /** Ask whether to write one's own value over another person's. */
-  function decide(problem: Problem): Promise<boolean> {
+  /** Ask whether to write one's own value over another person's; null where that is left open. */
+  function decide(problem: Problem): Promise<boolean | null> {
     clash.value = problem
     return new Promise((resolve) => (answer = resolve))
   }
-  function decided(mine: boolean): void {
+  function decided(mine: boolean | null): void {
     clash.value = null
     answer?.(mine)
     answer = null
