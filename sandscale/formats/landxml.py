@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any
 
@@ -24,6 +24,8 @@ NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
 _LENGTHS = {"meter": 1.0, "metre": 1.0, "millimeter": 0.001, "centimeter": 0.01, "kilometer": 1000.0, "foot": 0.3048, "inch": 0.0254}
 _LENGTHS["ussurveyfoot"] = 1200 / 3937
 _GROUPS = {"boundary": "Boundaries", "hole": "Boundaries", "breakline": "Breaklines", "contour": "Contours"}
+_PARALLEL = 1e-9
+_STRAIGHTEST = 1e9  # m: the largest radius that is written
 _GAP = 0.05  # m by which an element may begin away from where the one before it ended
 
 
@@ -243,7 +245,7 @@ class _Reader:
             if kind == "Line":
                 yield Element((start[0], start[1]), math.atan2(end[1] - start[1], end[0] - start[0]), math.dist(start, end))
             elif kind == "Curve":
-                yield _arc(start, end, ends["Center"][0], turn)
+                yield _arc(start, end, ends["Center"][0], turn, float(part.get("length", "0")) * self.factor)
             else:
                 yield self._spiral(part, start, ends["PI"][0], turn)
 
@@ -282,10 +284,12 @@ class _Reader:
         return SectionLines(float(part.get("sta")) * self.factor, lines) if lines else None
 
 
-def _arc(start: Sequence[float], end: Sequence[float], centre: Sequence[float], turn: float) -> Element:
+def _arc(start: Sequence[float], end: Sequence[float], centre: Sequence[float], turn: float, length: float) -> Element:
+    """An arc by its places; its length, where the file has one, tells how often it goes right round."""
     radius = math.dist(start, centre)
     first, last = (math.atan2(place[1] - centre[1], place[0] - centre[0]) for place in (start, end))
     angle = (last - first) * turn % (2 * math.pi)
+    angle += max(round((length / radius - angle) / (2 * math.pi)), 0) * 2 * math.pi if radius > 0 and math.isfinite(length) else 0.0
     return Element((start[0], start[1]), first + turn * math.pi / 2, radius * angle, turn / radius, turn / radius)
 
 
@@ -361,7 +365,8 @@ def _put_alignment(group: Any, name: str, alignment: Alignment) -> None:
     element = _put(group, "Alignment", name=name, length=repr(float(line.end - line.begin)), staStart=repr(float(line.begin)))
     geometry = _put(element, "CoordGeom")
     for part in line.elements:
-        _put_element(geometry, part)
+        for piece in _turning_one_way(part):
+            _put_element(geometry, piece)
     if alignment.long_section:
         profile = _put(_put(element, "Profile", name=name), "ProfAlign", name=name)
         for chainage, level, curve in alignment.long_section.points:
@@ -374,6 +379,18 @@ def _put_alignment(group: Any, name: str, alignment: Alignment) -> None:
             for layer, corners in section.lines.items():
                 text = " ".join(repr(float(value)) for corner in corners for value in corner)
                 _put(_put(own, "CrossSectSurf", name=layer), "PntList2D", text)
+
+
+def _turning_one_way(part: Element) -> list[Element]:
+    """A transition that turns back as two: a spiral of the format turns one way. What hardly turns is straight."""
+    first, last = (0.0 if abs(k) < 1 / _STRAIGHTEST else k for k in (part.curvature, part.end_curvature))
+    part = replace(part, curvature=first, end_curvature=last)
+    if part.curvature * part.end_curvature >= 0:
+        return [part]
+    before = part.length * part.curvature / (part.curvature - part.end_curvature)
+    along = np.array([before])
+    (x, y), (direction,) = part.places(along)[0].tolist(), part.directions(along).tolist()
+    return [Element(part.start, part.direction, before, part.curvature, 0.0), Element((x, y), direction, part.length - before, 0.0, part.end_curvature)]
 
 
 def _put_element(geometry: Any, part: Element) -> None:
@@ -401,7 +418,9 @@ def _tangents_meet(part: Element, ends: Floats) -> Floats:
     first, last = part.directions(np.array([0.0, part.length]))
     u, v = np.array([math.cos(first), math.sin(first)]), np.array([math.cos(last), math.sin(last)])
     away, across = ends[1] - ends[0], u[0] * v[1] - u[1] * v[0]
-    return np.asarray(ends[0] + u * (away[0] * v[1] - away[1] * v[0]) / across)
+    ahead = (away[0] * v[1] - away[1] * v[0]) / across if abs(across) > _PARALLEL else 0.0
+    # Tangents that don't meet ahead, as of a curve turning back: a place on the first still tells its direction.
+    return np.asarray(ends[0] + u * (ahead if 0 < ahead < 10 * part.length else part.length / 2))
 
 
 def _factor(root: Any) -> float:

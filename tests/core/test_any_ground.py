@@ -19,7 +19,7 @@ from sandscale.core.ground.cut_and_fill import CutFill, cut_and_fill
 from sandscale.core.ground.formation import Batter, Plane, Platform, ToSurface
 from sandscale.core.ground.grid import rows, squares
 from sandscale.core.ground.methods import side_by_side
-from sandscale.core.ground.route.centreline import LongSection, through
+from sandscale.core.ground.route.centreline import Centreline, Element, LongSection, through
 from sandscale.core.ground.route.quantities import of_sections
 from sandscale.core.ground.route.sections import Change, Route, cross_sections
 from sandscale.core.ground.route.typical import Ditch, RouteLayer, Strip, TypicalSection
@@ -233,6 +233,16 @@ class AnyCentreline(unittest.TestCase):
         np.testing.assert_allclose(turned[inner], curvatures[inner], atol=1e-9)
         again = landxml.read_landxml(landxml.write_landxml(alignments={"a": landxml.Alignment(line)}), "a.xml").alignments["a"].centreline
         np.testing.assert_allclose(again.at(along)[0], places, atol=1e-6)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.floats(-math.pi, math.pi), st.floats(20, 300), st.floats(-0.05, 0.05), st.floats(-0.05, 0.05))
+    def test_a_transition_of_any_kind_comes_back_from_its_file(self, direction: float, length: float, first: float, last: float) -> None:
+        """Into a curve, out of one, from one to another the same or the other way round, even turning right round."""
+        line = Centreline((Element((500, 300), direction, length, first, last),))
+        again = landxml.read_landxml(landxml.write_landxml(alignments={"a": landxml.Alignment(line)}), "a.xml").alignments["a"].centreline
+        along = np.linspace(0, length, 50)
+        np.testing.assert_allclose(again.at(along)[0], line.at(along)[0], atol=1e-5)
+        np.testing.assert_allclose(again.at(along)[2], line.at(along)[2], atol=1e-9)
 
 
 class AnyFile(unittest.TestCase):

@@ -198,6 +198,39 @@ class AsPeopleHaveThem(unittest.TestCase):
         with self.assertRaisesRegex(UnreadableLevels, "It has layers bank, faces, levels"):
             dxf.read_levels(out.getvalue().encode(), "site.dxf", layers=["none"])
 
+    def test_a_drawing_in_every_unit(self) -> None:
+        """A point 12.5 m east at 3 m, and a level of 101.5 written beside it in m, or in feet where the drawing is."""
+        foot, survey_foot = 0.3048, 1200 / 3937
+        for unit, size, written in (
+            (1, 0.0254, foot),
+            (2, foot, foot),
+            (4, 0.001, 1),
+            (5, 0.01, 1),
+            (6, 1, 1),
+            (10, 0.9144, foot),
+            (14, 0.1, 1),
+            (21, survey_foot, survey_foot),
+        ):
+            document = ezdxf.new("R2010", units=unit)
+            document.modelspace().add_point((12.5 / size, 0, 3 / size))
+            document.modelspace().add_text(f"{101.5 / written:.4f}", dxfattribs={"insert": (0, 7 / size)})
+            out = io.StringIO()
+            document.write(out)
+            found = dxf.read_levels(out.getvalue().encode(), "site.dxf")
+            np.testing.assert_allclose(found.survey.points, [(12.5, 0, 3), (0, 7, 101.5)], atol=2e-5, err_msg=str(unit))
+            self.assertEqual(any("written levels are read in" in f.says for f in found.findings), size != written, unit)
+
+    def test_only_attributes_of_levels_are_levels(self) -> None:
+        document = ezdxf.new("R2010", units=6)
+        document.blocks.new("SPOT").add_attdef("Z", (0, 0))
+        for at, (tag, text) in enumerate((("NR", "17"), ("Z", "99.5"), ("elevation", "98,25"), ("HEIGHT", "high"), ("SIZE", "300"))):
+            document.modelspace().add_blockref("SPOT", (at, 0), dxfattribs={"layer": "spots"}).add_attrib(tag, text)
+        out = io.StringIO()
+        document.write(out)
+        self.assertEqual(dxf.read_levels(out.getvalue().encode(), "site.dxf").survey.points.tolist(), [[1, 0, 99.5], [2, 0, 98.25]])
+        with self.assertRaisesRegex(UnreadableLevels, "no levels in the chosen layers"):
+            dxf.read_levels(out.getvalue().encode(), "site.dxf", layers=["0"])
+
     def test_a_broken_number_of_a_drawing_is_told(self) -> None:
         content = dxf.write_dxf(survey=Survey(np.array([(1.5, 2.5, 99.0043)]))).replace(b"99.0043", b"99.00x3")
         found = dxf.read_levels(content, "site.dxf")
