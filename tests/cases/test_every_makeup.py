@@ -293,6 +293,17 @@ class EveryMakeUp(unittest.TestCase):
             drops="2", drop_length="1800", drop_width="1600", drop_depth="120", small="0.25", steel="fabric, two layers", fabric="A393", fabric_lap="300",
         )  # fmt: skip
 
+        bare = {**dict.fromkeys(("main_bars", "cross_bars", "fabric", "fabric_bought", "fabric_mass", "chairs", "wire", "drop_formwork"), 0.0)}
+        self.told(
+            "suspended-slab",
+            {"concrete": 6.2, "soffit": 31, "edge_formwork": (24 + 6) * 0.2, **bare},
+            Line(area=31, height=0.2, girth=24, void_girth=6),
+            steel="nothing",
+        )
+        ground = {"concrete": 6.2, "edge_formwork": 30 * 0.2, "sub_base": 0, "membrane": 0, "membrane_bought": 0, "finish": 31, "joints": 0, **bare}
+        del ground["drop_formwork"]
+        self.told("ground-slab", ground, Line(area=31, height=0.2, girth=24, void_girth=6), steel="nothing", membrane_used="no", sub_base="0")
+
     def test_stair(self) -> None:
         slope, steps = math.hypot(10 * 0.27, 10 * 0.18), 0.5 * 0.18 * 0.27 * 10
         self.told(
@@ -379,6 +390,8 @@ class EveryMakeUp(unittest.TestCase):
             {"area": face, "wet_volume": face * 0.018, "dry_volume": dry, "cement": dry / 4 * 1440, "sand": dry * 3 / 4},
             Line(area=64), Line(length=2, width=1.8, deduct=True), Line(length=0.4, width=0.5, deduct=True), thickness="18", uneven="25", mix="1:3", small="0.2",
         )  # fmt: skip
+        drawn = {"area": 31, "edge": 24 + 6, **self.mortar(31 * 0.065, 4)}
+        self.told("screed", drawn, Line(area=31, girth=24, void_girth=6))  # a figure with its void
         net = 30 - 1.5
         self.told(
             "screed",

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 from typing import ClassVar
 
+from hypothesis import given
+from hypothesis import strategies as st
 from shapely import LineString, unary_union
 
 from sandscale.core.makeups.makeup import built_in, built_in_source, read_makeup
 from sandscale.core.makeups.run import Line, Quantity, Result, drawn, run
+from sandscale.core.refusals import BadShape
 from sandscale.core.structure.junctions import Strip, net_lengths
 
 
@@ -198,6 +202,25 @@ class Junctions(unittest.TestCase):
         strips = [Strip(((0, 0), (10, 0)), 0.6), Strip(((3, 0), (3, 5)), 0.6), Strip(((6, -4), (6, 4)), 0.4)]
         covered = unary_union([LineString(s.points).buffer(s.width / 2, cap_style="flat") for s in strips]).area
         self.assertAlmostEqual(sum(n.net * s.width for n, s in zip(net_lengths(strips)[0], strips, strict=True)), covered)
+
+    @given(st.floats(50, 130), st.floats(0.4, 0.8), st.floats(0.4, 0.8), st.sampled_from(["T", "T first", "cross"]))
+    def test_the_union_of_skew_strips_is_their_net_lengths_too(self, degrees: float, one: float, other: float, kind: str) -> None:
+        away = (6 * math.cos(math.radians(degrees)), 6 * math.sin(math.radians(degrees)))
+        through = Strip(((-20, 0), (20, 0)), one)
+        branch = Strip(((-away[0], -away[1]) if kind == "cross" else (0, 0), away), other)
+        strips = [branch, through] if kind == "T first" else [through, branch]
+        lengths, (junction,) = net_lengths(strips)
+        self.assertEqual((junction.kind, strips[junction.branch]), ("cross" if kind == "cross" else "T", branch))
+        covered = unary_union([LineString(s.points).buffer(s.width / 2, cap_style="flat") for s in strips]).area
+        self.assertAlmostEqual(sum(n.net * s.width for n, s in zip(lengths, strips, strict=True)), covered, places=6)
+
+    def test_strips_that_only_come_near_or_run_on_in_one_another_meet_nowhere(self) -> None:
+        run = Strip(((0, 0), (10, 0)), 0.6)
+        for other in (((5, 0.01), (5, 4)), ((11, -2), (11, 2)), ((2, 0), (8, 0)), ((10, 0), (10, 5))):  # the last is a corner
+            self.assertEqual(net_lengths([run, Strip(other, 0.6)])[1], (), other)
+        for wrong in (Strip(((0, 0),), 0.6), Strip(((0, 0), (1, 0)), 0)):
+            with self.assertRaisesRegex(BadShape, "Strip 2 needs two points and a width"):
+                net_lengths([run, wrong])
 
 
 if __name__ == "__main__":

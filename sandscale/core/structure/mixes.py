@@ -5,7 +5,6 @@ from __future__ import annotations
 from ..numbers.formula import NamedFormula
 
 CEMENT_DENSITY = 1440.0  # kg/m³, loose cement as batched by volume
-DRY_FACTORS = {"concrete": 1.54, "mortar": 1.33, "render": 1.30}  # dry volume to wet, trade practice
 
 MIX_RULES = (
     NamedFormula("dry_part", ("wet", "dry_factor", "part", "parts"), "wet * dry_factor * part / parts", "Share of one part of the dry volume of a mix"),
