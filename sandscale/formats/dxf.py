@@ -22,7 +22,7 @@ from ..core.findings import Finding
 from ..core.ground.pieces import Floats
 from ..core.ground.surface import Surface
 from ..core.ground.survey import Survey, SurveyLine
-from .level_file import FARTHEST, MOST_FINDINGS, MOST_LEVELS, FileLevels, UnreadableLevels, bounded
+from .level_file import FARTHEST, MOST_LEVELS, FileLevels, Told, UnreadableLevels, bounded
 
 # Factors to m of the drawing units a header names ($INSUNITS of the DXF reference); 0 is none named.
 _UNITS = {0: 1.0, 1: 0.0254, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0, 7: 1000.0, 10: 0.9144, 14: 0.1, 21: 1200 / 3937}
@@ -53,7 +53,7 @@ class _Gathered:
     lines: list[tuple[str, Floats]] = field(default_factory=list)
     faces: list[Floats] = field(default_factory=list)
     layers: Counter[str] = field(default_factory=Counter)
-    findings: list[Finding] = field(default_factory=list)
+    told: Told = field(default_factory=Told)
     flat: int = 0
     text_scale: float = 1.0
     texts: int = 0
@@ -69,8 +69,7 @@ class _Gathered:
         self.add_point(place.x, place.y, level * self.text_scale, layer, row)
 
     def find(self, says: str, row: int) -> None:
-        if len(self.findings) < MOST_FINDINGS:
-            self.findings.append(Finding(says, row - 1, "entity"))
+        self.told.add(says, row - 1, "entity")
 
 
 def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) -> FileLevels:
@@ -102,7 +101,7 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
                 raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Choose fewer layers.")
     except _BROKEN:
         raise UnreadableLevels(f"“{name}” is broken or no DXF.", field="file", remedy="Save it as DXF again.") from None
-    findings = list(got.findings)
+    findings = list(got.told.findings())
     if auditor.has_errors:
         findings.append(Finding(f"{len(auditor.errors)} entities of “{name}” are broken and left out.", field="entity"))
     if mended.count:

@@ -9,11 +9,10 @@ from typing import Any
 
 import numpy as np
 
-from ..core.findings import Finding
 from ..core.ground.pieces import Floats
 from ..core.ground.surface import Surface
 from ..core.ground.survey import LineKind, Survey, SurveyLine
-from .level_file import FARTHEST, MOST_FINDINGS, MOST_LEVELS, FileLevels, UnreadableLevels, bounded, number
+from .level_file import FARTHEST, MOST_LEVELS, FileLevels, Told, UnreadableLevels, bounded, number
 
 _LEVEL_NAMES = ("z", "level", "elevation", "elev", "height", "rl")
 
@@ -40,7 +39,7 @@ def read_levels(content: bytes, name: str) -> FileLevels:
         raise UnreadableLevels(f"“{name}” holds no points, lines or faces.", field="file")
     points = np.array(got.points, dtype=float).reshape(-1, 3)
     survey = Survey(points, tuple(got.codes), np.array(got.rows, dtype=np.int64), tuple(got.lines))
-    return FileLevels(survey, np.array(got.faces, dtype=float).reshape(-1, 3, 3), tuple(got.findings))
+    return FileLevels(survey, np.array(got.faces, dtype=float).reshape(-1, 3, 3), got.told.findings())
 
 
 class _Gathered:
@@ -51,7 +50,7 @@ class _Gathered:
         self.rows: list[int] = []
         self.lines: list[SurveyLine] = []
         self.faces: list[Floats] = []
-        self.findings: list[Finding] = []
+        self.told = Told()
 
     def take(self, geometry: Any, properties: Mapping[str, Any], row: int, deep: int = 0) -> None:
         if not isinstance(geometry, dict) or deep > 4:
@@ -108,8 +107,7 @@ class _Gathered:
         self.lines.append(SurveyLine(kind, corners, layer))
 
     def find(self, row: int, why: str) -> None:
-        if len(self.findings) < MOST_FINDINGS:
-            self.findings.append(Finding(f"Feature {row} {why}; it is left out.", row - 1, "feature"))
+        self.told.add(f"Feature {row} {why}; it is left out.", row - 1, "feature")
 
     def refuse_degrees(self) -> None:
         """GeoJSON by its standard is in degrees; areas and volumes can't be reckoned in them."""

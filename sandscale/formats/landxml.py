@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
@@ -18,7 +19,7 @@ from ..core.ground.route.imported import SectionLines
 from ..core.ground.surface import Surface, of_triangles
 from ..core.ground.survey import Survey, SurveyLine
 from ..core.refusals import Refusal
-from .level_file import FARTHEST, MOST_FINDINGS, MOST_LEVELS, UnreadableLevels, bounded
+from .level_file import FARTHEST, MOST_LEVELS, Told, UnreadableLevels, bounded
 
 NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
 _LENGTHS = {"meter": 1.0, "metre": 1.0, "millimeter": 0.001, "centimeter": 0.01, "kilometer": 1000.0, "foot": 0.3048, "inch": 0.0254}
@@ -88,9 +89,25 @@ def read_landxml(content: bytes, name: str) -> LandXml:
     return found
 
 
+class _Names:
+    """Names in one part of a file: one that is taken gets a number behind it."""
+
+    def __init__(self) -> None:
+        self.taken, self.times = set[str](), Counter[str]()
+
+    def own(self, wanted: str) -> str:
+        given = wanted
+        while given in self.taken:
+            self.times[wanted] += 1
+            given = f"{wanted} ({self.times[wanted] + 1})"
+        self.taken.add(given)
+        return given
+
+
 class _Reader:
     def __init__(self, name: str, factor: float) -> None:
-        self.name, self.factor, self.found = name, factor, LandXml()
+        self.name, self.factor, self.found, self.told = name, factor, LandXml(), Told()
+        self.surface_names, self.alignment_names = _Names(), _Names()
 
     def read(self, root: Any) -> None:
         for element in _children(root, "Surfaces", "Surface"):
@@ -100,6 +117,7 @@ class _Reader:
         points = [point for point in _children(root, "CgPoints", "CgPoint") if point.text]
         if points:
             self._own_points(points)
+        self.found.findings.extend(self.told.findings())
 
     def _safely(self, element: Any, what: str, read: Any) -> None:
         """A part that can't be read is told and left out; the rest of the file is kept."""
@@ -111,19 +129,10 @@ class _Reader:
             self.find(f"{what} “{element.get('name', '')}” is broken and left out.", element)
 
     def find(self, says: str, element: Any) -> None:
-        if len(self.found.findings) < MOST_FINDINGS:
-            self.found.findings.append(Finding(says, (element.sourceline or 1) - 1, _tag(element), wrong=True))
-
-    def _free(self, wanted: str, taken: Mapping[str, object]) -> str:
-        number, given = 2, wanted
-        while given in taken:
-            given, number = f"{wanted} ({number})", number + 1
-        return given
-
-    # Surfaces
+        self.told.add(says, (element.sourceline or 1) - 1, _tag(element), wrong=True)
 
     def _surface(self, element: Any) -> None:
-        name = self._free(element.get("name") or "surface", {**self.found.surfaces, **self.found.surveys})
+        name = self.surface_names.own(element.get("name") or "surface")
         definition = next(iter(_children(element, "Definition")), None)
         if definition is not None:
             surface = self._faces(definition)
@@ -218,7 +227,7 @@ class _Reader:
     # Alignments
 
     def _alignment(self, element: Any) -> None:
-        name = self._free(element.get("name") or "alignment", self.found.alignments)
+        name = self.alignment_names.own(element.get("name") or "alignment")
         elements = [made for part in _children(element, "CoordGeom") for made in self._geometry(part)]
         begin = float(element.get("staStart", "0")) * self.factor
         centreline = Centreline(tuple(elements), begin)
@@ -271,11 +280,11 @@ class _Reader:
         return LongSection(tuple(points)) if len(points) > 1 else None
 
     def _section(self, part: Any) -> SectionLines | None:
-        lines = dict[str, Floats]()
+        lines, names = dict[str, Floats](), _Names()
         for surface in (*_children(part, "CrossSectSurf"), *_children(part, "DesignCrossSectSurf")):
             words = [word for child in (*_children(surface, "PntList2D"), *_children(surface, "CrossSectPnt")) for word in (child.text or "").split()]
             numbers = [float(word) * self.factor for word in words]
-            name = self._free(surface.get("name") or surface.get("desc") or "line", lines)
+            name = names.own(surface.get("name") or surface.get("desc") or "line")
             pairs = np.array(numbers[: len(numbers) // 2 * 2]).reshape(-1, 2)
             if len(pairs) < 2 or len(numbers) % 2 or not np.isfinite(pairs).all():
                 self.find(f"The line of {name} at {part.get('sta')} doesn't hold two offsets and levels and is left out.", surface)

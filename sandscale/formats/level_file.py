@@ -134,7 +134,7 @@ def survey_of_rows(
         UnreadableLevels: no row holds levels, or there are too many.
     """
     values, numbers, codes = array("d"), array("q"), list[str]()
-    unread = _Unread()
+    told = Told()
     for row, cells in rows:
         if columns is None:
             if _blank(cells):
@@ -144,12 +144,12 @@ def survey_of_rows(
                 continue
             columns = guessed(cells, decimal_comma)
             if columns is None:
-                unread.add(row, "holds no levels yet")
+                told.row(row, "holds no levels yet")
                 continue
         place = _place(cells, columns, decimal_comma)
         if isinstance(place, str):
             if not _blank(cells) and columns_of(cells) is None:  # a header may stand above rows whose columns were chosen
-                unread.add(row, place)
+                told.row(row, place)
             continue
         values.extend(place)
         numbers.append(row)
@@ -163,7 +163,7 @@ def survey_of_rows(
         )
     factor = np.array([unit_factor(unit), unit_factor(unit), unit_factor(level_unit)])
     points = np.frombuffer(values, dtype=float).reshape(-1, 3) * factor
-    return Survey(points, tuple(codes), np.frombuffer(numbers, dtype=np.int64).copy()), unread.findings()
+    return Survey(points, tuple(codes), np.frombuffer(numbers, dtype=np.int64).copy()), told.findings()
 
 
 def _blank(cells: Sequence[object]) -> bool:
@@ -186,19 +186,24 @@ def _place(cells: Sequence[object], columns: Columns, decimal_comma: bool) -> tu
     return found[0], found[1], found[2]
 
 
-class _Unread:
-    """Rows that couldn't be read: the first ones told, the others counted."""
+class Told:
+    """What is wrong with a file: the first findings one by one, the others counted, so that none goes unsaid."""
 
     def __init__(self) -> None:
-        self.told: list[Finding] = []
+        self.first: list[Finding] = []
         self.more = 0
 
-    def add(self, row: int, why: str) -> None:
-        if len(self.told) < MOST_FINDINGS:
-            self.told.append(Finding(f"Row {row} {why}; it is left out.", row - 1, "row"))
+    def add(self, says: str, line: int = -1, field: str = "", *, wrong: bool = False) -> None:
+        """Tell one, at a line of the file (from 0)."""
+        if len(self.first) < MOST_FINDINGS:
+            self.first.append(Finding(says, line, field, wrong))
         else:
             self.more += 1
 
+    def row(self, row: int, why: str) -> None:
+        """Tell of a row (from 1) that is left out."""
+        self.add(f"Row {row} {why}; it is left out.", row - 1, "row")
+
     def findings(self) -> tuple[Finding, ...]:
-        more = [Finding(f"{self.more} more rows couldn't be read and are left out.", field="row")] if self.more else []
-        return (*self.told, *more)
+        """All that was told, and how many more there are."""
+        return (*self.first, Finding(f"{self.more} more like these; what they tell of is left out too.", wrong=True)) if self.more else tuple(self.first)

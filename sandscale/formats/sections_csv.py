@@ -10,7 +10,7 @@ import numpy as np
 
 from ..core.findings import Finding
 from ..core.ground.route.imported import SectionLines
-from .level_file import FARTHEST, MOST_FINDINGS, MOST_LEVELS, UnreadableLevels, number
+from .level_file import FARTHEST, MOST_LEVELS, Told, UnreadableLevels, number
 from .levels_csv import decoded, rows_of, separator_of
 
 _HEADER = {
@@ -32,7 +32,7 @@ def read_sections(content: bytes, name: str) -> tuple[list[SectionLines], tuple[
     """
     text = decoded(content, name)
     separator = separator_of([line for line in text[:20_000].splitlines() if line.strip()][:50] or [","])
-    order, found, findings, more, rows = [0, 1, 2, 3], dict[float, dict[str, list[tuple[float, float]]]](), list[Finding](), 0, 0
+    order, found, told, rows = [0, 1, 2, 3], dict[float, dict[str, list[tuple[float, float]]]](), Told(), 0
     for row, cells in rows_of(text, separator, name):
         plain = [cell.strip().lower() for cell in cells]
         named = [next((at for at, cell in enumerate(plain) if cell in names), -1) for names in _HEADER.values()]
@@ -42,31 +42,26 @@ def read_sections(content: bytes, name: str) -> tuple[list[SectionLines], tuple[
         values = [cells[at].strip() if at < len(cells) else "" for at in order]
         chainage, offset, level = (number(values[at], separator != ",") if "." not in values[at] else number(values[at]) for at in (0, 2, 3))
         if chainage is None or offset is None or level is None or not values[1] or max(abs(chainage), abs(offset), abs(level)) > FARTHEST:
-            if len(findings) < MOST_FINDINGS:
-                findings.append(Finding(f"Row {row} isn't a chainage, a layer, an offset and a level; it is left out.", row - 1, "row"))
-            else:
-                more += 1
+            told.row(row, "isn't a chainage, a layer, an offset and a level")
             continue
         found.setdefault(chainage, {}).setdefault(values[1], []).append((offset, level))
         rows += 1
         if rows > MOST_LEVELS:
             raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} points.", field="file", remedy="Split it.")
-    if more:
-        findings.append(Finding(f"{more} more rows couldn't be read and are left out.", field="row"))
-    sections = [SectionLines(chainage, _lines(chainage, lines, findings)) for chainage, lines in sorted(found.items())]
+    sections = [SectionLines(chainage, _lines(chainage, lines, told)) for chainage, lines in sorted(found.items())]
     if not any(section.lines for section in sections):
         raise UnreadableLevels(f"No row of “{name}” could be read as chainage, layer, offset, level.", field="columns")
-    return [section for section in sections if section.lines], tuple(findings)
+    return [section for section in sections if section.lines], told.findings()
 
 
-def _lines(chainage: float, lines: dict[str, list[tuple[float, float]]], findings: list[Finding]) -> dict[str, np.ndarray]:
+def _lines(chainage: float, lines: dict[str, list[tuple[float, float]]], told: Told) -> dict[str, np.ndarray]:
     made = {}
     for layer, points in lines.items():
         corners = np.array(sorted(points, key=lambda point: point[0]))
         if np.ptp(corners[:, 0]) > 0:
             made[layer] = corners
-        elif len(findings) < 2 * MOST_FINDINGS:
-            findings.append(Finding(f"{layer} has no width at chainage {chainage:g}; it is left out there.", field=layer, wrong=True))
+        else:
+            told.add(f"{layer} has no width at chainage {chainage:g}; it is left out there.", field=layer, wrong=True)
     return made
 
 

@@ -156,7 +156,7 @@ class AsPeopleHaveThem(unittest.TestCase):
                 "Row 6 1e+300 is too large for level; it is left out.",
             ],
         )
-        self.assertEqual((findings[0].line, len(findings), findings[-1].says), (2, 51, "13 more rows couldn't be read and are left out."))
+        self.assertEqual((findings[0].line, len(findings), findings[-1].says), (2, 51, "13 more like these; what they tell of is left out too."))
 
     def test_workbooks(self) -> None:
         content = workbook(
@@ -360,6 +360,29 @@ class Spoilt(unittest.TestCase):
             for empty in (b"", b"  \n", b"\0\1\2" * 50):
                 with self.assertRaises(UnreadableLevels, msg=name):
                     self.files[name][1](empty, "file")
+
+    def test_whatever_number_of_parts_is_broken_all_are_told_or_counted(self) -> None:
+        document = ezdxf.new("R2010", units=6)
+        for at in range(70):
+            document.modelspace().add_point((at, 0, 1e12))
+        document.modelspace().add_point((5, 5, 5))
+        out = io.StringIO()
+        document.write(out)
+        features = [{"type": "Point", "coordinates": [at, 1e12, 3]} for at in range(70)] + [{"type": "Point", "coordinates": [500, 600, 7]}]
+        lines = "".join('<CrossSectSurf name="same"><PntList2D>0</PntList2D></CrossSectSurf>' for _ in range(70))
+        good = '<CrossSectSurf name="same"><PntList2D>0 1 2 3</PntList2D></CrossSectSurf>' * 2
+        xml = f"""<LandXML><Alignments><Alignment name="a" staStart="0"><CoordGeom><Line><Start>0 0</Start><End>9 0</End></Line></CoordGeom>
+        <CrossSects><CrossSect sta="5">{lines}{good}</CrossSect></CrossSects></Alignment></Alignments></LandXML>"""
+        rows = "chainage,layer,offset,level\n" + "5,base,x,1\n" * 70 + "5,base,0,1\n5,base,2,1\n"
+        road = landxml.read_landxml(xml.encode(), "a.xml")
+        for findings in (
+            dxf.read_levels(out.getvalue().encode(), "a.dxf").findings,
+            geojson.read_levels(json.dumps({"type": "GeometryCollection", "geometries": features}).encode(), "a.geojson").findings,
+            road.findings,
+            sections_csv.read_sections(rows.encode(), "a.csv")[1],
+        ):
+            self.assertEqual((len(findings), findings[-1].says, findings[-1].wrong), (51, "20 more like these; what they tell of is left out too.", True))
+        self.assertEqual(list(road.alignments["a"].sections[0].lines), ["same (71)", "same (72)"])
 
     def test_hostile_files_are_refused(self) -> None:
         bomb = io.BytesIO()
