@@ -90,7 +90,9 @@ class EveryMakeUp(unittest.TestCase):
             Line(times=3, length=2.0, width=1.5, height=0.6),
             bar="20", spacing="200", leg="400", blinding="75", projection="150", dig_depth="1.8", working_space="250", batter="0.4", bulking="1.3",
         )  # fmt: skip
-        # A dig that ends in the blinding, and one no deeper than the footing.
+        # A dig that ends in the footing, one that ends in the blinding.
+        found = {q.output.key: q.net for q in run(built_in()["pad-footing"], {"dig_depth": "0.4"}, [Line(length=2.0, width=1.5, height=0.6)]).quantities}
+        self.assertAlmostEqual(found["disposal"], 2.2 * 1.7 * 0.05 + 2.0 * 1.5 * 0.35)
         shallow = {"dig_depth": "0.04", "working_space": "0"}
         found = {q.output.key: q.net for q in run(built_in()["pad-footing"], shallow, [Line(length=2.0, width=1.5, height=0.6)]).quantities}
         self.assertAlmostEqual(found["disposal"], 2.2 * 1.7 * 0.04)
@@ -203,10 +205,10 @@ class EveryMakeUp(unittest.TestCase):
             {
                 "concrete": 2 * (1.6 * 1.5 * 0.7 - heads), "formwork": 2 * 6.2 * 0.7, "blinding_concrete": 2 * (1.8 * 1.7 - 3 * math.pi * 0.15**2) * 0.05,
                 "bars": 2 * kg(bars(1.5, 0.05, 16, 0.15) * bobbed(0.35, 1.5, 16) + bars(1.6, 0.05, 16, 0.15) * bobbed(0.35, 1.4, 16), 16),
-                **earth(dug(2.4, 2.3, 1.0, 0), 1.8 * 1.7 * 0.05 + 1.6 * 1.5 * 0.7, times=2),
+                **earth(dug(2.4, 2.3, 0.5, 0), 1.8 * 1.7 * 0.05 + 1.6 * 1.5 * 0.45, times=2),
             },
             Line(times=2, length=1.6, width=1.5, height=0.7),
-            piles="3", pile="300", dig_depth="1.0",
+            piles="3", pile="300", dig_depth="0.5",
         )  # fmt: skip
 
     def test_columns(self) -> None:

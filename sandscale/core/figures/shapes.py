@@ -9,7 +9,7 @@ from functools import reduce
 from itertools import combinations
 
 from shapely import Point as PolygonPoint
-from shapely import Polygon, symmetric_difference
+from shapely import Polygon, STRtree, symmetric_difference
 from shapely.geometry.base import BaseGeometry
 from shapely.validation import explain_validity
 
@@ -147,7 +147,9 @@ def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
     """The pairs of areas of one element, on one sheet, that overlap and so are counted twice."""
     shapes = [_counted(area) for area in areas]
     found = []
-    for one, other in combinations(range(len(shapes)), 2):
+    # Only those that come near one another, so that the work grows with the areas and not with their pairs.
+    near = STRtree(shapes).query(shapes, predicate="intersects").T.tolist() if shapes else []
+    for one, other in sorted((one, other) for one, other in near if one < other):
         shared = shapes[one].intersection(shapes[other])
         if shared.area > _TOUCH:
             at = shared.representative_point()
