@@ -147,7 +147,7 @@ class _Layout:
         derived: of the derived values those outputs need: key, column letter, formula with places for cells.
         outputs: the outputs with theirs.
         names: every name the formulas use.
-        heads: the heads of the columns.
+        heads: the letters and heads of the columns.
     """
 
     def __init__(self, makeup: MakeUp, kept: tuple[str, ...]) -> None:
@@ -165,9 +165,10 @@ class _Layout:
         self.outputs = [
             (output, xl_col_to_name(start + at), formula.in_spreadsheet(places) + _per_unit(output.unit)) for at, (output, formula) in enumerate(shown)
         ]
-        self.heads = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
-        self.heads += [f"{derived.label} {derived.unit}".strip() for derived, _ in values]
-        self.heads += [f"{output.label} {output.unit}" for output, _ in shown]
+        heads = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
+        heads += [f"{derived.label} {derived.unit}".strip() for derived, _ in values]
+        heads += [f"{output.label} {output.unit}" for output, _ in shown]
+        self.heads = [(xl_col_to_name(at), words) for at, words in enumerate(heads)]
 
 
 def _per_unit(symbol: str) -> str:
@@ -212,12 +213,17 @@ class _Sheet(Worksheet):  # type: ignore[misc]
         """A row whose cells are set already, after all rows above it."""
         if row > self.previous_row:
             self._write_single_row(row)
+            self._check_dimensions(row, len(cells))  # so that readers are told how far the sheet goes
         self.fh.write(f'<row r="{row + 1}">{"".join(cells)}</row>')
 
 
 def _text(letter: str, row: int, style: int, text: str) -> str:
     written = _escaped("".join(sign if sign.isprintable() or sign == "\n" else " " for sign in text))
     return f'<c r="{letter}{row}" s="{style}" t="inlineStr"><is><t xml:space="preserve">{written}</t></is></c>'
+
+
+def _number(letter: str, row: int, style: int, value: float) -> str:
+    return f'<c r="{letter}{row}" s="{style}"><v>{float(value)!r}</v></c>'
 
 
 def _formula(letter: str, row: int, style: int, formula: str, value: float) -> str:
@@ -248,6 +254,7 @@ class _Writer:
         self.sum = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00##"})
         self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
         self.number_style, self.plain_style, self.wrap_style = (style._get_xf_index() for style in (self.number, self.plain, self.wrap))
+        self.bold_style, self.quiet_style, self.head_style, self.sum_style = (style._get_xf_index() for style in (self.bold, self.quiet, self.head, self.sum))
         for name, widths in _WIDTHS.items():
             for column, width in enumerate(widths):
                 self.sheets[name].set_column(column, column, width)
@@ -276,31 +283,29 @@ class _Writer:
         layout = self._layout(
             makeup, tuple(q.output.key for q in result.quantities if (block.id, q.output.key) in self.drawn or q.output.key == makeup.document.headline)
         )
-        sheet.write_string(row, 0, f"{block.mark}, {makeup.name}", self.bold)
-        sheet.write_string(row, 1, block.location, self.quiet)
+        quiet, n = self.quiet_style, self.number_style
+        sheet.write_whole_row(row, [_text("A", row + 1, self.bold_style, f"{block.mark}, {makeup.name}"), _text("B", row + 1, quiet, block.location)])
         cells: dict[str, str] = {}
         row += 1
         values = makeup.values(block.entries)
         for name, label, source in _input_rows(makeup, block.entries, layout.names):
-            sheet.write_string(row, 0, label, self.quiet)
-            sheet.write_number(row, 1, values[name], self.number)
-            sheet.write_string(row, 2, source, self.quiet)
-            cells[name] = cell(row, 1, row_abs=True, col_abs=True)
+            r = row + 1
+            sheet.write_whole_row(row, [_text("A", r, quiet, label), _number("B", r, n, values[name]), _text("C", r, quiet, source)])
+            cells[name] = f"$B${r}"
             row += 1
-        self._heads(sheet, row, layout.heads)
+        sheet.write_whole_row(row, [_text(letter, row + 1, self.head_style, words) for letter, words in layout.heads])
         first = row = row + 1
         quantities = [q for q in result.quantities if q.output.key in layout.kept]
         for number, line in enumerate(block.lines):
             self._line(sheet, row, layout, cells, line, number, result, quantities)
             row += 1
-        sheet.write_string(row, 0, "Total", self.bold)
-        start = 7 + len(layout.derived)
-        for offset, quantity in enumerate(quantities):
-            column = start + offset
-            span = f"{cell(first, column)}:{cell(row - 1, column)}" if block.lines else "0"
-            sheet.write_formula(row, column, f"=SUM({span})", self.sum, quantity.net)
+        totals = [_text("A", row + 1, self.bold_style, "Total")]
+        for (_, letter, _), quantity in zip(layout.outputs, quantities, strict=True):
+            span = f"{letter}{first + 1}:{letter}{row}" if block.lines else "0"
+            totals.append(_formula(letter, row + 1, self.sum_style, f"SUM({span})", quantity.net))
             self.at.units[block.id, quantity.output.key] = quantity.output.unit
-            self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!{cell(row, column, row_abs=True, col_abs=True)}"
+            self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!${letter}${row + 1}"
+        sheet.write_whole_row(row, totals)
         return row
 
     def _layout(self, makeup: MakeUp, kept: tuple[str, ...]) -> _Layout:
@@ -335,7 +340,7 @@ class _Writer:
             cells[key] = f"${letter}{r}"
         for (output, letter, template), quantity in zip(layout.outputs, quantities, strict=True):
             counts = not (line.deduct and output.deducts == "ignore") and (line.deduct or output.deducts != "only")
-            if counted and counts:
+            if counted and counts and not quantity.broken[number]:
                 sign = f"$G{r}*" if output.deducts == "subtract" else ""
                 written.append(_formula(letter, r, n, sign + template.format_map(cells), float(quantity.each[number])))
             else:

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import io
 import unittest
 from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
+from openpyxl import load_workbook
+
 from sandscale.core.refusals import Refusal
 from sandscale.services import bill, issue, measure, prices, rates, walk
 from sandscale.store.models import BuildUpLine, DimensionLine, Element, Item, Project, QuantityLine, Quote, Row
 from tests import scene
+from tests.services.test_issue import bill_rows, recalculated
 
 
 class TooLarge(scene.DatabaseCase):
@@ -44,6 +48,11 @@ class TooLarge(scene.DatabaseCase):
                 found = [says for at, says, wrong in Element.get_by_id(self.made["element"]).findings if at == line and wrong]
                 self.assertTrue(any("too large" in says for says in found), found)
                 self.whole()
+
+    def test_another_program_counts_nothing_for_it_either(self) -> None:
+        scene.line(self.actor, self.made["element"], "1", "2", "1e9", "1e9")
+        rows = bill_rows(recalculated(load_workbook(io.BytesIO(issue.bill_workbook(self.actor)[1]))))
+        self.assertAlmostEqual(rows["Total, EUR"][5], float(self.total), places=2)
 
     def test_what_the_bill_cannot_hold_is_refused(self) -> None:
         item, line, quote = self.of(Item, id=self.made["item"]), self.of(BuildUpLine), self.of(Quote)

@@ -72,6 +72,7 @@ class Quantity:
         gross: net with waste.
         family: the family of work it belongs to.
         each: what every dimension line gives to it, in the output's unit, signed.
+        broken: the lines whose formula comes to no number, or to one too large; they give nothing.
         pack: how the gross quantity is bought, where the make-up says so.
     """
 
@@ -81,6 +82,7 @@ class Quantity:
     gross: float
     family: str
     each: Column
+    broken: NDArray[np.bool_]
     pack: Pack | None = None
 
 
@@ -143,7 +145,10 @@ def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence
     for at, (entries, _) in enumerate(elements):
         low, high = int(bounds[at]), int(bounds[at + 1])
         mine = [replace(found, line=found.line - low) for found in findings[bisect_left(starts, low) : bisect_left(starts, high)]]
-        quantities = tuple(_quantity(makeup, output, column[low:high], inputs[at], entries) for (output, _), column in zip(makeup.outputs, each, strict=True))
+        quantities = tuple(
+            _quantity(makeup, output, column[low:high], broken[low:high], inputs[at], entries)
+            for (output, _), (column, broken) in zip(makeup.outputs, each, strict=True)
+        )
         mine += _over_all(makeup, quantities, high - low)
         results.append(Result(quantities, tuple(mine), counted[low:high], {name: column[low:high] for name, column in values.items()}))
     return results
@@ -162,8 +167,10 @@ def _have_what_is_needed(makeup: MakeUp, values: Mapping[str, Column], number: i
     return counted, findings
 
 
-def _each(makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str, Column], counted: NDArray[np.bool_], findings: list[Finding]) -> Column:
-    """What every line gives to an output, signed; where the formula comes to no number, a finding."""
+def _each(
+    makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str, Column], counted: NDArray[np.bool_], findings: list[Finding]
+) -> tuple[Column, NDArray[np.bool_]]:
+    """What every line gives to an output, signed; where the formula comes to no number that can be, a finding."""
     each = _per_line(formula, values, len(counted)) / unit(output.unit).size
     deduct = values["deduct"] > 0
     broken = counted & ~(np.abs(each) < LARGEST)
@@ -175,16 +182,16 @@ def _each(makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str,
         each = np.where(deduct, -each, each)
     elif output.deducts != "add":
         left_out = left_out | (deduct if output.deducts == "ignore" else ~deduct)
-    return np.where(left_out, 0.0, each)
+    return np.where(left_out, 0.0, each), broken
 
 
-def _quantity(makeup: MakeUp, output: Output, each: Column, values: Mapping[str, float], entries: Mapping[str, str]) -> Quantity:
+def _quantity(makeup: MakeUp, output: Output, each: Column, broken: NDArray[np.bool_], values: Mapping[str, float], entries: Mapping[str, str]) -> Quantity:
     net, waste = float(each.sum()), values[f"waste_{output.key}"]
     gross = net * (1 + waste / 100)
     pack = None
     if output.purchase and (holds := float(makeup.packs[output.key].value(values)) / unit(output.unit).size) > 0:
         pack = Pack(makeup.words(output.purchase.pack, entries, units=True), holds, int(ceil_guarded(max(gross, 0.0) / holds)))
-    return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, pack)
+    return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, broken, pack)
 
 
 def _caution(makeup: MakeUp, values: dict[str, Any], counted: NDArray[np.bool_], bounds: NDArray[np.int64], findings: list[Finding]) -> None:

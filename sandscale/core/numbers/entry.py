@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from pint.util import UnitsContainer
 
@@ -39,6 +40,7 @@ class _Amount:
     bare: bool
 
 
+@lru_cache(maxsize=50_000)  # a project's entries are mostly the same few hundred
 def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float | None = None) -> float:
     """The value in SI of what was typed into a field of a given unit.
 
