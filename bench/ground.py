@@ -26,7 +26,7 @@ from sandscale.core.ground.surface import Surface, surface
 from sandscale.core.ground.survey import check
 from sandscale.formats.levels_csv import read_levels
 
-from .timing import best
+from .timing import by_turns
 
 CHANCE = np.random.default_rng(6)
 
@@ -65,8 +65,6 @@ def million_levels() -> None:
 def between_surfaces() -> None:
     """Exact cut and fill between two surfaces of 100,000 points each, from their levels on."""
     one, other = terrain(100_000, 0.0), terrain(100_000, 0.4)
-    measure, _ = best(lambda: (Delaunay(one[:, :2]), Delaunay(other[:, :2])), 3)
-    taken, _ = best(lambda: (surface(one), surface(other)), 3)
     ground, formation = surface(one), surface(other)
 
     def earth() -> tuple[float, float]:
@@ -75,7 +73,9 @@ def between_surfaces() -> None:
         found = cut_and_fill(anew[0], ToSurface(anew[1]))
         return found.cut, found.fill
 
-    exact, (cut, fill) = best(earth, 3)
+    (measure, _), (taken, _), (exact, (cut, fill)) = by_turns(
+        lambda: (Delaunay(one[:, :2]), Delaunay(other[:, :2])), lambda: (surface(one), surface(other)), earth, runs=4
+    )
     print(f"Cut and fill between two surfaces of 100,000 points: {exact:.2f} s, and {taken:.2f} s to triangulate both;")
     print(f"    {exact / measure:.2f} × SciPy's Delaunay of both ({measure:.2f} s), {(exact + taken) / measure:.2f} × with our own triangulation")
     print(f"    cut {cut:,.1f} m³, fill {fill:,.1f} m³")
@@ -85,7 +85,6 @@ def long_route() -> None:
     """A route of 10 km, sections every 10 m, eight layers."""
     east, north = (each.ravel() for each in np.meshgrid(np.arange(-50, 10_051, 5.0), np.arange(-60, 61, 5.0)))
     ground = surface(np.column_stack([east, north, 100 + 3 * np.sin(east / 300) + north * 0.05 + np.sin(north / 20)]))
-    measure, _ = best(lambda: Delaunay(ground.points[:, :2]), 3)
     strips = (Strip("carriageway", 3.5, 0.025), Strip("shoulder", 1, 0.04), Strip("verge", 1, 0.04))
     layers = tuple(RouteLayer(f"layer {at}", 0.1, ("carriageway", "shoulder"), 0.1 * at) for at in range(8))
     typical = TypicalSection("road", strips, strips, layers, Batter(1), Batter(2), Ditch(0.5, 0.5, 1.5, 1.5), 0.2)
@@ -98,7 +97,7 @@ def long_route() -> None:
         quantities = of_sections(sections, "prismoidal")
         return quantities.totals, mass_haul(quantities, 0.9, 300), len(sections)
 
-    taken, (totals, haul, number) = best(worked, 3)
+    (measure, _), (taken, (totals, haul, number)) = by_turns(lambda: Delaunay(ground.points[:, :2]), worked, runs=4)
     print(f"10 km of route, {number} sections, 8 layers, volumes and mass haul: {taken:.2f} s,")
     print(f"    {taken / measure:.1f} × SciPy's Delaunay of its {len(ground.points):,} levels ({measure:.2f} s)")
     print(f"    cut {totals['cut']:,.1f} m³, fill {totals['fill']:,.1f} m³, overhaul {haul.overhaul / 1e6:,.2f} million m³·m")

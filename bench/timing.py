@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Callable
 from typing import Any
@@ -9,9 +10,16 @@ from typing import Any
 
 def best(task: Callable[[], Any], runs: int = 5) -> tuple[float, Any]:
     """The least of several times in seconds, and what the task gave."""
-    times, given = [], None
+    ((least, given),) = by_turns(task, runs=runs)
+    return least, given
+
+
+def by_turns(*tasks: Callable[[], Any], runs: int = 5) -> list[tuple[float, Any]]:
+    """The same of several tasks that are held against one another: a busy spell of the machine then falls on all of them."""
+    least, given = [math.inf] * len(tasks), [None] * len(tasks)
     for _ in range(runs):
-        begun = time.perf_counter()
-        given = task()
-        times.append(time.perf_counter() - begun)
-    return min(times), given
+        for at, task in enumerate(tasks):
+            begun = time.perf_counter()
+            given[at] = task()
+            least[at] = min(least[at], time.perf_counter() - begun)
+    return list(zip(least, given, strict=True))
