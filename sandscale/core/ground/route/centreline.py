@@ -64,8 +64,8 @@ class Centreline:
     begin: float = 0.0
 
     def __post_init__(self) -> None:
-        sound = all(known(*each.start, each.direction, each.curvature, each.end_curvature) and positive(each.length) for each in self.elements)
-        if not (self.elements and sound and known(self.begin)):
+        measured = all(known(*each.start, each.direction, each.curvature, each.end_curvature) and positive(each.length) for each in self.elements)
+        if not (self.elements and measured and known(self.begin)):
             raise BadEntry("A centreline needs elements with a length above zero, and no measure missing.", field="centreline")
 
     @cached_property

@@ -175,10 +175,10 @@ class _Across:
         """Offsets and levels to a reach on both sides, as far as there is ground."""
         if reach > self.reach:
             profile = self.surface.profile([(self.place - reach * self.right).tolist(), (self.place + reach * self.right).tolist()])
-            known = np.isfinite(profile.levels)
-            inner = np.flatnonzero(known)
-            self.gap = bool(len(inner)) and not known[inner[0] : inner[-1] + 1].all()
-            self.line, self.reach = np.stack([profile.chainages[known] - reach, profile.levels[known]], axis=1), reach
+            there = np.isfinite(profile.levels)
+            inner = np.flatnonzero(there)
+            self.gap = bool(len(inner)) and not there[inner[0] : inner[-1] + 1].all()
+            self.line, self.reach = np.stack([profile.chainages[there] - reach, profile.levels[there]], axis=1), reach
         return self.line
 
 
@@ -238,13 +238,13 @@ def _to_ground(side: Side, typical: TypicalSection, level: float, mirror: float,
         end = _meeting(path, offsets, levels)
         if end is not None:
             return [*built, *(point for point in path[1:] if point[0] < end[0] - 1e-9), end], True
-        known = float(offsets[-1])
-        if reach >= _MOST_REACH or known < reach - 1e-6:
+        last = float(offsets[-1])
+        if reach >= _MOST_REACH or last < reach - 1e-6:
             # The ground ends first: so does the batter.
-            inside = [point for point in path[1:] if point[0] < known]
-            before, after = ([edge, *inside][-1], next((point for point in path if point[0] >= known), path[-1]))
-            share = (known - before[0]) / (after[0] - before[0]) if after[0] > before[0] else 0.0
-            return [*built, *inside, (known, before[1] + share * (after[1] - before[1]))], False
+            inside = [point for point in path[1:] if point[0] < last]
+            before, after = ([edge, *inside][-1], next((point for point in path if point[0] >= last), path[-1]))
+            share = (last - before[0]) / (after[0] - before[0]) if after[0] > before[0] else 0.0
+            return [*built, *inside, (last, before[1] + share * (after[1] - before[1]))], False
         reach = min(2 * reach, _MOST_REACH)
 
 
