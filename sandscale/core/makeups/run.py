@@ -264,6 +264,8 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
         return Working(name, quantity.net, quantity.output.unit, rows=rows)
     values = {name: float(column[shown_line]) for name, column in result.values.items()}
     expression, figures = formula.arithmetic(values, makeup.labels)
+    if lines[shown_line].deduct and quantity.output.deducts == "subtract":
+        expression, figures = (f"−{text}" if formula.is_product else f"−({text})" for text in (expression, figures))
     parts = tuple(
         _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
     )
