@@ -6,6 +6,7 @@ import ast
 import math
 import re
 import unittest
+from typing import ClassVar
 
 import numpy as np
 from hypothesis import given
@@ -72,6 +73,54 @@ class WhiteList(unittest.TestCase):
         with self.assertRaisesRegex(BadFormula, "a → b → c → a"):
             in_order({"a": ["b"], "b": ["c"], "c": ["a"], "d": []}, "The derived values")
         self.assertEqual(in_order({"a": ["b", "given"], "b": []}, "x"), ["b", "a"])
+
+
+def texts() -> st.SearchStrategy[str]:
+    """Formulas of any build over plain numbers."""
+    leaves = st.sampled_from(["p", "q", "r", "2", "0.5", "3"])
+
+    def grown(inner: st.SearchStrategy[str]) -> st.SearchStrategy[str]:
+        two = st.tuples(inner, inner)
+        return st.one_of(
+            st.tuples(inner, st.sampled_from(["+", "-", "*", "/"]), inner).map(lambda t: f"({t[0]} {t[1]} {t[2]})"),
+            inner.map(lambda t: f"(-{t})"),
+            st.tuples(inner, st.sampled_from(["2", "3"])).map(lambda t: f"({t[0]})**{t[1]}"),
+            st.tuples(st.sampled_from(["min", "max"]), two).map(lambda t: f"{t[0]}({t[1][0]}, {t[1][1]})"),
+            st.tuples(inner, inner, st.sampled_from(["<", ">", "<=", ">="]), inner, inner).map(lambda t: f"({t[0]} if {t[1]} {t[2]} {t[3]} else {t[4]})"),
+        )
+
+    return st.recursive(leaves, grown, max_leaves=8)
+
+
+class AnyFormula(unittest.TestCase):
+    """One tree read four ways: as Python reads it, in bulk, in trade notation, in a spreadsheet."""
+
+    SCOPE: ClassVar = dict.fromkeys("pqr", unit("").dimension)
+    amounts = st.integers(-40, 40).map(lambda n: n / 8)
+
+    @given(texts(), st.lists(st.tuples(amounts, amounts, amounts), min_size=1, max_size=4))
+    def test_all_four_say_the_same(self, text: str, rows: list[tuple[float, float, float]]) -> None:
+        read = Formula(text, self.SCOPE, where="test")
+        bulk = np.broadcast_to(read.value({name: np.array([row[at] for row in rows]) for at, name in enumerate("pqr")}), (len(rows),))
+        for row, value in zip(rows, bulk, strict=True):
+            values = dict(zip("pqr", row, strict=True))
+            try:
+                expected = float(eval(text, {"min": min, "max": max, **values}))
+            except ZeroDivisionError:
+                # A choice may leave the division out, and one division may undo another.
+                if text.count("/") == 1 and not re.search("if|min|max", text):
+                    self.assertFalse(np.isfinite(value), text)
+                continue
+            if abs(expected) > 1e9:
+                continue
+            self.assertAlmostEqual(float(value), expected, delta=1e-9 * max(1, abs(expected)))
+            self.assertAlmostEqual(
+                spreadsheet(read.in_spreadsheet({name: f"({amount!r})" for name, amount in values.items()})), expected, delta=1e-6 * max(1, abs(expected))
+            )
+            figures = read.arithmetic(values, {})[1]
+            if "min" not in text and "max" not in text:
+                plain = figures.replace("²", "**2").replace("³", "**3").replace("×", "*").replace("−", "-").replace("\u00a0", "")
+                self.assertAlmostEqual(float(eval(plain)), expected, delta=1e-6 * max(1, abs(expected)), msg=f"{text} told as {figures}")
 
 
 class Values(unittest.TestCase):

@@ -379,7 +379,8 @@ def _notation(node: ast.AST, of: Callable[[str], str], values: Values) -> tuple[
         case ast.Constant(value=value):
             return shown(float(value), least=0), 9  # type: ignore[arg-type]
         case ast.Name(id=name):
-            return ("π" if name == "pi" else of(name)), 9
+            text = "π" if name == "pi" else of(name)
+            return text, 3 if text.startswith("−") else 9  # a value below zero binds as loosely as a sign
         case ast.UnaryOp(operand=operand):
             return f"−{wrapped(operand, 3)}", 3
         case ast.BinOp(left=ast.Constant(value=value), op=ast.Mult(), right=ast.Name(id=symbol)) if symbol in CONSTANTS and symbol != "pi":
