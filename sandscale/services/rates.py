@@ -209,7 +209,7 @@ def _check_line(fields: dict[str, Any], symbol: str) -> None:
         raise BadEntry("A line is of one of the groups, by output or per unit.", field="group", remedy=f"Groups: {', '.join(GROUPS)}.")
     for name in ("allowance", "escalation"):
         if name in fields and not Decimal(-100) < fields[name] <= 1000:
-            raise BadEntry(f"An {name} of {fields[name]} % is out of range.", field=name, remedy="Type a percentage above −100.")
+            raise BadEntry(f"An {name} of {fields[name]} % is out of range.", field=name, remedy="Type a percentage between −100 and 1000.")
 
 
 @action
