@@ -77,10 +77,10 @@ class Views(DemoCase):
     def test_an_input_refused_keeps_what_was_typed_and_a_good_one_moves_the_bars(self) -> None:
         page = self.go(f"/measure/{self.own(Element, mark='PF2')}")
         page.get_by_role("tab", name="Make-up").click()
-        page.get_by_label(re.compile("^Blinding mm")).fill("-50")
+        page.get_by_label(re.compile(r"^Blinding\smm")).fill("-50")
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_contain_text("Blinding must be not below zero; “-50” is below it.")
-        expect(page.get_by_label(re.compile("^Blinding mm"))).to_have_value("-50")
+        expect(page.get_by_label(re.compile(r"^Blinding\smm"))).to_have_value("-50")
         bars = page.locator(".quantity").filter(has_text="Bars")
         expect(bars).to_contain_text("386 kg")
         page.get_by_label(re.compile("^Spacing")).fill("200")
