@@ -206,4 +206,4 @@ class Told:
 
     def findings(self) -> tuple[Finding, ...]:
         """All that was told, and how many more there are."""
-        return (*self.first, Finding(f"{self.more} more like these; what they tell of is left out too.", wrong=True)) if self.more else tuple(self.first)
+        return (*self.first, Finding(f"{self.more} more like these, which are not told one by one.", wrong=True)) if self.more else tuple(self.first)

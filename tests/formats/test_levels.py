@@ -156,7 +156,7 @@ class AsPeopleHaveThem(unittest.TestCase):
                 "Row 6 1e+300 is too large for level; it is left out.",
             ],
         )
-        self.assertEqual((findings[0].line, len(findings), findings[-1].says), (2, 51, "13 more like these; what they tell of is left out too."))
+        self.assertEqual((findings[0].line, len(findings), findings[-1].says), (2, 51, "13 more like these, which are not told one by one."))
 
     def test_workbooks(self) -> None:
         content = workbook(
@@ -381,7 +381,7 @@ class Spoilt(unittest.TestCase):
             road.findings,
             sections_csv.read_sections(rows.encode(), "a.csv")[1],
         ):
-            self.assertEqual((len(findings), findings[-1].says, findings[-1].wrong), (51, "20 more like these; what they tell of is left out too.", True))
+            self.assertEqual((len(findings), findings[-1].says, findings[-1].wrong), (51, "20 more like these, which are not told one by one.", True))
         self.assertEqual(list(road.alignments["a"].sections[0].lines), ["same (71)", "same (72)"])
 
     def test_hostile_files_are_refused(self) -> None:

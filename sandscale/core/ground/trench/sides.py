@@ -113,7 +113,12 @@ class TrenchWidths:
 # EN 1610:2015, tables 1 (supported trench) and 2.
 EN_1610 = TrenchWidths(
     added=((0.225, 0.40), (0.350, 0.50), (0.700, 0.70), (1.200, 0.85), (np.inf, 1.00)),
-    least=((0.999_999, 0.0), (1.75, 0.80), (4.00, 0.90), (np.inf, 1.00)),
+    least=(
+        (0.999_999, 0.0),  # a trench of 1.00 has a least width already
+        (1.75, 0.80),
+        (4.00, 0.90),
+        (np.inf, 1.00),
+    ),
 )
 
 
