@@ -37,5 +37,9 @@ dialog::backdrop {
   display: flex;
   justify-content: space-between;
   padding: 12px 0;
+  gap: 12px;
+}
+.head button {
+  flex: none;
 }
 </style>
