@@ -70,7 +70,9 @@ def invite(project_id: int, email: str, role: str) -> InvitationView:
 
 
 def accept(token: str, name: str, password: str) -> tuple[str, Session]:
-    """Make the account an invitation was for, with every place kept for its address, and sign in.
+    """Make the account an invitation was for, with the place it keeps and no other, and sign in.
+
+    Anyone may invite any address to a project of their own and reads that token: it must open nothing else.
 
     Raises:
         SignInRefused: the invitation has lapsed, was taken back or was used.
@@ -81,9 +83,8 @@ def accept(token: str, name: str, password: str) -> tuple[str, Session]:
         raise SignInRefused("This invitation no longer holds.", remedy="Ask for a new one.")
     with database.atomic():
         person = add_person(name, found.email, password)
-        for each in Invitation.select().where((Invitation.email == found.email) & (Invitation.expires > now())):
-            Membership.create(project=each.project_id, person=person, role=each.role)
-        Invitation.delete().where(Invitation.email == found.email).execute()
+        Membership.create(project=found.project_id, person=person, role=found.role)
+        Invitation.delete().where(Invitation.id == found.id).execute()
     return sign_in(found.email, password)
 
 

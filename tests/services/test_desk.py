@@ -387,6 +387,17 @@ class People(scene.DatabaseCase):
         with self.assertRaisesRegex(BadEntry, "can't leave"):
             projects.unshare(owner, scene.email_of(owner.person_id))
 
+    def test_an_invitation_admits_to_its_own_project_only(self) -> None:
+        victim, outsider = scene.project(), scene.project("A project of the outsider's")
+        address = f"{victim.project_id}-owner@test.example"
+        projects.share(victim, address, "owner")
+        bait = projects.share(outsider, address, "viewer")
+        assert bait is not None
+        _, session = people.accept(bait.token, "Outsider", scene.PASSWORD)
+        self.assertEqual(people.role_in(session.person_id, outsider.project_id), "viewer")
+        self.assertIsNone(people.role_in(session.person_id, victim.project_id))
+        self.assertIn((address, True), [(m.email, m.invited) for m in projects.members(victim)])
+
 
 class History(scene.DatabaseCase):
     def test_the_history_of_a_number_tells_who_and_from_what_to_what(self) -> None:
