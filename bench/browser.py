@@ -1,8 +1,10 @@
-"""How the desk feels in a browser: frames of a crowded A0 sheet and of a long dimension sheet, and the first load.
+"""How the desk feels in a browser: frames of a crowded A0 sheet and of a long dimension sheet, and the first
+load.
 
     SANDSCALE_DATABASE=… python -m bench.browser
 
-Headless Chromium draws in software here; a screen with a graphics card is faster. Frames are told beside those of an empty page.
+Headless Chromium draws in software here; a screen with a graphics card is faster. Frames are told beside
+those of an empty page.
 """
 
 from __future__ import annotations
@@ -32,7 +34,8 @@ from .large_project import person
 FIGURES, LINES = 2_000, 4_000
 DIST = Path(__file__).parents[1] / "frontend" / "dist"
 FRAMES = """() => { window.frames_ = []; let last = performance.now(); window.going_ = true;
-  const tick = (now) => { window.frames_.push(now - last); last = now; if (window.going_) requestAnimationFrame(tick) };
+  const tick = (now) => {
+    window.frames_.push(now - last); last = now; if (window.going_) requestAnimationFrame(tick) };
   requestAnimationFrame(tick) }"""
 
 
@@ -50,10 +53,25 @@ def crowded() -> tuple[Actor, int, int]:
         for n in range(FIGURES):
             x, y = 40 + (n % 50) * 64, 40 + (n // 50) * 56
             ring = [[x, y], [x + 50, y], [x + 50, y + 40], [x + 25, y + 48], [x, y + 40]]
-            figure = Figure.create(project=project.id, sheet=sheet.id, element=areas, kind="area", geometry={"outline": ring, "voids": [], "depths": []})
+            figure = Figure.create(
+                project=project.id,
+                sheet=sheet.id,
+                element=areas,
+                kind="area",
+                geometry={"outline": ring, "voids": [], "depths": []},
+            )
             DimensionLine.create(project=project.id, element=areas, position=n, figure=figure.id)
         rows = [
-            {"project": project.id, "element": long, "position": n, "length": "2.4", "width": "1.2", "height": "0.5", "note": f"Grid {n}"} for n in range(LINES)
+            {
+                "project": project.id,
+                "element": long,
+                "position": n,
+                "length": "2.4",
+                "width": "1.2",
+                "height": "0.5",
+                "note": f"Grid {n}",
+            }
+            for n in range(LINES)
         ]
         for start in range(0, LINES, 1000):
             DimensionLine.insert_many(rows[start : start + 1000]).execute()
@@ -67,7 +85,10 @@ def frames(page: Page, act: Callable[[], None]) -> str:
     act()
     page.evaluate("() => { window.going_ = false }")
     found = sorted(page.evaluate("() => window.frames_.slice(2)"))
-    return f"median {statistics.median(found):.0f} ms, 95 of 100 under {found[int(len(found) * 0.95)]:.0f} ms, longest {found[-1]:.0f} ms, {len(found)} frames"
+    return (
+        f"median {statistics.median(found):.0f} ms, 95 of 100 under {found[int(len(found) * 0.95)]:.0f} "
+        f"ms, longest {found[-1]:.0f} ms, {len(found)} frames"
+    )
 
 
 def pan_and_zoom(page: Page) -> None:
@@ -95,11 +116,21 @@ def scroll(page: Page) -> None:
 
 def first_load(page: Page, address: str) -> None:
     sizes: dict[str, int] = {}
-    page.on("response", lambda answer: sizes.update({answer.url.split("/")[-1]: len(gzip.compress(answer.body()))}) if answer.url.endswith(".js") else None)
+    page.on(
+        "response",
+        lambda answer: (
+            sizes.update({answer.url.split("/")[-1]: len(gzip.compress(answer.body()))})
+            if answer.url.endswith(".js")
+            else None
+        ),
+    )
     begun = time.perf_counter()
     page.goto(address)
     page.get_by_label("Password").wait_for()
-    print(f"first screen: {(time.perf_counter() - begun) * 1000:.0f} ms, {sum(sizes.values()) / 1024:.0f} kB of JavaScript gzipped in {len(sizes)} files")
+    print(
+        f"first screen: {(time.perf_counter() - begun) * 1000:.0f} ms, {sum(sizes.values()) / 1024:.0f} "
+        f"kB of JavaScript gzipped in {len(sizes)} files"
+    )
 
 
 def main() -> None:
@@ -110,7 +141,20 @@ def main() -> None:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    command = [sys.executable, "-m", "gunicorn", "-w", "2", "--threads", "4", "-b", f"127.0.0.1:{port}", "--no-control-socket", "--log-level", "critical"]
+    command = [
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "-w",
+        "2",
+        "--threads",
+        "4",
+        "-b",
+        f"127.0.0.1:{port}",
+        "--no-control-socket",
+        "--log-level",
+        "critical",
+    ]
     server = subprocess.Popen([*command, "sandscale.web.app:create_app()"], env=os.environ.copy())
     address = f"http://127.0.0.1:{port}"
     try:
@@ -121,7 +165,9 @@ def main() -> None:
             except OSError:
                 time.sleep(0.2)
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
+            browser = playwright.chromium.launch(
+                executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
+            )
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             first_load(page, address)
             page.get_by_label("E-mail address").fill("bench@sandhall.example")
@@ -133,7 +179,10 @@ def main() -> None:
             begun = time.perf_counter()
             page.goto(f"{base}/measure/{areas}")
             page.locator("[data-test=sheet][data-lines='20000']").wait_for(timeout=30_000)
-            print(f"an A0 sheet with 20,000 lines and 2,000 figures opened, its lines to snap to: {(time.perf_counter() - begun) * 1000:.0f} ms")
+            print(
+                "an A0 sheet with 20,000 lines and 2,000 figures opened, its lines to snap to: "
+                f"{(time.perf_counter() - begun) * 1000:.0f} ms"
+            )
             page.wait_for_timeout(2000)
             print(f"frames while it is panned and zoomed: {frames(page, lambda: pan_and_zoom(page))}")
             begun = time.perf_counter()

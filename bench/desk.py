@@ -2,7 +2,8 @@
 
     SANDSCALE_DATABASE=… python -m bench.desk
 
-Each figure stands beside another of the same run: the small project beside the large, the workbook beside LibreOffice Calc.
+Each figure stands beside another of the same run: the small project beside the large, the workbook beside
+LibreOffice Calc.
 """
 
 from __future__ import annotations
@@ -39,12 +40,19 @@ def timed(task: Callable[[], Any]) -> float:
 
 
 def edits(places: list[tuple[Actor, list[int]]]) -> list[list[float]]:
-    """Edits spread over each project, in turn, so that a noisy machine is as noisy for one as for the other."""
+    """Edits spread over each project, in turn, so that a noisy machine is as noisy for one as for the
+    other."""
     found: list[list[float]] = [[] for _ in places]
     for n in range(EDITS + 3):
         for (actor, lines), times in zip(places, found, strict=True):
             row = DimensionLine.get_by_id(lines[n * (len(lines) // (EDITS + 3))])
-            times.append(timed(lambda row=row, actor=actor, n=n: measure.change_line(actor, row.id, row.version, {"width": f"{0.4 + n / 100:.2f}"})))
+            times.append(
+                timed(
+                    lambda row=row, actor=actor, n=n: measure.change_line(
+                        actor, row.id, row.version, {"width": f"{0.4 + n / 100:.2f}"}
+                    )
+                )
+            )
     return [times[3:] for times in found]
 
 
@@ -63,8 +71,13 @@ def tiles() -> None:
     content = a0()
     pdf.read_pages(content, "A0")
     cold = [timed(lambda n=n: pdf.tile(content, f"cold {n}", 1, 2, 3, 3)) for n in range(5)]
-    warm = [timed(lambda c=c, r=r: pdf.tile(content, "warm", 1, 2, c, r)) for c in range(12) for r in range(8)][5:]
-    print(f"tiles of an A0 sheet of 20,000 lines: cold {statistics.median(cold) * 1000:.0f} ms, warm {statistics.median(warm) * 1000:.1f} ms (median)")
+    warm = [
+        timed(lambda c=c, r=r: pdf.tile(content, "warm", 1, 2, c, r)) for c in range(12) for r in range(8)
+    ][5:]
+    print(
+        f"tiles of an A0 sheet of 20,000 lines: cold {statistics.median(cold) * 1000:.0f} ms, warm "
+        f"{statistics.median(warm) * 1000:.1f} ms (median)"
+    )
     print(f"its lines and words read: {timed(lambda: pdf.page_content(content, 'A0', 1)):.2f} s")
 
 
@@ -72,19 +85,35 @@ def calc(content: bytes) -> float:
     """LibreOffice Calc opening the workbook, working it out anew and writing it."""
     with tempfile.TemporaryDirectory() as folder:
         (Path(folder) / "in.xlsx").write_bytes(content)
-        command = ["soffice", "--headless", f"-env:UserInstallation=file://{folder}/profile", "--convert-to", "csv", "--outdir", folder, f"{folder}/in.xlsx"]
+        command = [
+            "soffice",
+            "--headless",
+            f"-env:UserInstallation=file://{folder}/profile",
+            "--convert-to",
+            "csv",
+            "--outdir",
+            folder,
+            f"{folder}/in.xlsx",
+        ]
         subprocess.run(command, check=True, capture_output=True, timeout=900)
         return timed(lambda: subprocess.run(command, check=True, capture_output=True, timeout=900))
 
 
 def screens(actor: Actor) -> None:
     """What the larger screens read, and the workbook beside the same in LibreOffice Calc."""
-    for name, task in (("bill", bill.bill_view), ("list of elements", measure.locations), ("checks", checks.checks)):
+    for name, task in (
+        ("bill", bill.bill_view),
+        ("list of elements", measure.locations),
+        ("checks", checks.checks),
+    ):
         print(f"    {name}: {timed(lambda task=task: task(actor)) * 1000:.0f} ms")
     begun = time.perf_counter()
     content = issue.bill_workbook(actor)[1]
     print(f"    workbook: {time.perf_counter() - begun:.1f} s, {len(content) / 2**20:.1f} MB")
-    print(f"    the same bill in LibreOffice Calc, headless: opened and worked out anew in {calc(content):.1f} s")
+    print(
+        "    the same bill in LibreOffice Calc, headless: opened and worked "
+        f"out anew in {calc(content):.1f} s"
+    )
 
 
 def main() -> None:
@@ -97,7 +126,10 @@ def main() -> None:
         medians = []
         for (lines, items), (actor, _), times in zip(SIZES, places, edits(places), strict=True):
             medians.append(statistics.median(times))
-            print(f"{lines:,} lines, {items:,} items: an edit to the new total {medians[-1] * 1000:.0f} ms (median), {max(times) * 1000:.0f} ms (most)")
+            print(
+                f"{lines:,} lines, {items:,} items: an edit to the new total {medians[-1] * 1000:.0f} "
+                f"ms (median), {max(times) * 1000:.0f} ms (most)"
+            )
             screens(actor)
         print(f"ratio of an edit, large to small: {medians[1] / medians[0]:.2f}")
 

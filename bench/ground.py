@@ -1,9 +1,12 @@
-"""How fast the core computes ground: cut and fill between surfaces, levels read and triangulated, a long route.
+"""How fast the core computes ground: cut and fill between surfaces, levels read and triangulated, a long
+route.
 
     python -m bench.ground
 
-Each is told as a ratio to SciPy's Delaunay triangulation of the same points in the same run, so that machines can be compared.
-The peak memory is that of the whole process up to then; the million levels come first, before anything else has grown it.
+Each is told as a ratio to SciPy's Delaunay triangulation of the same points in the same run, so that machines
+can be compared.
+The peak memory is that of the whole process up to then; the million levels come first, before anything else
+has grown it.
 """
 
 from __future__ import annotations
@@ -46,7 +49,9 @@ def terrain(number: int, phase: float, size: float = 1000.0) -> np.ndarray:
 def million_levels() -> None:
     """A million levels read from CSV, checked, and triangulated."""
     points = terrain(1_000_000, 0.0, 3000.0)
-    content = b"E,N,Z,code\n" + "".join(f"{x:.3f},{y:.3f},{z:.3f},gs\n" for x, y, z in points.tolist()).encode()
+    content = (
+        b"E,N,Z,code\n" + "".join(f"{x:.3f},{y:.3f},{z:.3f},gs\n" for x, y, z in points.tolist()).encode()
+    )
     before = peak()
     begun = time.perf_counter()
     survey, findings = read_levels(content, "levels.csv")
@@ -57,8 +62,14 @@ def million_levels() -> None:
     checked = check(survey)
     done = time.perf_counter()
     assert not findings and len(survey.points) == 1_000_000
-    print(f"1,000,000 levels: {len(content) / 2**20:.0f} MB of CSV read in {read - begun:.1f} s, {len(made.triangles):,} triangles in {joined - read:.1f} s,")
-    print(f"    peak memory {held:.0f} MB ({held - before:.0f} MB over the text and its making); looked through in {done - joined:.1f} s,")
+    print(
+        f"1,000,000 levels: {len(content) / 2**20:.0f} MB of CSV read in {read - begun:.1f} s, "
+        f"{len(made.triangles):,} triangles in {joined - read:.1f} s,"
+    )
+    print(
+        f"    peak memory {held:.0f} MB ({held - before:.0f} MB over the text and its making); "
+        f"looked through in {done - joined:.1f} s,"
+    )
     print(f"    {len(checked.doubts)} doubts, peak {peak():.0f} MB")
 
 
@@ -74,22 +85,37 @@ def between_surfaces() -> None:
         return found.cut, found.fill
 
     (measure, _), (taken, _), (exact, (cut, fill)) = by_turns(
-        lambda: (Delaunay(one[:, :2]), Delaunay(other[:, :2])), lambda: (surface(one), surface(other)), earth, runs=4
+        lambda: (Delaunay(one[:, :2]), Delaunay(other[:, :2])),
+        lambda: (surface(one), surface(other)),
+        earth,
+        runs=4,
     )
-    print(f"Cut and fill between two surfaces of 100,000 points: {exact:.2f} s, and {taken:.2f} s to triangulate both;")
-    print(f"    {exact / measure:.2f} × SciPy's Delaunay of both ({measure:.2f} s), {(exact + taken) / measure:.2f} × with our own triangulation")
+    print(
+        f"Cut and fill between two surfaces of 100,000 points: {exact:.2f} s, "
+        f"and {taken:.2f} s to triangulate both;"
+    )
+    print(
+        f"    {exact / measure:.2f} × SciPy's Delaunay of both ({measure:.2f} s), "
+        f"{(exact + taken) / measure:.2f} × with our own triangulation"
+    )
     print(f"    cut {cut:,.1f} m³, fill {fill:,.1f} m³")
 
 
 def long_route() -> None:
     """A route of 10 km, sections every 10 m, eight layers."""
     east, north = (each.ravel() for each in np.meshgrid(np.arange(-50, 10_051, 5.0), np.arange(-60, 61, 5.0)))
-    ground = surface(np.column_stack([east, north, 100 + 3 * np.sin(east / 300) + north * 0.05 + np.sin(north / 20)]))
+    ground = surface(
+        np.column_stack([east, north, 100 + 3 * np.sin(east / 300) + north * 0.05 + np.sin(north / 20)])
+    )
     strips = (Strip("carriageway", 3.5, 0.025), Strip("shoulder", 1, 0.04), Strip("verge", 1, 0.04))
     layers = tuple(RouteLayer(f"layer {at}", 0.1, ("carriageway", "shoulder"), 0.1 * at) for at in range(8))
-    typical = TypicalSection("road", strips, strips, layers, Batter(1), Batter(2), Ditch(0.5, 0.5, 1.5, 1.5), 0.2)
+    typical = TypicalSection(
+        "road", strips, strips, layers, Batter(1), Batter(2), Ditch(0.5, 0.5, 1.5, 1.5), 0.2
+    )
     line = through([(0, 0), (4000, 10), (7000, -10), (10_000, 0)], [2000, 3000])
-    route = Route(line, LongSection(((0, 100, 0), (5000, 101, 200), (line.end, 99, 0))), (Change(0, typical),))
+    route = Route(
+        line, LongSection(((0, 100, 0), (5000, 101, 200), (line.end, 99, 0))), (Change(0, typical),)
+    )
 
     def worked() -> Any:
         sections, findings = cross_sections(route, ground, route.chainages(10))
@@ -97,10 +123,17 @@ def long_route() -> None:
         quantities = of_sections(sections, "prismoidal")
         return quantities.totals, mass_haul(quantities, 0.9, 300), len(sections)
 
-    (measure, _), (taken, (totals, haul, number)) = by_turns(lambda: Delaunay(ground.points[:, :2]), worked, runs=4)
+    (measure, _), (taken, (totals, haul, number)) = by_turns(
+        lambda: Delaunay(ground.points[:, :2]), worked, runs=4
+    )
     print(f"10 km of route, {number} sections, 8 layers, volumes and mass haul: {taken:.2f} s,")
-    print(f"    {taken / measure:.1f} × SciPy's Delaunay of its {len(ground.points):,} levels ({measure:.2f} s)")
-    print(f"    cut {totals['cut']:,.1f} m³, fill {totals['fill']:,.1f} m³, overhaul {haul.overhaul / 1e6:,.2f} million m³·m")
+    print(
+        f"    {taken / measure:.1f} × SciPy's Delaunay of its {len(ground.points):,} levels ({measure:.2f} s)"
+    )
+    print(
+        f"    cut {totals['cut']:,.1f} m³, fill {totals['fill']:,.1f} m³, overhaul "
+        f"{haul.overhaul / 1e6:,.2f} million m³·m"
+    )
 
 
 if __name__ == "__main__":

@@ -1,4 +1,5 @@
-"""A large project, made by code: so many dimension lines in elements of several make-ups, and bill items that draw on them."""
+"""A large project, made by code: so many dimension lines in elements of several make-ups, and bill items
+that draw on them."""
 
 from __future__ import annotations
 
@@ -14,7 +15,17 @@ from sandscale.services.acting import Actor
 from sandscale.services.recompute import recompute
 from sandscale.store.changes import Entry
 from sandscale.store.database import database
-from sandscale.store.models import BuildUp, DimensionLine, Element, Item, ItemLink, Location, Person, QuantityLine, Section
+from sandscale.store.models import (
+    BuildUp,
+    DimensionLine,
+    Element,
+    Item,
+    ItemLink,
+    Location,
+    Person,
+    QuantityLine,
+    Section,
+)
 
 LINES_PER_ELEMENT = 5
 MAKE_UPS = ("strip-footing", "wall", "blockwork", "plain-volume", "plain-area", "beam", "render", "kerb")
@@ -24,25 +35,40 @@ BATCH = 2_000
 def person() -> int:
     """Whose projects the benchmark's are."""
     known = Person.get_or_none(Person.email == "bench@sandhall.example")
-    return int(known.id if known else people.add_person("Bench", "bench@sandhall.example", "bench-password").id)
+    return int(
+        known.id if known else people.add_person("Bench", "bench@sandhall.example", "bench-password").id
+    )
 
 
 def make(lines: int, items: int, seed: int = 11) -> tuple[Actor, list[int]]:
     """A project of that size; gives who acts in it, and the ids of its dimension lines."""
     chance = random.Random(seed)
     with database.atomic():
-        project = projects.new_project(person(), f"Bench {lines}", "Marl Valley Water Board", "EUR", date(2026, 11, 2))
+        project = projects.new_project(
+            person(), f"Bench {lines}", "Marl Valley Water Board", "EUR", date(2026, 11, 2)
+        )
         actor = Actor(person(), project.id, "owner")
         places = [Location.create(project=project.id, name=f"Block {n}", position=n).id for n in range(20)]
         keys = [MAKE_UPS[n % len(MAKE_UPS)] for n in range(lines // LINES_PER_ELEMENT)]
         elements = _insert(
             Element,
-            [{"project": project.id, "location": places[n % 20], "mark": f"E{n}", "makeup": key, "inputs": {}, "position": n} for n, key in enumerate(keys)],
+            [
+                {
+                    "project": project.id,
+                    "location": places[n % 20],
+                    "mark": f"E{n}",
+                    "makeup": key,
+                    "inputs": {},
+                    "position": n,
+                }
+                for n, key in enumerate(keys)
+            ],
         )
         drawn = [[_line(chance) for _ in range(LINES_PER_ELEMENT)] for _ in elements]
         rows = [
             {
-                "project": project.id, "element": element, "position": at, "times": f"{line.times:g}", "length": f"{line.length:.2f}",
+                "project": project.id, "element": element, "position": at, "times": f"{line.times:g}",
+                "length": f"{line.length:.2f}",
                 "width": f"{line.width:.2f}", "height": f"{line.height:.2f}", "note": f"Grid {at}",
             }
             for element, own in zip(elements, drawn, strict=True)
@@ -51,7 +77,10 @@ def make(lines: int, items: int, seed: int = 11) -> tuple[Actor, list[int]]:
         ids = _insert(DimensionLine, rows)
         _quantities(project.id, keys, elements, drawn)
         _bill(project.id, elements, keys, items)
-        written = [Entry("item", item.id, None, None) for item in Item.select(Item.id).where(Item.project == project.id)]
+        written = [
+            Entry("item", item.id, None, None)
+            for item in Item.select(Item.id).where(Item.project == project.id)
+        ]
         recompute(project.id, [*written, Entry("project", project.id, None, None)])
     database.execute_sql("ANALYZE")
     return actor, ids
@@ -65,7 +94,10 @@ def _line(chance: random.Random) -> Line:
 def _insert(model: Any, rows: list[dict[str, Any]]) -> list[int]:
     made: list[int] = []
     for start in range(0, len(rows), BATCH):
-        made += [row[0] for row in model.insert_many(rows[start : start + BATCH]).returning(model.id).tuples().execute()]
+        made += [
+            row[0]
+            for row in model.insert_many(rows[start : start + BATCH]).returning(model.id).tuples().execute()
+        ]
     return made
 
 
@@ -76,7 +108,8 @@ def _quantities(project: int, keys: list[str], elements: list[int], drawn: list[
         for n, result in zip(mine, run_all(built_in()[key], [({}, drawn[n]) for n in mine]), strict=True):
             rows += [
                 {
-                    "project": project, "element": elements[n], "output": q.output.key, "label": q.output.label, "unit": q.output.unit,
+                    "project": project, "element": elements[n], "output": q.output.key,
+                    "label": q.output.label, "unit": q.output.unit,
                     "family": q.family, "net": q.net, "waste": q.waste, "gross": q.gross,
                 }
                 for q in result.quantities
@@ -86,13 +119,17 @@ def _quantities(project: int, keys: list[str], elements: list[int], drawn: list[
 
 def _bill(project: int, elements: list[int], keys: list[str], items: int) -> None:
     sections = [Section.create(project=project, title=f"Section {n}", position=n).id for n in range(25)]
-    rate = {unit: BuildUp.create(project=project, name=f"Rate {unit}", unit=unit, rate=Decimal("41.37")).id for unit in ("m", "m²", "m³", "kg", "nr")}
+    rate = {
+        unit: BuildUp.create(project=project, name=f"Rate {unit}", unit=unit, rate=Decimal("41.37")).id
+        for unit in ("m", "m²", "m³", "kg", "nr")
+    }
     rows, links = [], []
     for n in range(items):
         output = next(o for o, _ in built_in()[keys[n % len(keys)]].outputs if o.item)
         rows.append(
             {
-                "project": project, "section": sections[n % 25], "position": n, "description": f"{output.item} {n}", "unit": output.unit,
+                "project": project, "section": sections[n % 25], "position": n,
+                "description": f"{output.item} " "" f"{n}", "unit": output.unit,
                 "typed_quantity": "", "typed_reason": "", "build_up": rate.get(output.unit),
             }
         )  # fmt: skip

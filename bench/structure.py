@@ -2,7 +2,8 @@
 
     python -m bench.structure
 
-Times are told beside a yardstick of the same run (summing an array in Python), so that machines can be compared.
+Times are told beside a yardstick of the same run (summing an array in Python), so that machines can be
+compared.
 """
 
 from __future__ import annotations
@@ -31,7 +32,18 @@ def makeups() -> float:
     each = LINES // len(built_in()) // LINES_PER_ELEMENT
     elements = {
         makeup.key: [
-            ({}, [Line(chance.randint(1, 6), chance.uniform(0.6, 3), chance.uniform(0.6, 3), chance.uniform(0.2, 0.6)) for _ in range(LINES_PER_ELEMENT)])
+            (
+                {},
+                [
+                    Line(
+                        chance.randint(1, 6),
+                        chance.uniform(0.6, 3),
+                        chance.uniform(0.6, 3),
+                        chance.uniform(0.2, 0.6),
+                    )
+                    for _ in range(LINES_PER_ELEMENT)
+                ],
+            )
             for _ in range(each)
         ]
         for makeup in built_in().values()
@@ -50,12 +62,24 @@ def cutting(seed: int, lengths: int, stock: list[float]) -> None:
     begun = time.perf_counter()
     plan = cut_from_stock(wanted, stock)
     taken = time.perf_counter() - begun
-    print(f"2,000 bars of {len(wanted)} lengths from {stock}: {taken:.2f} s, waste {plan.waste:.2f} %, at most {plan.gap:.3f} % over the bound")
+    print(
+        f"2,000 bars of {len(wanted)} lengths from {stock}: {taken:.2f} s, waste {plan.waste:.2f} "
+        f"%, at most {plan.gap:.3f} % over the bound"
+    )
 
 
 if __name__ == "__main__":
     measure = yardstick()
     taken = makeups()
-    print(f"{LINES:,} dimension lines over {len(built_in())} make-ups: {taken:.2f} s, {taken / measure:.1f} × ten million additions ({measure:.2f} s)")
-    for seed, lengths, stock in ((1, 40, [12.0]), (2, 120, [12.0]), (3, 120, [12.0, 6.0]), (4, 300, [12.0]), (5, 12, [12.0])):
+    print(
+        f"{LINES:,} dimension lines over {len(built_in())} make-ups: {taken:.2f} s, {taken / measure:.1f} "
+        f"× ten million additions ({measure:.2f} s)"
+    )
+    for seed, lengths, stock in (
+        (1, 40, [12.0]),
+        (2, 120, [12.0]),
+        (3, 120, [12.0, 6.0]),
+        (4, 300, [12.0]),
+        (5, 12, [12.0]),
+    ):
         cutting(seed, lengths, stock)

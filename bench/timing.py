@@ -15,7 +15,8 @@ def best(task: Callable[[], Any], runs: int = 5) -> tuple[float, Any]:
 
 
 def by_turns(*tasks: Callable[[], Any], runs: int = 5) -> list[tuple[float, Any]]:
-    """The same of several tasks that are held against one another: a busy spell of the machine then falls on all of them."""
+    """The same of several tasks that are held against one another: a busy spell of the machine then falls
+    on all of them."""
     least, given = [math.inf] * len(tasks), [None] * len(tasks)
     for _ in range(runs):
         for at, task in enumerate(tasks):

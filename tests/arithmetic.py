@@ -25,6 +25,10 @@ def holds(case: unittest.TestCase, name: str, figures: str, value: float, off: f
     found = float(eval(plain, {"math": math}))  # only what the pattern lets through
     # Each figure is told to half of its last digit; what is made of several is off by their shares together.
     told = [figure.replace("\u00a0", "") for figure in _FIGURE.findall(figures)]
-    share = sum(0.5 * 10 ** -len(figure.partition(".")[2]) / max(abs(float(figure)), 1e-3) for figure in told if "." in figure)
+    share = sum(
+        0.5 * 10 ** -len(figure.partition(".")[2]) / max(abs(float(figure)), 1e-3)
+        for figure in told
+        if "." in figure
+    )
     case.assertAlmostEqual(found, value, delta=abs(value) * min(share, 0.2) + off, msg=f"{name}: {figures}")
     return True

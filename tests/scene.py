@@ -97,11 +97,27 @@ def location(actor: Actor, name: str = "Foundations") -> int:
 
 def element(actor: Actor, mark: str = "PF2", makeup: str = "pad-footing", **inputs: str) -> int:
     """A new element in a location of its own."""
-    return id_of(measure.add_element(actor, location(actor, f"Place of {mark} {next(_numbers)}"), mark, makeup, "", inputs))
+    return id_of(
+        measure.add_element(
+            actor, location(actor, f"Place of {mark} {next(_numbers)}"), mark, makeup, "", inputs
+        )
+    )
 
 
-def line(actor: Actor, element_id: int, times: str = "", length: str = "", width: str = "", height: str = "", **more: Any) -> int:
-    return id_of(measure.add_line(actor, element_id, {"times": times, "length": length, "width": width, "height": height, **more}))
+def line(
+    actor: Actor,
+    element_id: int,
+    times: str = "",
+    length: str = "",
+    width: str = "",
+    height: str = "",
+    **more: Any,
+) -> int:
+    return id_of(
+        measure.add_line(
+            actor, element_id, {"times": times, "length": length, "width": width, "height": height, **more}
+        )
+    )
 
 
 def pf2(actor: Actor) -> tuple[int, int]:
@@ -114,13 +130,27 @@ def resource(actor: Actor, name: str, kind: str, unit: str, price: str) -> int:
     """A resource with one quote without end."""
     made = id_of(prices.add_resource(actor, {"name": name, "kind": kind, "unit": unit, "basis": "latest"}))
     prices.add_quote(
-        actor, made, {"supplier": "Test supplier", "price": Decimal(price), "contains": Decimal(1), "quoted_on": date(2026, 10, 1), "valid_to": None}
+        actor,
+        made,
+        {
+            "supplier": "Test supplier",
+            "price": Decimal(price),
+            "contains": Decimal(1),
+            "quoted_on": date(2026, 10, 1),
+            "valid_to": None,
+        },
     )
     return made
 
 
-def build_up(actor: Actor, name: str, unit: str, lines: list[dict[str, Any]], output: str = "1", hours: str = "1") -> int:
-    made = id_of(rates.add_build_up(actor, {"name": name, "unit": unit, "heading": "", "output": output, "hours": hours}))
+def build_up(
+    actor: Actor, name: str, unit: str, lines: list[dict[str, Any]], output: str = "1", hours: str = "1"
+) -> int:
+    made = id_of(
+        rates.add_build_up(
+            actor, {"name": name, "unit": unit, "heading": "", "output": output, "hours": hours}
+        )
+    )
     for fields in lines:
         rates.add_build_up_line(actor, made, {"quantity": "1", **fields})
     return made
@@ -132,7 +162,9 @@ def priced(actor: Actor) -> dict[str, int]:
     measure.link_to_bill(actor, element_id)
     concrete = resource(actor, "Ready concrete", "material", "m³", "100.00")
     rate = build_up(actor, "Concrete in footings", "m³", [{"resource": concrete}])
-    item = Item.get((Item.project == actor.project_id) & (Item.unit == "m³") & Item.description.contains("pad footings"))
+    item = Item.get(
+        (Item.project == actor.project_id) & (Item.unit == "m³") & Item.description.contains("pad footings")
+    )
     bill.change_item(actor, item.id, item.version, {"build_up": rate})
     return {"element": element_id, "line": line_id, "resource": concrete, "rate": rate, "item": item.id}
 

@@ -59,7 +59,9 @@ def imports(file: Path) -> list[str]:
         elif isinstance(node, ast.ImportFrom):
             base = package[: len(package) - node.level + 1] if node.level else []
             names = [*base, *([node.module] if node.module else [])]
-            found += [".".join([*names, alias.name]) if not node.module else ".".join(names) for alias in node.names]
+            found += [
+                ".".join([*names, alias.name]) if not node.module else ".".join(names) for alias in node.names
+            ]
     return found
 
 

@@ -1,4 +1,5 @@
-"""Take the screenshots anew from a running demonstration: PYTHONPATH=. python docs/screenshots/take.py [address]."""
+"""Take the screenshots anew from a running demonstration: PYTHONPATH=. python docs/screenshots/take.py
+[address]."""
 
 from __future__ import annotations
 
@@ -27,7 +28,9 @@ def main() -> None:
     address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8610"
     folder = Path(__file__).parent
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
+        )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_label("E-mail address").fill(PEOPLE[0][1])

@@ -14,6 +14,10 @@ import './style.css'
 const retry = (count: number, error: unknown) => !(error instanceof Problem && error.status) && count < 4
 createApp(App)
   .use(createPinia())
-  .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { staleTime: 30_000, retry, refetchOnWindowFocus: true } } } })
+  .use(VueQueryPlugin, {
+    queryClientConfig: {
+      defaultOptions: { queries: { staleTime: 30_000, retry, refetchOnWindowFocus: true } },
+    },
+  })
   .use(router)
   .mount('#app')

@@ -3,11 +3,31 @@ import { createRouter, createWebHistory } from 'vue-router'
 import { useSession } from './api/session'
 
 const stages = [
-  { path: 'sheets/:sheet(\\d+)?', component: () => import('./stages/sheets/SheetsView.vue'), meta: { stage: 'sheets' } },
-  { path: 'measure/:element(\\d+)?', component: () => import('./stages/measure/MeasureView.vue'), meta: { stage: 'measure' } },
-  { path: 'make-ups/:makeup?', component: () => import('./stages/measure/MakeUpsView.vue'), meta: { stage: 'measure', alone: true } },
-  { path: 'prices/:resource(\\d+)?', component: () => import('./stages/prices/PricesView.vue'), meta: { stage: 'prices' } },
-  { path: 'rates/:rate(\\d+)?', component: () => import('./stages/rates/RatesView.vue'), meta: { stage: 'rates' } },
+  {
+    path: 'sheets/:sheet(\\d+)?',
+    component: () => import('./stages/sheets/SheetsView.vue'),
+    meta: { stage: 'sheets' },
+  },
+  {
+    path: 'measure/:element(\\d+)?',
+    component: () => import('./stages/measure/MeasureView.vue'),
+    meta: { stage: 'measure' },
+  },
+  {
+    path: 'make-ups/:makeup?',
+    component: () => import('./stages/measure/MakeUpsView.vue'),
+    meta: { stage: 'measure', alone: true },
+  },
+  {
+    path: 'prices/:resource(\\d+)?',
+    component: () => import('./stages/prices/PricesView.vue'),
+    meta: { stage: 'prices' },
+  },
+  {
+    path: 'rates/:rate(\\d+)?',
+    component: () => import('./stages/rates/RatesView.vue'),
+    meta: { stage: 'rates' },
+  },
   { path: 'bill', component: () => import('./stages/bill/BillView.vue'), meta: { stage: 'bill' } },
   { path: 'issue', component: () => import('./stages/issue/IssueView.vue'), meta: { stage: 'issue' } },
 ]
@@ -17,7 +37,11 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/projects' },
     { path: '/sign-in', component: () => import('./stages/sign_in/SignInView.vue'), meta: { open: true } },
-    { path: '/invited/:token', component: () => import('./stages/sign_in/InvitedView.vue'), meta: { open: true } },
+    {
+      path: '/invited/:token',
+      component: () => import('./stages/sign_in/InvitedView.vue'),
+      meta: { open: true },
+    },
     { path: '/projects', component: () => import('./stages/projects/ProjectsView.vue') },
     {
       path: '/projects/:project(\\d+)',

@@ -13,7 +13,8 @@ class Finding:
         says: what looks wrong and, where there is one, what to do.
         line: the dimension line or table row (0-based) it was found on; -1 when it is about the whole.
         field: the input or column at fault; empty when none is.
-        wrong: whether a quantity is wrong while it stands; otherwise it may be right, but someone should see it.
+        wrong: whether a quantity is wrong while it stands; otherwise it may be right, but someone should see
+            it.
     """
 
     says: str

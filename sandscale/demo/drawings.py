@@ -1,4 +1,5 @@
-"""The demonstration's drawings: a foundation plan at 1:100 and a sheet of sections at 1:20, as one real PDF."""
+"""The demonstration's drawings: a foundation plan at 1:100 and a sheet of sections at 1:20, as one real
+PDF."""
 
 from __future__ import annotations
 
@@ -64,7 +65,18 @@ def _plan(canvas: Canvas) -> None:
     canvas.setDash(8, 3)
     for side in (-BEAM_WIDTH / 2, BEAM_WIDTH / 2):
         (left, low), (right, high) = BEAM[0], BEAM[2]
-        _ring(canvas, ring_on_sheet([(left - side, low - side), (right + side, low - side), (right + side, high + side), (left - side, high + side)]), 0.8)
+        _ring(
+            canvas,
+            ring_on_sheet(
+                [
+                    (left - side, low - side),
+                    (right + side, low - side),
+                    (right + side, high + side),
+                    (left - side, high + side),
+                ]
+            ),
+            0.8,
+        )
     canvas.setDash()
     x, y = on_sheet((4.5, 0.45))
     _text(canvas, x, y, "GB1  400 × 600", 8, middle=True)
@@ -119,7 +131,12 @@ def _dimensions(canvas: Canvas) -> None:
         _dimension(canvas, (-1.8, a), (-1.8, b), f"{(b - a) * 1000:.0f}")
     for footing in FOOTINGS[1:]:
         x, y = footing.centres()[0]
-        _dimension(canvas, (x - footing.length / 2, y - 1.5), (x + footing.length / 2, y - 1.5), f"{footing.length * 1000:.0f}")
+        _dimension(
+            canvas,
+            (x - footing.length / 2, y - 1.5),
+            (x + footing.length / 2, y - 1.5),
+            f"{footing.length * 1000:.0f}",
+        )
 
 
 def _dimension(canvas: Canvas, start: Point, end: Point, words: str) -> None:
@@ -161,7 +178,10 @@ def _sections(canvas: Canvas) -> None:
     _frame(canvas, "Pump house, sections", "FW-S-101", "1:20", "2 of 2")
 
     def place(origin: Point) -> Place:
-        return lambda p: ((origin[0] + p[0] * 1000 / SECTION_SCALE) * MM, (origin[1] + p[1] * 1000 / SECTION_SCALE) * MM)
+        return lambda p: (
+            (origin[0] + p[0] * 1000 / SECTION_SCALE) * MM,
+            (origin[1] + p[1] * 1000 / SECTION_SCALE) * MM,
+        )
 
     pad = FOOTINGS[1]
     _section_of_pad(canvas, place((120, 280)), pad.length, pad.depth)
@@ -170,7 +190,9 @@ def _sections(canvas: Canvas) -> None:
     slab: Ring = [(0, 0), (4.2, 0), (4.2, -1.1), (4.4, -1.1), (4.4, SLAB_THICK), (0, SLAB_THICK)]
     _ring(canvas, [at(p) for p in slab], 1.4)
     _lines(canvas, [(at((0, -0.05)), at((4.15, -0.05)))], 0.5)
-    _text(canvas, 485 * MM, 225 * MM, "Section B, ground slab GS1 at the sump, 1:20", 12, middle=True, bold=True)
+    _text(
+        canvas, 485 * MM, 225 * MM, "Section B, ground slab GS1 at the sump, 1:20", 12, middle=True, bold=True
+    )
 
 
 def _section_of_pad(canvas: Canvas, to: Place, length: float, depth: float) -> None:
@@ -210,7 +232,12 @@ def _frame(canvas: Canvas, title: str, number: str, scale: str, page: str) -> No
     _text(canvas, left + 5 * MM, bottom + 58 * MM, "Ferrin Weir Pumping Station", 18, bold=True)
     _text(canvas, left + 5 * MM, bottom + 42 * MM, "Marl Valley Water Board", 12)
     _text(canvas, left + 5 * MM, bottom + 24 * MM, title, 14, bold=True)
-    for offset, label, words in ((5, "Drawing", number), (65, "Scale at A1", scale), (115, "Revision", "A"), (150, "Sheet", page)):
+    for offset, label, words in (
+        (5, "Drawing", number),
+        (65, "Scale at A1", scale),
+        (115, "Revision", "A"),
+        (150, "Sheet", page),
+    ):
         _text(canvas, left + offset * MM, bottom + 12 * MM, label, 7)
         _text(canvas, left + offset * MM, bottom + 4 * MM, words, 12, bold=True)
 
@@ -230,6 +257,8 @@ def _lines(canvas: Canvas, segments: list[tuple[Point, Point]], width: float) ->
     canvas.lines([(*a, *b) for a, b in segments])
 
 
-def _text(canvas: Canvas, x: float, y: float, words: str, size: float, *, middle: bool = False, bold: bool = False) -> None:
+def _text(
+    canvas: Canvas, x: float, y: float, words: str, size: float, *, middle: bool = False, bold: bool = False
+) -> None:
     canvas.setFont("Helvetica-Bold" if bold else "Helvetica", size)
     (canvas.drawCentredString if middle else canvas.drawString)(x, y, words)

@@ -15,7 +15,11 @@ from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
 
 NAME, CLIENT = "Ferrin Weir Pumping Station", "Marl Valley Water Board"
 PASSWORD = "ferrin-weir-2026"
-PEOPLE = (("Asta Venn", "asta@sandhall.example", "owner"), ("Ilo Marsh", "ilo@sandhall.example", "editor"), ("Bram Tolly", "bram@marlvalley.example", "viewer"))
+PEOPLE = (
+    ("Asta Venn", "asta@sandhall.example", "owner"),
+    ("Ilo Marsh", "ilo@sandhall.example", "editor"),
+    ("Bram Tolly", "bram@marlvalley.example", "viewer"),
+)
 PRICE_DATE = date(2026, 11, 2)
 
 
@@ -50,7 +54,9 @@ def load() -> Project:
 def _drawings(actor: Actor) -> int:
     drawing = sheets.add_drawing(actor, "FW-S-101.pdf", foundation_drawing(), date(2026, 10, 5))
     sheets.change_drawing(actor, drawing.id or 0, 1, {"title": "Pump house, foundations"})
-    found = list(Sheet.select().join(Revision).join(Drawing).where(Drawing.id == drawing.id).order_by(Sheet.page))
+    found = list(
+        Sheet.select().join(Revision).join(Drawing).where(Drawing.id == drawing.id).order_by(Sheet.page)
+    )
     for sheet, title in zip(found, ("Foundation plan", "Sections A and B"), strict=True):
         sheets.rename_sheet(actor, sheet.id, 1, title)
     first, second = (plan.on_sheet((plan.GRID_X[name], plan.GRID_Y["C"])) for name in ("1", "2"))
@@ -67,27 +73,74 @@ def _measure(actor: Actor, sheet: int) -> None:
     ground_floor = measure.add_location(actor, "Pump house, ground floor").id or 0
     for footing in plan.FOOTINGS:
         element = measure.add_element(actor, foundations, footing.mark, "pad-footing", "Pad footing").id or 0
-        size = {"length": f"{footing.length:.2f}", "width": f"{footing.width:.2f}", "height": f"{footing.depth:.2f}"}
-        line = measure.add_line(actor, element, {**size, "note": f"Grid {', '.join(f'{c[0]}/{c[1]}' for c in footing.at)}"}).id
-        figures.draw_figure(actor, sheet, element, "count", [plan.on_sheet(p) for p in footing.centres()], line)
+        size = {
+            "length": f"{footing.length:.2f}",
+            "width": f"{footing.width:.2f}",
+            "height": f"{footing.depth:.2f}",
+        }
+        line = measure.add_line(
+            actor, element, {**size, "note": f"Grid {', '.join(f'{c[0]}/{c[1]}' for c in footing.at)}"}
+        ).id
+        figures.draw_figure(
+            actor, sheet, element, "count", [plan.on_sheet(p) for p in footing.centres()], line
+        )
         measure.link_to_bill(actor, element)
     beam = measure.add_element(actor, foundations, "GB1", "ground-beam", "Ground beam").id or 0
-    line = measure.add_line(actor, beam, {"width": f"{plan.BEAM_WIDTH:.2f}", "height": f"{plan.BEAM_DEPTH:.2f}", "note": "All round, on the grid"}).id
+    line = measure.add_line(
+        actor,
+        beam,
+        {
+            "width": f"{plan.BEAM_WIDTH:.2f}",
+            "height": f"{plan.BEAM_DEPTH:.2f}",
+            "note": "All round, on the grid",
+        },
+    ).id
     figures.draw_figure(actor, sheet, beam, "loop", plan.ring_on_sheet(plan.BEAM), line)
-    slab = measure.add_element(actor, ground_floor, "GS1", "ground-slab", "Ground slab", {"main_spacing": "150", "cross_spacing": "150"}).id or 0
-    line = measure.add_line(actor, slab, {"height": f"{plan.SLAB_THICK:.2f}", "note": "To outside of ground beams, sump ddt"}).id
+    slab = (
+        measure.add_element(
+            actor,
+            ground_floor,
+            "GS1",
+            "ground-slab",
+            "Ground slab",
+            {"main_spacing": "150", "cross_spacing": "150"},
+        ).id
+        or 0
+    )
+    line = measure.add_line(
+        actor, slab, {"height": f"{plan.SLAB_THICK:.2f}", "note": "To outside of ground beams, sump ddt"}
+    ).id
     figures.draw_figure(actor, sheet, slab, "area", plan.ring_on_sheet(plan.SLAB), line)
     figures.add_void(actor, sheet, slab, plan.ring_on_sheet(plan.SUMP))
     column = measure.add_element(actor, ground_floor, "C1", "column", "Column", {"carried": "250"}).id or 0
-    size = {"length": f"{plan.COLUMN:.2f}", "width": f"{plan.COLUMN:.2f}", "height": f"{plan.COLUMN_HEIGHT:.2f}"}
-    line = measure.add_line(actor, column, {**size, "note": "On every footing, to the underside of the roof slab"}).id
-    figures.draw_figure(actor, sheet, column, "count", [plan.on_sheet(p) for footing in plan.FOOTINGS for p in footing.centres()], line)
+    size = {
+        "length": f"{plan.COLUMN:.2f}",
+        "width": f"{plan.COLUMN:.2f}",
+        "height": f"{plan.COLUMN_HEIGHT:.2f}",
+    }
+    line = measure.add_line(
+        actor, column, {**size, "note": "On every footing, to the underside of the roof slab"}
+    ).id
+    figures.draw_figure(
+        actor,
+        sheet,
+        column,
+        "count",
+        [plan.on_sheet(p) for footing in plan.FOOTINGS for p in footing.centres()],
+        line,
+    )
     walls = measure.add_element(actor, ground_floor, "W1", "blockwork", "Outer walls").id or 0
     openings = (("2", "1.00", "2.10", "Doors D1"), ("6", "1.20", "1.20", "Windows F1"))
-    measure.add_line(actor, walls, {"times": "2", "length": "26.60+14.00", "height": "3.60", "note": "Between columns, all round"})
+    measure.add_line(
+        actor,
+        walls,
+        {"times": "2", "length": "26.60+14.00", "height": "3.60", "note": "Between columns, all round"},
+    )
     lintels = measure.add_element(actor, ground_floor, "L1", "lintel", "Lintels over openings").id or 0
     for times, length, height, note in openings:
-        measure.add_line(actor, walls, {"times": times, "length": length, "height": height, "note": note, "deduct": True})
+        measure.add_line(
+            actor, walls, {"times": times, "length": length, "height": height, "note": note, "deduct": True}
+        )
         measure.add_line(actor, lintels, {"times": times, "length": length, "note": note})
     for element in (beam, slab, column, walls, lintels):
         measure.link_to_bill(actor, element)
@@ -95,11 +148,15 @@ def _measure(actor: Actor, sheet: int) -> None:
 
 def _prices(actor: Actor) -> None:
     for name, kind, unit, basis, quotes in RESOURCES:
-        resource = prices.add_resource(actor, {"name": name, "kind": kind, "unit": unit, "basis": basis}).id or 0
+        resource = (
+            prices.add_resource(actor, {"name": name, "kind": kind, "unit": unit, "basis": basis}).id or 0
+        )
         for supplier, price, quoted_unit, contains, quoted_on, valid_to in quotes:
             fields = {
-                "supplier": supplier, "price": Decimal(price), "unit": quoted_unit, "contains": Decimal(contains),
-                "quoted_on": date.fromisoformat(quoted_on), "valid_to": date.fromisoformat(valid_to) if valid_to else None,
+                "supplier": supplier, "price": Decimal(price), "unit": quoted_unit,
+                "contains": Decimal(contains),
+                "quoted_on": date.fromisoformat(quoted_on),
+                "valid_to": date.fromisoformat(valid_to) if valid_to else None,
                 "source": "Written quotation" if valid_to else "Office list",
             }  # fmt: skip
             prices.add_quote(actor, resource, fields)
@@ -111,15 +168,28 @@ def _rates(actor: Actor) -> None:
     for name, members in GANGS:
         made[name] = rates.add_build_up(actor, {"name": name, "heading": "Gangs", "kind": "gang"}).id or 0
         for member, number in members:
-            rates.add_build_up_line(actor, made[name], {"resource": resources[member], "quantity": number, "basis": "unit"})
+            rates.add_build_up_line(
+                actor, made[name], {"resource": resources[member], "quantity": number, "basis": "unit"}
+            )
     for name, unit, heading, output, hours, lines in BUILD_UPS:
-        made[name] = rates.add_build_up(actor, {"name": name, "unit": unit, "heading": heading, "output": output, "hours": hours}).id or 0
+        made[name] = (
+            rates.add_build_up(
+                actor, {"name": name, "unit": unit, "heading": heading, "output": output, "hours": hours}
+            ).id
+            or 0
+        )
         for source, quantity, allowance in lines:
             if source.startswith("%"):
-                rates.add_build_up_line(actor, made[name], {"basis": "percent", "percent_of": source[1:], "quantity": quantity})
+                rates.add_build_up_line(
+                    actor, made[name], {"basis": "percent", "percent_of": source[1:], "quantity": quantity}
+                )
                 continue
-            drawn = {"nested": made[source[1:]]} if source.startswith("=") else {"resource": resources[source]}
-            rates.add_build_up_line(actor, made[name], {**drawn, "quantity": quantity, "allowance": Decimal(allowance)})
+            drawn = (
+                {"nested": made[source[1:]]} if source.startswith("=") else {"resource": resources[source]}
+            )
+            rates.add_build_up_line(
+                actor, made[name], {**drawn, "quantity": quantity, "allowance": Decimal(allowance)}
+            )
 
 
 def _bill(actor: Actor, ground: int) -> None:
@@ -134,12 +204,24 @@ def _bill(actor: Actor, ground: int) -> None:
         "typed_reason": "Client's specification, clause 2.14",
     }
     bill.add_item(actor, ground, {**pits, "build_up": named["Trial pit to 2 m, backfilled"]})
-    for adjustment, percent in zip(Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position), ("8.5", "5"), strict=True):
+    for adjustment, percent in zip(
+        Adjustment.select().where(Adjustment.project == actor.project_id).order_by(Adjustment.position),
+        ("8.5", "5"),
+        strict=True,
+    ):
         bill.change_adjustment(actor, adjustment.id, 1, {"percent": percent})
     sums = bill.add_section(actor, "Provisional sums").id or 0
     reason = {"typed_reason": "Client's specification, clause 1.31"}
     bill.add_item(
-        actor, sums, {"kind": "provisional", "description": "Keeping the formation dry, as instructed", "unit": "nr", "typed_amount": "4500", **reason}
+        actor,
+        sums,
+        {
+            "kind": "provisional",
+            "description": "Keeping the formation dry, as instructed",
+            "unit": "nr",
+            "typed_amount": "4500",
+            **reason,
+        },
     )
     bill.add_adjustment(actor, "Contingency", "2.5", "work")
 

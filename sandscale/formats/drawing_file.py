@@ -1,4 +1,5 @@
-"""A drawing file of any kind that is read: PDF, PNG, JPEG, TIFF. Which it is, is seen from its first bytes."""
+"""A drawing file of any kind that is read: PDF, PNG, JPEG, TIFF. Which it is, is seen from its first
+bytes."""
 
 from __future__ import annotations
 
@@ -20,7 +21,11 @@ def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
     if image.is_image(content):
         return image.read_pages(content, name)
     if b"%PDF-" not in content[:1024]:
-        raise UnreadableDrawing(f"“{name}” is not a PDF, PNG, JPEG or TIFF.", field="file", remedy="Choose the drawing's PDF or picture.")
+        raise UnreadableDrawing(
+            f"“{name}” is not a PDF, PNG, JPEG or TIFF.",
+            field="file",
+            remedy="Choose the drawing's PDF or picture.",
+        )
     return PDF, pdf.read_pages(content, name)
 
 

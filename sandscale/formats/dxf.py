@@ -25,7 +25,18 @@ from ..core.ground.survey import Survey, SurveyLine
 from .level_file import FARTHEST, MOST_LEVELS, FileLevels, Told, UnreadableLevels, bounded
 
 # Factors to m of the drawing units a header names ($INSUNITS of the DXF reference); 0 is none named.
-_UNITS = {0: 1.0, 1: 0.0254, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0, 7: 1000.0, 10: 0.9144, 14: 0.1, 21: 1200 / 3937}
+_UNITS = {
+    0: 1.0,
+    1: 0.0254,
+    2: 0.3048,
+    4: 0.001,
+    5: 0.01,
+    6: 1.0,
+    7: 1000.0,
+    10: 0.9144,
+    14: 0.1,
+    21: 1200 / 3937,
+}
 _FEET = (1, 2, 10)
 _LEVEL_TEXT = re.compile(r"[^\d+−.,-]{0,4}([+−-]?\d{1,5}([.,]\d{1,4})?)\s*m?", re.IGNORECASE)
 _LINES = ("LINE", "LWPOLYLINE", "POLYLINE", "SPLINE")
@@ -75,8 +86,10 @@ class _Gathered:
 def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) -> FileLevels:
     """Levels from a DXF drawing's model space.
 
-    Points, texts that read as a level (at their insertion point), block attributes that do, 3D faces, lines and
-    polylines with levels are taken; polylines become breaklines. A finding's line is the entity's number, from 0.
+    Points, texts that read as a level (at their insertion point), block attributes that do, 3D faces, lines
+    and
+    polylines with levels are taken; polylines become breaklines. A finding's line is the entity's number,
+    from 0.
 
     Args:
         content: the file, text or binary.
@@ -98,24 +111,46 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
         for row, entity in enumerate(document.modelspace(), start=1):
             _gather(entity, row, None if layers is None else set(layers), got, 0)
             if len(got.points) + 3 * len(got.faces) > MOST_LEVELS:
-                raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Choose fewer layers.")
+                raise UnreadableLevels(
+                    f"“{name}” has more than {MOST_LEVELS:,} levels.",
+                    field="file",
+                    remedy="Choose fewer layers.",
+                )
     except _BROKEN:
-        raise UnreadableLevels(f"“{name}” is broken or no DXF.", field="file", remedy="Save it as DXF again.") from None
+        raise UnreadableLevels(
+            f"“{name}” is broken or no DXF.", field="file", remedy="Save it as DXF again."
+        ) from None
     findings = list(got.told.findings())
     if auditor.has_errors:
-        findings.append(Finding(f"{len(auditor.errors)} entities of “{name}” are broken and left out.", field="entity"))
+        findings.append(
+            Finding(f"{len(auditor.errors)} entities of “{name}” are broken and left out.", field="entity")
+        )
     if mended.count:
-        says = f"Broken numbers of “{name}” were read as far as they go; check the levels against the drawing."
+        says = (
+            f"Broken numbers of “{name}” were read as far as they go; check the levels against the drawing."
+        )
         findings.append(Finding(says, field="entity", wrong=True))
     if unit not in _UNITS:
-        findings.append(Finding(f"“{name}” is drawn in a unit that is not known here; it is read in m.", field="unit"))
+        findings.append(
+            Finding(f"“{name}” is drawn in a unit that is not known here; it is read in m.", field="unit")
+        )
     if got.texts and got.text_scale != 1:
         written_in = "m" if written == 1 else "feet"
-        findings.append(Finding(f"The drawing isn't in {written_in}; its {got.texts} written levels are read in {written_in}.", field="unit"))
+        findings.append(
+            Finding(
+                f"The drawing isn't in {written_in}; its {got.texts} written "
+                f"levels are read in {written_in}.",
+                field="unit",
+            )
+        )
     if got.flat:
         findings.append(Finding(f"{got.flat} lines and texts without a level are left out.", field="entity"))
     if not got.points and not got.faces and not got.lines:
-        raise UnreadableLevels(f"“{name}” has no levels in the chosen layers.", field="layers", remedy=f"It has layers {', '.join(sorted(got.layers)[:20])}.")
+        raise UnreadableLevels(
+            f"“{name}” has no levels in the chosen layers.",
+            field="layers",
+            remedy=f"It has layers {', '.join(sorted(got.layers)[:20])}.",
+        )
     points = np.array(got.points, dtype=float).reshape(-1, 3) * factor
     lines = tuple(SurveyLine("breakline", corners * factor, layer) for layer, corners in got.lines)
     survey = Survey(points, tuple(got.codes), np.array(got.rows, dtype=np.int64), lines)
@@ -166,7 +201,9 @@ def _gather_block(insert: Any, row: int, layers: set[str] | None, got: _Gathered
     layer = str(insert.dxf.layer)
     for attribute in insert.attribs:
         level = _text_level(attribute.dxf.text)
-        if level is not None and re.fullmatch(r"(?i)z|level|elev.*|height|h|rl|kote|cota", attribute.dxf.tag or ""):
+        if level is not None and re.fullmatch(
+            r"(?i)z|level|elev.*|height|h|rl|kote|cota", attribute.dxf.tag or ""
+        ):
             got.layers[layer] += 1
             if layers is None or layer in layers:
                 got.add_text(insert.dxf.insert, level, layer, row)
@@ -209,13 +246,20 @@ def _corners(entity: Any, kind: str) -> list[tuple[float, float, float]]:
     if kind == "SPLINE":
         return [tuple(point) for point in entity.flattening(0.01)]
     if kind == "LWPOLYLINE":
-        level, bulged, closed = float(entity.dxf.elevation), [(x, y, b) for x, y, b in entity.get_points("xyb")], bool(entity.closed)
+        level, bulged, closed = (
+            float(entity.dxf.elevation),
+            [(x, y, b) for x, y, b in entity.get_points("xyb")],
+            bool(entity.closed),
+        )
     elif entity.is_3d_polyline:
         found = [tuple(vertex.dxf.location) for vertex in entity.vertices]
         return [*found, found[0]] if entity.is_closed and found else found
     else:
         level = float(entity.dxf.elevation.z)
-        bulged, closed = [(v.dxf.location.x, v.dxf.location.y, v.dxf.get("bulge", 0.0)) for v in entity.vertices], bool(entity.is_closed)
+        bulged, closed = (
+            [(v.dxf.location.x, v.dxf.location.y, v.dxf.get("bulge", 0.0)) for v in entity.vertices],
+            bool(entity.is_closed),
+        )
     flat = flattened(bulged, closed=closed) if bulged else []
     return [(x, y, level) for x, y in ([*flat, flat[0]] if closed and flat else flat)]
 
@@ -245,7 +289,8 @@ def write_dxf(
     lines: dict[str, Sequence[Floats]] | None = None,
     levels: dict[str, float] | None = None,
 ) -> bytes:
-    """A DXF drawing in m: surfaces as 3D faces with their breaklines, levels as points, lines (k × 2 or k × 3) as polylines.
+    """A DXF drawing in m: surfaces as 3D faces with their breaklines, levels as points, lines (k × 2 or k ×
+    3) as polylines.
 
     Args:
         surfaces: layer → surface; its breaklines go to ``<layer> breaklines``.

@@ -20,8 +20,10 @@ _LEVEL_NAMES = ("z", "level", "elevation", "elev", "height", "rl")
 def read_levels(content: bytes, name: str) -> FileLevels:
     """Levels from GeoJSON.
 
-    Points are levels (from the third coordinate, or a property such as level); lines are breaklines, or contours where the
-    property ``kind`` says so; polygons of three corners with levels are faces of a surface; the first other polygon is the
+    Points are levels (from the third coordinate, or a property such as level); lines are breaklines, or
+    contours where the
+    property ``kind`` says so; polygons of three corners with levels are faces of a surface; the first other
+    polygon is the
     boundary and its inner rings are holes. A finding's line is the feature's number, from 0.
 
     Raises:
@@ -70,7 +72,14 @@ class _Gathered:
             self.find(row, "has coordinates that can't be read")
 
     def _coordinates(self, kind: str, given: Any, properties: Mapping[str, Any], row: int) -> None:
-        level = next((value for key, cell in properties.items() if key.lower() in _LEVEL_NAMES and (value := number(cell)) is not None), math.nan)
+        level = next(
+            (
+                value
+                for key, cell in properties.items()
+                if key.lower() in _LEVEL_NAMES and (value := number(cell)) is not None
+            ),
+            math.nan,
+        )
         code, layer = str(properties.get("code") or ""), str(properties.get("layer") or "")
         if kind in ("Point", "MultiPoint"):
             for place in _places([given] if kind == "Point" else given, level):
@@ -78,7 +87,9 @@ class _Gathered:
                 self.codes.append(code)
                 self.rows.append(row)
             if len(self.points) > MOST_LEVELS:
-                raise UnreadableLevels(f"“{self.name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Split it.")
+                raise UnreadableLevels(
+                    f"“{self.name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Split it."
+                )
         elif kind in ("LineString", "MultiLineString"):
             for part in [given] if kind == "LineString" else given:
                 corners = np.array(_places(part, level))
@@ -86,7 +97,9 @@ class _Gathered:
                     self.find(row, "is a line without levels")
                     continue
                 told = properties.get("kind")
-                self.lines.append(SurveyLine(told if told in ("breakline", "contour") else "breakline", corners, layer))
+                self.lines.append(
+                    SurveyLine(told if told in ("breakline", "contour") else "breakline", corners, layer)
+                )
         else:
             for polygon in [given] if kind == "Polygon" else given:
                 for at, ring in enumerate(polygon):
@@ -111,10 +124,20 @@ class _Gathered:
 
     def refuse_degrees(self) -> None:
         """GeoJSON by its standard is in degrees; areas and volumes can't be reckoned in them."""
-        places = np.array([place[:2] for place in self.points] + [corner[:2] for line in self.lines for corner in line.corners.tolist()]).reshape(-1, 2)
-        if len(places) and (np.abs(places) <= (180, 90)).all() and np.ptp(places, axis=0).max() < 1 and (np.abs(places) % 1 > 0).any():
+        places = np.array(
+            [place[:2] for place in self.points]
+            + [corner[:2] for line in self.lines for corner in line.corners.tolist()]
+        ).reshape(-1, 2)
+        if (
+            len(places)
+            and (np.abs(places) <= (180, 90)).all()
+            and np.ptp(places, axis=0).max() < 1
+            and (np.abs(places) % 1 > 0).any()
+        ):
             raise UnreadableLevels(
-                f"The coordinates of “{self.name}” look like degrees; they must be in m on a grid.", field="file", remedy="Export it in the site's grid."
+                f"The coordinates of “{self.name}” look like degrees; they must be in m on a grid.",
+                field="file",
+                remedy="Export it in the site's grid.",
             )
 
 
@@ -123,7 +146,10 @@ def _features(document: Any) -> Iterator[tuple[Any, Mapping[str, Any]]]:
         features = document.get("features")
         for feature in features if isinstance(features, list) else []:
             properties = feature.get("properties") if isinstance(feature, dict) else None
-            yield (feature.get("geometry") if isinstance(feature, dict) else None), properties if isinstance(properties, dict) else {}
+            yield (
+                (feature.get("geometry") if isinstance(feature, dict) else None),
+                properties if isinstance(properties, dict) else {},
+            )
     elif isinstance(document, dict) and document.get("type") == "Feature":
         properties = document.get("properties")
         yield document.get("geometry"), properties if isinstance(properties, dict) else {}
@@ -142,22 +168,41 @@ def _places(given: Any, level: float) -> list[list[float]]:
     return found
 
 
-def write_geojson(survey: Survey | None = None, surfaces: Mapping[str, Surface] | None = None, lines: Mapping[str, Sequence[Floats]] | None = None) -> bytes:
-    """GeoJSON in m: levels as points, lines of a survey, surfaces as triangles, and other lines (k × 2 or k × 3) by layer."""
+def write_geojson(
+    survey: Survey | None = None,
+    surfaces: Mapping[str, Surface] | None = None,
+    lines: Mapping[str, Sequence[Floats]] | None = None,
+) -> bytes:
+    """GeoJSON in m: levels as points, lines of a survey, surfaces as triangles, and other lines (k × 2 or
+    k × 3) by layer."""
     features = list[dict[str, Any]]()
     if survey is not None:
-        for place, code in zip(survey.points.tolist(), survey.codes or ("",) * len(survey.points), strict=True):
+        for place, code in zip(
+            survey.points.tolist(), survey.codes or ("",) * len(survey.points), strict=True
+        ):
             known = place if math.isfinite(place[2]) else place[:2]
             features.append(_feature("Point", known, code=code))
         rings = [line for line in survey.lines if line.kind in ("boundary", "hole")]
         if rings:
-            features.append(_feature("Polygon", [_closed(line.corners) for line in sorted(rings, key=lambda line: line.kind)], kind="boundary"))
+            features.append(
+                _feature(
+                    "Polygon",
+                    [_closed(line.corners) for line in sorted(rings, key=lambda line: line.kind)],
+                    kind="boundary",
+                )
+            )
         features += [
-            _feature("LineString", line.corners.tolist(), kind=line.kind, layer=line.layer) for line in survey.lines if line.kind in ("breakline", "contour")
+            _feature("LineString", line.corners.tolist(), kind=line.kind, layer=line.layer)
+            for line in survey.lines
+            if line.kind in ("breakline", "contour")
         ]
     for layer, surface in (surfaces or {}).items():
         triangles = surface.points[surface.triangles]
-        features.append(_feature("MultiPolygon", [[[*corners, corners[0]]] for corners in triangles.tolist()], layer=layer))
+        features.append(
+            _feature(
+                "MultiPolygon", [[[*corners, corners[0]]] for corners in triangles.tolist()], layer=layer
+            )
+        )
     for layer, drawn in (lines or {}).items():
         features += [_feature("LineString", corners.tolist(), layer=layer) for corners in drawn]
     return json.dumps({"type": "FeatureCollection", "features": features}, ensure_ascii=False).encode()

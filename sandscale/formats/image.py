@@ -1,6 +1,7 @@
 """Reading a scanned drawing: PNG, JPEG, or TIFF of many pages, and square tiles of a page at a zoom.
 
-A page is as large as its resolution says, 150 dots an inch where it says none. Its size is read from the header
+A page is as large as its resolution says, 150 dots an inch where it says none. Its size is read from the
+header
 before a pixel is decoded, so that a small file that would unfold into a huge picture is refused.
 """
 
@@ -42,25 +43,40 @@ def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
         UnreadableDrawing: it is too large, broken, or of a size no sheet has.
     """
     if len(content) > LARGEST_FILE:
-        raise UnreadableDrawing(f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.", field="file", remedy="Save it at a lower resolution.")
+        raise UnreadableDrawing(
+            f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.",
+            field="file",
+            remedy="Save it at a lower resolution.",
+        )
     try:
         with _opened(content, name) as image:
             media_type = MEDIA_TYPES[str(image.format)]
             frames = getattr(image, "n_frames", 1)
             if frames > MOST_PAGES:
-                raise UnreadableDrawing(f"“{name}” has {frames} pages; up to {MOST_PAGES} are taken.", field="file", remedy="Split it.")
+                raise UnreadableDrawing(
+                    f"“{name}” has {frames} pages; up to {MOST_PAGES} are taken.",
+                    field="file",
+                    remedy="Split it.",
+                )
             pages = []
             for number in range(1, frames + 1):
                 _turn_to(image, number, name)
                 pages.append(Page(number, *_size(image)))
     except _BROKEN:
-        raise UnreadableDrawing(f"“{name}” is broken and can't be opened.", field="file", remedy="Ask for it again, or save it anew.") from None
+        raise UnreadableDrawing(
+            f"“{name}” is broken and can't be opened.",
+            field="file",
+            remedy="Ask for it again, or save it anew.",
+        ) from None
     for page in pages:
         if not (1 <= page.width <= LARGEST_SIDE and 1 <= page.height <= LARGEST_SIDE):
             raise UnreadableDrawing(
-                f"Page {page.number} of “{name}” is {page.width / 72:.1f} × {page.height / 72:.1f} inches, which is no paper size.", field="file"
+                f"Page {page.number} of “{name}” is {page.width / 72:.1f} × {page.height / 72:.1f} "
+                "inches, which is no paper size.",
+                field="file",
             )
-    # The pixels themselves are decoded once, so that a picture broken half way is refused here and not on the desk.
+    # The pixels themselves are decoded once, so that a picture broken half way is refused here and not on the
+    # desk.
     _copies(content, 1, name)
     return media_type, pages
 
@@ -110,7 +126,9 @@ def _copies(content: bytes, page: int, name: str) -> list[Image.Image]:
             whole = ImageOps.exif_transpose(image)
             whole = whole.convert("L" if whole.mode in ("1", "L", "I;16", "I", "F") else "RGB")
         except (*_BROKEN, MemoryError):
-            raise UnreadableDrawing(f"“{name}” is broken: its picture ends early.", field="file", remedy="Ask for it again.") from None
+            raise UnreadableDrawing(
+                f"“{name}” is broken: its picture ends early.", field="file", remedy="Ask for it again."
+            ) from None
     if dpi:
         whole.info["dpi"] = dpi
     levels = [whole]
@@ -126,10 +144,16 @@ def _opened(content: bytes, name: str) -> Image.Image:
             image = Image.open(io.BytesIO(content), formats=("PNG", "JPEG", "TIFF", "MPO"))
     except (Image.DecompressionBombError, Image.DecompressionBombWarning):
         raise UnreadableDrawing(
-            f"“{name}” would unfold into more than {MOST_PIXELS // 1_000_000} million pixels.", field="file", remedy="Save it at a lower resolution."
+            f"“{name}” would unfold into more than {MOST_PIXELS // 1_000_000} million pixels.",
+            field="file",
+            remedy="Save it at a lower resolution.",
         ) from None
     except _BROKEN:
-        raise UnreadableDrawing(f"“{name}” is broken and can't be opened.", field="file", remedy="Ask for it again, or save it anew.") from None
+        raise UnreadableDrawing(
+            f"“{name}” is broken and can't be opened.",
+            field="file",
+            remedy="Ask for it again, or save it anew.",
+        ) from None
     return image
 
 
@@ -140,7 +164,9 @@ def _turn_to(image: Image.Image, page: int, name: str) -> None:
         raise UnreadableDrawing(f"“{name}” has no page {page}.", field="page") from None
     if image.width * image.height > MOST_PIXELS:
         raise UnreadableDrawing(
-            f"Page {page} of “{name}” would unfold into more than {MOST_PIXELS // 1_000_000} million pixels.", field="file", remedy="Save it smaller."
+            f"Page {page} of “{name}” would unfold into more than {MOST_PIXELS // 1_000_000} million pixels.",
+            field="file",
+            remedy="Save it smaller.",
         )
 
 

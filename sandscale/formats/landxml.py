@@ -1,4 +1,5 @@
-"""Surfaces, alignments with their long sections, and cross-sections in LandXML 1.2: read and written. Its points are north, east, level."""
+"""Surfaces, alignments with their long sections, and cross-sections in LandXML 1.2: read and written. Its
+points are north, east, level."""
 
 from __future__ import annotations
 
@@ -22,7 +23,15 @@ from ..core.refusals import Refusal
 from .level_file import FARTHEST, MOST_LEVELS, Told, UnreadableLevels, bounded
 
 NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
-_LENGTHS = {"meter": 1.0, "metre": 1.0, "millimeter": 0.001, "centimeter": 0.01, "kilometer": 1000.0, "foot": 0.3048, "inch": 0.0254}
+_LENGTHS = {
+    "meter": 1.0,
+    "metre": 1.0,
+    "millimeter": 0.001,
+    "centimeter": 0.01,
+    "kilometer": 1000.0,
+    "foot": 0.3048,
+    "inch": 0.0254,
+}
 _LENGTHS["ussurveyfoot"] = 1200 / 3937
 _GROUPS = {"boundary": "Boundaries", "hole": "Boundaries", "breakline": "Breaklines", "contour": "Contours"}
 _PARALLEL = 1e-9
@@ -51,7 +60,8 @@ class LandXml:
 
     Attributes:
         surfaces: name → surface, from faces as they are in the file.
-        surveys: name → the levels and lines a surface was made from, and under an empty name the file's own points.
+        surveys: name → the levels and lines a surface was made from, and under an empty name the file's own
+            points.
         alignments: name → alignment.
         findings: what couldn't be read, with the line of the file (from 0).
     """
@@ -66,15 +76,27 @@ def read_landxml(content: bytes, name: str) -> LandXml:
     """What a LandXML file holds, in m.
 
     Raises:
-        UnreadableLevels: it is too large, no well-formed LandXML, names entities of its own, or holds nothing that is read.
+        UnreadableLevels: it is too large, no well-formed LandXML, names entities of its own, or holds nothing
+        that is read.
     """
     bounded(content, name)
     if b"<!DOCTYPE" in content[:4096] or b"<!ENTITY" in content:
-        raise UnreadableLevels(f"“{name}” defines entities, which are not taken.", field="file", remedy="Export it again as plain LandXML.")
+        raise UnreadableLevels(
+            f"“{name}” defines entities, which are not taken.",
+            field="file",
+            remedy="Export it again as plain LandXML.",
+        )
     try:
-        root = etree.fromstring(content, etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True))
+        root = etree.fromstring(
+            content,
+            etree.XMLParser(
+                resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False, remove_comments=True
+            ),
+        )
     except (etree.XMLSyntaxError, ValueError):
-        raise UnreadableLevels(f"“{name}” is broken or no LandXML.", field="file", remedy="Export it again.") from None
+        raise UnreadableLevels(
+            f"“{name}” is broken or no LandXML.", field="file", remedy="Export it again."
+        ) from None
     if _tag(root) != "LandXML":
         raise UnreadableLevels(f"“{name}” is XML, but no LandXML.", field="file")
     reader = _Reader(name, _factor(root))
@@ -191,7 +213,8 @@ class _Reader:
         lines.append(SurveyLine(kind, np.array(corners, dtype=float), element.get("name") or ""))
 
     def _list(self, element: Any, level: str | None = None) -> list[list[float]]:
-        """The points of an element's lists, east, north, level; the level NaN where a list has none and nothing tells it."""
+        """The points of an element's lists, east, north, level; the level NaN where a list has none and
+        nothing tells it."""
         found = list[list[float]]()
         for part in _children(element, "PntList3D"):
             found += self._places(part, 3)
@@ -206,7 +229,9 @@ class _Reader:
         if len(numbers) % size or not all(math.isfinite(n) and abs(n) < FARTHEST for n in numbers):
             self.find(f"{_tag(element)} doesn't hold {size} sound numbers a point and is left out.", element)
             return []
-        return [[numbers[n + 1], numbers[n], *numbers[n + 2 : n + size]] for n in range(0, len(numbers), size)]
+        return [
+            [numbers[n + 1], numbers[n], *numbers[n + 2 : n + size]] for n in range(0, len(numbers), size)
+        ]
 
     def _own_points(self, points: Iterable[Any]) -> None:
         found, codes, rows = list[list[float]](), list[str](), list[int]()
@@ -222,7 +247,9 @@ class _Reader:
                 codes.append(point.get("code") or point.get("desc") or "")
                 rows.append(point.sourceline or 1)
         if found:
-            self.found.surveys[""] = Survey(np.array(found, dtype=float), tuple(codes), np.array(rows, dtype=np.int64))
+            self.found.surveys[""] = Survey(
+                np.array(found, dtype=float), tuple(codes), np.array(rows, dtype=np.int64)
+            )
 
     # Alignments
 
@@ -234,10 +261,18 @@ class _Reader:
         for before, after in pairwise(elements):
             apart = math.dist(before.places(np.array([before.length]))[0], after.start)
             if apart > _GAP:
-                self.find(f"Alignment “{name}” has a gap of {apart:.3f} m at {after.start[0]:.2f}, {after.start[1]:.2f}.", element)
+                self.find(
+                    f"Alignment “{name}” has a gap of {apart:.3f} m at {after.start[0]:.2f}, "
+                    f"{after.start[1]:.2f}.",
+                    element,
+                )
         profile = next(iter(_children(element, "Profile", "ProfAlign")), None)
         long_section = self._long_section(profile) if profile is not None else None
-        sections = tuple(section for part in _children(element, "CrossSects", "CrossSect") if (section := self._section(part)) is not None)
+        sections = tuple(
+            section
+            for part in _children(element, "CrossSects", "CrossSect")
+            if (section := self._section(part)) is not None
+        )
         self.found.alignments[name] = Alignment(centreline, long_section, sections)
 
     def _geometry(self, geometry: Any) -> Iterable[Element]:
@@ -248,20 +283,32 @@ class _Reader:
             if kind not in ("Line", "Curve", "Spiral"):
                 self.find(f"{kind} is no kind of element that is read; it is left out.", part)
                 continue
-            ends = {_tag(child): self._places(child, 2 if len((child.text or "").split()) < 3 else 3) for child in part}
+            ends = {
+                _tag(child): self._places(child, 2 if len((child.text or "").split()) < 3 else 3)
+                for child in part
+            }
             start, end = ends["Start"][0][:2], ends["End"][0][:2]
             turn = {"cw": -1.0, "ccw": 1.0}.get(part.get("rot", "ccw"), 1.0)
             if kind == "Line":
-                yield Element((start[0], start[1]), math.atan2(end[1] - start[1], end[0] - start[0]), math.dist(start, end))
+                yield Element(
+                    (start[0], start[1]),
+                    math.atan2(end[1] - start[1], end[0] - start[0]),
+                    math.dist(start, end),
+                )
             elif kind == "Curve":
                 yield _arc(start, end, ends["Center"][0], turn, float(part.get("length", "0")) * self.factor)
             else:
                 yield self._spiral(part, start, ends["PI"][0], turn)
 
-    def _spiral(self, part: Any, start: Sequence[float], intersection: Sequence[float], turn: float) -> Element:
+    def _spiral(
+        self, part: Any, start: Sequence[float], intersection: Sequence[float], turn: float
+    ) -> Element:
         if part.get("spiType", "clothoid") != "clothoid":
             self.find(f"A spiral of type {part.get('spiType')} is read as a clothoid.", part)
-        radii = [math.inf if part.get(key, "INF").upper() == "INF" else float(part.get(key)) * self.factor for key in ("radiusStart", "radiusEnd")]
+        radii = [
+            math.inf if part.get(key, "INF").upper() == "INF" else float(part.get(key)) * self.factor
+            for key in ("radiusStart", "radiusEnd")
+        ]
         curvatures = [turn / radius if math.isfinite(radius) and radius else 0.0 for radius in radii]
         direction = math.atan2(intersection[1] - start[1], intersection[0] - start[0])
         return Element((start[0], start[1]), direction, float(part.get("length")) * self.factor, *curvatures)
@@ -269,11 +316,20 @@ class _Reader:
     def _long_section(self, profile: Any) -> LongSection | None:
         points = list[tuple[float, float, float]]()
         for part in profile:
-            if not isinstance(part.tag, str) or _tag(part) not in ("PVI", "ParaCurve", "CircCurve", "UnsymParaCurve"):
+            if not isinstance(part.tag, str) or _tag(part) not in (
+                "PVI",
+                "ParaCurve",
+                "CircCurve",
+                "UnsymParaCurve",
+            ):
                 continue
             kind = _tag(part)
             chainage, level = (float(word) * self.factor for word in (part.text or "").split())
-            curve = float(part.get("length", "0")) * self.factor if kind != "UnsymParaCurve" else float(part.get("lengthIn")) * 2 * self.factor
+            curve = (
+                float(part.get("length", "0")) * self.factor
+                if kind != "UnsymParaCurve"
+                else float(part.get("lengthIn")) * 2 * self.factor
+            )
             if kind in ("CircCurve", "UnsymParaCurve"):
                 self.find(f"A {kind} of the long section is read as a parabola of the same length.", part)
             points.append((chainage, level, curve))
@@ -282,33 +338,62 @@ class _Reader:
     def _section(self, part: Any) -> SectionLines | None:
         lines, names = dict[str, Floats](), _Names()
         for surface in (*_children(part, "CrossSectSurf"), *_children(part, "DesignCrossSectSurf")):
-            words = [word for child in (*_children(surface, "PntList2D"), *_children(surface, "CrossSectPnt")) for word in (child.text or "").split()]
+            words = [
+                word
+                for child in (*_children(surface, "PntList2D"), *_children(surface, "CrossSectPnt"))
+                for word in (child.text or "").split()
+            ]
             numbers = [float(word) * self.factor for word in words]
             name = names.own(surface.get("name") or surface.get("desc") or "line")
             pairs = np.array(numbers[: len(numbers) // 2 * 2]).reshape(-1, 2)
             if len(pairs) < 2 or len(numbers) % 2 or not np.isfinite(pairs).all():
-                self.find(f"The line of {name} at {part.get('sta')} doesn't hold two offsets and levels and is left out.", surface)
+                self.find(
+                    f"The line of {name} at {part.get('sta')} doesn't hold two "
+                    "offsets and levels and is left out.",
+                    surface,
+                )
                 continue
             lines[name] = pairs[np.argsort(pairs[:, 0], kind="stable")]
         return SectionLines(float(part.get("sta")) * self.factor, lines) if lines else None
 
 
-def _arc(start: Sequence[float], end: Sequence[float], centre: Sequence[float], turn: float, length: float) -> Element:
+def _arc(
+    start: Sequence[float], end: Sequence[float], centre: Sequence[float], turn: float, length: float
+) -> Element:
     """An arc by its places; its length, where the file has one, tells how often it goes right round."""
     radius = math.dist(start, centre)
     first, last = (math.atan2(place[1] - centre[1], place[0] - centre[0]) for place in (start, end))
     angle = (last - first) * turn % (2 * math.pi)
-    angle += max(round((length / radius - angle) / (2 * math.pi)), 0) * 2 * math.pi if radius > 0 and math.isfinite(length) else 0.0
-    return Element((start[0], start[1]), first + turn * math.pi / 2, radius * angle, turn / radius, turn / radius)
+    angle += (
+        max(round((length / radius - angle) / (2 * math.pi)), 0) * 2 * math.pi
+        if radius > 0 and math.isfinite(length)
+        else 0.0
+    )
+    return Element(
+        (start[0], start[1]), first + turn * math.pi / 2, radius * angle, turn / radius, turn / radius
+    )
 
 
 def write_landxml(
-    surfaces: Mapping[str, Surface] | None = None, alignments: Mapping[str, Alignment] | None = None, surveys: Mapping[str, Survey] | None = None
+    surfaces: Mapping[str, Surface] | None = None,
+    alignments: Mapping[str, Alignment] | None = None,
+    surveys: Mapping[str, Survey] | None = None,
 ) -> bytes:
-    """A LandXML 1.2 file in m: surfaces with their faces and breaklines, surveys as source data, alignments."""
-    root = etree.Element(f"{{{NAMESPACE}}}LandXML", nsmap={None: NAMESPACE}, version="1.2", date="1970-01-01", time="00:00:00")
+    """A LandXML 1.2 file in m: surfaces with their faces and breaklines, surveys as source data,
+    alignments."""
+    root = etree.Element(
+        f"{{{NAMESPACE}}}LandXML", nsmap={None: NAMESPACE}, version="1.2", date="1970-01-01", time="00:00:00"
+    )
     units = etree.SubElement(root, f"{{{NAMESPACE}}}Units")
-    _put(units, "Metric", areaUnit="squareMeter", linearUnit="meter", volumeUnit="cubicMeter", temperatureUnit="celsius", pressureUnit="milliBars")
+    _put(
+        units,
+        "Metric",
+        areaUnit="squareMeter",
+        linearUnit="meter",
+        volumeUnit="cubicMeter",
+        temperatureUnit="celsius",
+        pressureUnit="milliBars",
+    )
     if surfaces or surveys:
         group = _put(root, "Surfaces")
         for name in dict.fromkeys([*(surfaces or {}), *(surveys or {})]):
@@ -346,7 +431,11 @@ def _put_source(element: Any, surface: Surface | None, survey: Survey | None) ->
         group = _GROUPS[line.kind]
         if group not in made:
             made[group] = _put(data, group)
-        own = {"bndType": "outer" if line.kind == "boundary" else "void", "edgeTrim": "true"} if group == "Boundaries" else {}
+        own = (
+            {"bndType": "outer" if line.kind == "boundary" else "void", "edgeTrim": "true"}
+            if group == "Boundaries"
+            else {}
+        )
         if line.kind == "contour":
             own["elev"] = repr(float(line.corners[0, 2]))
         flat = line.kind == "contour" or not np.isfinite(line.corners).all()
@@ -371,7 +460,13 @@ def _put_faces(element: Any, surface: Surface) -> None:
 
 def _put_alignment(group: Any, name: str, alignment: Alignment) -> None:
     line = alignment.centreline
-    element = _put(group, "Alignment", name=name, length=repr(float(line.end - line.begin)), staStart=repr(float(line.begin)))
+    element = _put(
+        group,
+        "Alignment",
+        name=name,
+        length=repr(float(line.end - line.begin)),
+        staStart=repr(float(line.begin)),
+    )
     geometry = _put(element, "CoordGeom")
     for part in line.elements:
         for piece in _turning_one_way(part):
@@ -391,7 +486,8 @@ def _put_alignment(group: Any, name: str, alignment: Alignment) -> None:
 
 
 def _turning_one_way(part: Element) -> list[Element]:
-    """A transition that turns back as two: a spiral of the format turns one way. What hardly turns is straight."""
+    """A transition that turns back as two: a spiral of the format turns one way. What hardly turns is
+    straight."""
     first, last = (0.0 if abs(k) < 1 / _STRAIGHTEST else k for k in (part.curvature, part.end_curvature))
     part = replace(part, curvature=first, end_curvature=last)
     if part.curvature * part.end_curvature >= 0:
@@ -399,7 +495,10 @@ def _turning_one_way(part: Element) -> list[Element]:
     before = part.length * part.curvature / (part.curvature - part.end_curvature)
     along = np.array([before])
     (x, y), (direction,) = part.places(along)[0].tolist(), part.directions(along).tolist()
-    return [Element(part.start, part.direction, before, part.curvature, 0.0), Element((x, y), direction, part.length - before, 0.0, part.end_curvature)]
+    return [
+        Element(part.start, part.direction, before, part.curvature, 0.0),
+        Element((x, y), direction, part.length - before, 0.0, part.end_curvature),
+    ]
 
 
 def _put_element(geometry: Any, part: Element) -> None:
@@ -413,11 +512,26 @@ def _put_element(geometry: Any, part: Element) -> None:
         else:
             radius = 1 / turn
             centre = ends[0] + radius * np.array([-math.sin(part.direction), math.cos(part.direction)])
-            made = _put(geometry, "Curve", rot=rot, crvType="arc", radius=repr(abs(radius)), length=repr(float(part.length)))
+            made = _put(
+                geometry,
+                "Curve",
+                rot=rot,
+                crvType="arc",
+                radius=repr(abs(radius)),
+                length=repr(float(part.length)),
+            )
             extra = [("Center", centre)]
     else:
         radii = ["INF" if not k else repr(abs(1 / k)) for k in (part.curvature, part.end_curvature)]
-        made = _put(geometry, "Spiral", rot=rot, spiType="clothoid", length=repr(float(part.length)), radiusStart=radii[0], radiusEnd=radii[1])
+        made = _put(
+            geometry,
+            "Spiral",
+            rot=rot,
+            spiType="clothoid",
+            length=repr(float(part.length)),
+            radiusStart=radii[0],
+            radiusEnd=radii[1],
+        )
         extra = [("PI", _tangents_meet(part, ends))]
     for tag, place in (("Start", ends[0]), *extra, ("End", ends[1])):
         _put(made, tag, _words(place[None]))
@@ -428,7 +542,8 @@ def _tangents_meet(part: Element, ends: Floats) -> Floats:
     u, v = np.array([math.cos(first), math.sin(first)]), np.array([math.cos(last), math.sin(last)])
     away, across = ends[1] - ends[0], u[0] * v[1] - u[1] * v[0]
     ahead = (away[0] * v[1] - away[1] * v[0]) / across if abs(across) > _PARALLEL else 0.0
-    # Tangents that don't meet ahead, as of a curve turning back: a place on the first still tells its direction.
+    # Tangents that don't meet ahead, as of a curve turning back: a place on the first still tells its
+    # direction.
     return np.asarray(ends[0] + u * (ahead if 0 < ahead < 10 * part.length else part.length / 2))
 
 
@@ -437,7 +552,9 @@ def _factor(root: Any) -> float:
         for system in units:
             unit = (system.get("linearUnit") or "meter").lower() if isinstance(system.tag, str) else "meter"
             if unit not in _LENGTHS:
-                raise UnreadableLevels(f"The file's lengths are in “{unit}”, which is not known here.", field="unit")
+                raise UnreadableLevels(
+                    f"The file's lengths are in “{unit}”, which is not known here.", field="unit"
+                )
             return _LENGTHS[unit]
     return 1.0
 
@@ -450,5 +567,10 @@ def _children(parent: Any, *path: str) -> list[Any]:
     """The elements down a path of names, in any namespace."""
     found = [parent]
     for name in path:
-        found = [child for element in found for child in element if isinstance(child.tag, str) and _tag(child) == name]
+        found = [
+            child
+            for element in found
+            for child in element
+            if isinstance(child.tag, str) and _tag(child) == name
+        ]
     return found

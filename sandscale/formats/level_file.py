@@ -22,9 +22,37 @@ FARTHEST = 1e8  # m; no coordinate of any grid is larger
 
 # Column names as they are met, without case, points and brackets.
 _NAMES = {
-    "east": ("e", "east", "easting", "eastings", "x", "xcoord", "xm", "y (east)", "rechtswert", "este", "est"),
+    "east": (
+        "e",
+        "east",
+        "easting",
+        "eastings",
+        "x",
+        "xcoord",
+        "xm",
+        "y (east)",
+        "rechtswert",
+        "este",
+        "est",
+    ),
     "north": ("n", "north", "northing", "northings", "y", "ycoord", "ym", "hochwert", "norte", "nord"),
-    "level": ("z", "level", "levels", "elevation", "elev", "height", "h", "rl", "zcoord", "zm", "hoehe", "höhe", "cota", "kote", "reducedlevel"),
+    "level": (
+        "z",
+        "level",
+        "levels",
+        "elevation",
+        "elev",
+        "height",
+        "h",
+        "rl",
+        "zcoord",
+        "zm",
+        "hoehe",
+        "höhe",
+        "cota",
+        "kote",
+        "reducedlevel",
+    ),
     "code": ("code", "codes", "desc", "description", "feature", "remark", "remarks", "note", "layer", "type"),
     "point": ("point", "pointno", "pt", "ptno", "no", "nr", "id", "name", "number", "pno", "station"),
 }
@@ -70,14 +98,19 @@ def bounded(content: bytes, name: str) -> bytes:
         UnreadableLevels: it is.
     """
     if len(content) > LARGEST_FILE:
-        raise UnreadableLevels(f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.", field="file", remedy="Split it, or thin it out.")
+        raise UnreadableLevels(
+            f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.",
+            field="file",
+            remedy="Split it, or thin it out.",
+        )
     if not content.strip():
         raise UnreadableLevels(f"“{name}” is empty.", field="file")
     return content
 
 
 def number(text: object, decimal_comma: bool = False) -> float | None:
-    """A number as a survey file writes it; None where it is none. Thousands may be set apart by blanks or apostrophes."""
+    """A number as a survey file writes it; None where it is none. Thousands may be set apart by blanks or
+    apostrophes."""
     if isinstance(text, str) and not decimal_comma and _PLAIN(text):
         return float(text)
     if isinstance(text, int | float) and not isinstance(text, bool):
@@ -88,7 +121,11 @@ def number(text: object, decimal_comma: bool = False) -> float | None:
     if decimal_comma or ("," in written and "." not in written):
         written = written.replace(".", "").replace(",", ".")
     elif "," in written:
-        written = written.replace(",", "") if written.rfind(",") < written.rfind(".") else written.replace(".", "").replace(",", ".")
+        written = (
+            written.replace(",", "")
+            if written.rfind(",") < written.rfind(".")
+            else written.replace(".", "").replace(",", ".")
+        )
     if not _NUMBER.fullmatch(written):
         return None
     return float(written)
@@ -96,8 +133,14 @@ def number(text: object, decimal_comma: bool = False) -> float | None:
 
 def columns_of(header: Sequence[object]) -> Columns | None:
     """The columns a header names; None where it doesn't name east, north and level."""
-    plain = [re.sub(r"\(.*?\)|\[.*?\]|[^a-zäöü]", "", str(cell).lower()) if cell is not None else "" for cell in header]
-    found = {what: next((at for at, cell in enumerate(plain) if cell in names), -1) for what, names in _NAMES.items()}
+    plain = [
+        re.sub(r"\(.*?\)|\[.*?\]|[^a-zäöü]", "", str(cell).lower()) if cell is not None else ""
+        for cell in header
+    ]
+    found = {
+        what: next((at for at, cell in enumerate(plain) if cell in names), -1)
+        for what, names in _NAMES.items()
+    }
     if min(found["east"], found["north"], found["level"]) < 0:
         return None
     return Columns(found["east"], found["north"], found["level"], found["code"])
@@ -106,11 +149,17 @@ def columns_of(header: Sequence[object]) -> Columns | None:
 def guessed(row: Sequence[object], decimal_comma: bool) -> Columns | None:
     """The columns of a row without a header: east, north, level, after a point number where there is one.
 
-    A first column counts as a point number when it is no number, or a whole one before three numbers that aren't all whole.
+    A first column counts as a point number when it is no number, or a whole one before three numbers that
+    aren't all whole.
     """
     values = [number(cell, decimal_comma) for cell in row]
     numeric = [value is not None for value in values]
-    counted = len(values) > 3 and all(numeric[:4]) and values[0] % 1 == 0 and any(value % 1 for value in values[1:4])
+    counted = (
+        len(values) > 3
+        and all(numeric[:4])
+        and values[0] % 1 == 0
+        and any(value % 1 for value in values[1:4])
+    )
     start = 1 if numeric[:1] == [False] or counted else 0
     if len(numeric) < start + 3 or not all(numeric[start : start + 2]):
         return None
@@ -118,7 +167,12 @@ def guessed(row: Sequence[object], decimal_comma: bool) -> Columns | None:
 
 
 def survey_of_rows(
-    rows: Iterable[tuple[int, Sequence[object]]], name: str, columns: Columns | None, unit: str, level_unit: str, decimal_comma: bool
+    rows: Iterable[tuple[int, Sequence[object]]],
+    name: str,
+    columns: Columns | None,
+    unit: str,
+    level_unit: str,
+    decimal_comma: bool,
 ) -> tuple[Survey, tuple[Finding, ...]]:
     """A survey from rows of cells, and what couldn't be read of them.
 
@@ -148,7 +202,9 @@ def survey_of_rows(
                 continue
         place = _place(cells, columns, decimal_comma)
         if isinstance(place, str):
-            if not _blank(cells) and columns_of(cells) is None:  # a header may stand above rows whose columns were chosen
+            if (
+                not _blank(cells) and columns_of(cells) is None
+            ):  # a header may stand above rows whose columns were chosen
                 told.row(row, place)
             continue
         values.extend(place)
@@ -156,10 +212,16 @@ def survey_of_rows(
         code = cells[columns.code] if 0 <= columns.code < len(cells) else None
         codes.append("" if code is None else sys.intern(str(code).strip()))
         if len(numbers) > MOST_LEVELS:
-            raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} levels.", field="file", remedy="Split it, or thin it out.")
+            raise UnreadableLevels(
+                f"“{name}” has more than {MOST_LEVELS:,} levels.",
+                field="file",
+                remedy="Split it, or thin it out.",
+            )
     if not numbers:
         raise UnreadableLevels(
-            f"No row of “{name}” could be read as east, north and level.", field="columns", remedy="Choose the columns, and how decimals are written."
+            f"No row of “{name}” could be read as east, north and level.",
+            field="columns",
+            remedy="Choose the columns, and how decimals are written.",
         )
     factor = np.array([unit_factor(unit), unit_factor(unit), unit_factor(level_unit)])
     points = np.frombuffer(values, dtype=float).reshape(-1, 3) * factor
@@ -170,7 +232,9 @@ def _blank(cells: Sequence[object]) -> bool:
     return all(cell is None or (isinstance(cell, str) and not cell.strip()) for cell in cells)
 
 
-def _place(cells: Sequence[object], columns: Columns, decimal_comma: bool) -> tuple[float, float, float] | str:
+def _place(
+    cells: Sequence[object], columns: Columns, decimal_comma: bool
+) -> tuple[float, float, float] | str:
     """East, north and level of a row, the level NaN where it is empty; or why it can't be read."""
     found = []
     for what, at in (("east", columns.east), ("north", columns.north), ("level", columns.level)):
@@ -179,7 +243,11 @@ def _place(cells: Sequence[object], columns: Columns, decimal_comma: bool) -> tu
         if value is None and what == "level" and (cell is None or str(cell).strip() in ("", "-", "–")):
             value = float("nan")
         if value is None:
-            return f"has no number for {what}" if cell is None or not str(cell).strip() else f"“{str(cell).strip()[:30]}” is no number for {what}"
+            return (
+                f"has no number for {what}"
+                if cell is None or not str(cell).strip()
+                else f"“{str(cell).strip()[:30]}” is no number for {what}"
+            )
         if abs(value) > FARTHEST:
             return f"{value:g} is too large for {what}"
         found.append(value)
@@ -187,7 +255,8 @@ def _place(cells: Sequence[object], columns: Columns, decimal_comma: bool) -> tu
 
 
 class Told:
-    """What is wrong with a file: the first findings one by one, the others counted, so that none goes unsaid."""
+    """What is wrong with a file: the first findings one by one, the others counted, so that none goes
+    unsaid."""
 
     def __init__(self) -> None:
         self.first: list[Finding] = []
@@ -206,4 +275,8 @@ class Told:
 
     def findings(self) -> tuple[Finding, ...]:
         """All that was told, and how many more there are."""
-        return (*self.first, Finding(f"{self.more} more like these, which are not told one by one.", wrong=True)) if self.more else tuple(self.first)
+        return (
+            (*self.first, Finding(f"{self.more} more like these, which are not told one by one.", wrong=True))
+            if self.more
+            else tuple(self.first)
+        )

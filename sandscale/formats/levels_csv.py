@@ -1,4 +1,5 @@
-"""Levels as CSV or any text in columns: read with columns in any order, with or without a header; and written."""
+"""Levels as CSV or any text in columns: read with columns in any order, with or without a header; and
+written."""
 
 from __future__ import annotations
 
@@ -18,7 +19,13 @@ _LONGEST_CELL = 10_000
 
 
 def read_levels(
-    content: bytes, name: str, *, columns: Columns | None = None, unit: str = "m", level_unit: str = "m", decimal_comma: bool | None = None
+    content: bytes,
+    name: str,
+    *,
+    columns: Columns | None = None,
+    unit: str = "m",
+    level_unit: str = "m",
+    decimal_comma: bool | None = None,
 ) -> tuple[Survey, tuple[Finding, ...]]:
     """Levels from text in columns.
 
@@ -73,11 +80,16 @@ def rows_of(text: str, separator: str, name: str) -> Iterator[tuple[int, list[st
             if cells and not cells[0].startswith("#"):
                 yield reader.line_num, cells
     except csv.Error:
-        raise UnreadableLevels(f"Row {reader.line_num} of “{name}” can't be read as columns.", field="file", remedy="Save it as CSV again.") from None
+        raise UnreadableLevels(
+            f"Row {reader.line_num} of “{name}” can't be read as columns.",
+            field="file",
+            remedy="Save it as CSV again.",
+        ) from None
 
 
 def separator_of(lines: Iterable[str]) -> str:
-    """What stands between the columns of a text: the sign that splits most of its first lines into equally many cells."""
+    """What stands between the columns of a text: the sign that splits most of its first lines into equally
+    many cells."""
     best, score = ",", 0.0
     taken = list(lines)
     for separator in _SEPARATORS:
@@ -90,9 +102,15 @@ def separator_of(lines: Iterable[str]) -> str:
 
 def _seen(text: str) -> tuple[str, bool]:
     """What stands between columns, and whether decimals stand after a comma."""
-    lines = [line for line in text[:20_000].splitlines() if line.strip() and not line.startswith("#")][:50] or [","]
+    lines = [line for line in text[:20_000].splitlines() if line.strip() and not line.startswith("#")][
+        :50
+    ] or [","]
     separator = separator_of(lines)
-    cells = [cell.strip().strip('"') for line in lines for cell in (line.split(separator) if separator != " " else line.split())]
+    cells = [
+        cell.strip().strip('"')
+        for line in lines
+        for cell in (line.split(separator) if separator != " " else line.split())
+    ]
     if separator == ",":
         return separator, False
     commas = sum("," in cell and "." not in cell and number(cell, True) is not None for cell in cells)
@@ -108,5 +126,12 @@ def write_levels(survey: Survey) -> bytes:
     codes = survey.codes or ("",) * len(survey.points)
     for (east, north, level), code in zip(survey.points.tolist(), codes, strict=True):
         # A code that begins like a formula would be worked out by a spreadsheet.
-        writer.writerow([repr(east), repr(north), repr(level) if np.isfinite(level) else "", f"'{code}" if code[:1] in ("=", "+", "-", "@") else code])
+        writer.writerow(
+            [
+                repr(east),
+                repr(north),
+                repr(level) if np.isfinite(level) else "",
+                f"'{code}" if code[:1] in ("=", "+", "-", "@") else code,
+            ]
+        )
     return out.getvalue().encode()

@@ -19,12 +19,19 @@ LARGEST_UNPACKED = 1_000 * 1024 * 1024
 _MOST_COLUMNS = 60
 # What openpyxl and what it stands on raise over a broken file.
 _BROKEN = (
-    InvalidFileException, zipfile.BadZipFile, zlib.error, ParseError, LookupError, ValueError, TypeError, AttributeError, EOFError, OSError, RuntimeError,
+    InvalidFileException, zipfile.BadZipFile, zlib.error, ParseError, LookupError, ValueError, TypeError,
+    AttributeError, EOFError, OSError, RuntimeError,
 )  # fmt: skip
 
 
 def read_levels(
-    content: bytes, name: str, *, sheet: str = "", columns: Columns | None = None, unit: str = "m", level_unit: str = "m"
+    content: bytes,
+    name: str,
+    *,
+    sheet: str = "",
+    columns: Columns | None = None,
+    unit: str = "m",
+    level_unit: str = "m",
 ) -> tuple[Survey, tuple[Finding, ...]]:
     """Levels from a sheet of a workbook.
 
@@ -43,14 +50,33 @@ def read_levels(
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
             if sum(entry.file_size for entry in packed.infolist()) > LARGEST_UNPACKED:
-                raise UnreadableLevels(f"“{name}” would unpack to more than {LARGEST_UNPACKED // 2**20} MB.", field="file", remedy="Save its levels as CSV.")
+                raise UnreadableLevels(
+                    f"“{name}” would unpack to more than {LARGEST_UNPACKED // 2**20} MB.",
+                    field="file",
+                    remedy="Save its levels as CSV.",
+                )
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         if sheet and sheet not in book.sheetnames:
-            raise UnreadableLevels(f"“{name}” has no sheet “{sheet}”.", field="sheet", remedy=f"It has {', '.join(book.sheetnames[:10])}.")
-        chosen = book[sheet] if sheet else next((each for each in book.worksheets if each.max_row is None or each.max_row > 1), book.worksheets[0])
+            raise UnreadableLevels(
+                f"“{name}” has no sheet “{sheet}”.",
+                field="sheet",
+                remedy=f"It has {', '.join(book.sheetnames[:10])}.",
+            )
+        chosen = (
+            book[sheet]
+            if sheet
+            else next(
+                (each for each in book.worksheets if each.max_row is None or each.max_row > 1),
+                book.worksheets[0],
+            )
+        )
         return survey_of_rows(_rows(chosen), name, columns, unit, level_unit, False)
     except _BROKEN:
-        raise UnreadableLevels(f"“{name}” is broken or no XLSX workbook.", field="file", remedy="Save it as XLSX again, or as CSV.") from None
+        raise UnreadableLevels(
+            f"“{name}” is broken or no XLSX workbook.",
+            field="file",
+            remedy="Save it as XLSX again, or as CSV.",
+        ) from None
 
 
 def _rows(sheet: object) -> Iterator[tuple[int, Sequence[object]]]:

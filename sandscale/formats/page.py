@@ -54,7 +54,8 @@ def framed(picture: Image.Image) -> bytes:
 
 
 def tile_corner(zoom: int, column: int, row: int, width: float, height: float) -> tuple[float, float, float]:
-    """Pixels to a sheet unit, and a tile's left and top edge in sheet units from the page's upper left corner.
+    """Pixels to a sheet unit, and a tile's left and top edge in sheet units from the page's upper left
+    corner.
 
     Raises:
         UnreadableDrawing: a page of that width and height (sheet units) has no such tile.

@@ -47,21 +47,31 @@ def read_pages(content: bytes, name: str) -> list[Page]:
         UnreadablePdf: it is too large, no PDF, broken, encrypted, empty, or has too many or too large pages.
     """
     if len(content) > LARGEST_FILE:
-        raise UnreadablePdf(f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.", field="file", remedy="Print it to a smaller PDF, or split it.")
+        raise UnreadablePdf(
+            f"“{name}” is larger than {LARGEST_FILE // 2**20} MB.",
+            field="file",
+            remedy="Print it to a smaller PDF, or split it.",
+        )
     if b"%PDF-" not in content[:1024]:
         raise UnreadablePdf(f"“{name}” is not a PDF.", field="file", remedy="Choose the PDF of the drawing.")
     with _lock:
         document = _document(content, name)
         try:
             if not 1 <= len(document) <= MOST_PAGES:
-                raise UnreadablePdf(f"“{name}” has {len(document)} pages; 1 to {MOST_PAGES} are taken.", field="file", remedy="Split it.")
+                raise UnreadablePdf(
+                    f"“{name}” has {len(document)} pages; 1 to {MOST_PAGES} are taken.",
+                    field="file",
+                    remedy="Split it.",
+                )
             pages = [Page(number + 1, *document.get_page_size(number)) for number in range(len(document))]
         finally:
             document.close()
     for page in pages:
         if not (1 <= page.width <= LARGEST_SIDE and 1 <= page.height <= LARGEST_SIDE):
             raise UnreadablePdf(
-                f"Page {page.number} of “{name}” is {page.width / 72:.0f} × {page.height / 72:.0f} inches, which is no paper size.", field="file"
+                f"Page {page.number} of “{name}” is {page.width / 72:.0f} × {page.height / 72:.0f} "
+                "inches, which is no paper size.",
+                field="file",
             )
     return pages
 
@@ -144,7 +154,8 @@ Matrix = tuple[float, float, float, float, float, float]
 def _times(m: Matrix, n: Matrix) -> Matrix:
     """The matrix that applies m, then n."""
     return (
-        m[0] * n[0] + m[1] * n[2], m[0] * n[1] + m[1] * n[3], m[2] * n[0] + m[3] * n[2], m[2] * n[1] + m[3] * n[3],
+        m[0] * n[0] + m[1] * n[2], m[0] * n[1] + m[1] * n[3], m[2] * n[0] + m[3] * n[2],
+        m[2] * n[1] + m[3] * n[3],
         m[4] * n[0] + m[5] * n[2] + n[4], m[4] * n[1] + m[5] * n[3] + n[5],
     )  # fmt: skip
 
@@ -170,7 +181,9 @@ class _Segments:
                 return
             own = raw.FS_MATRIX()
             kind = raw.FPDFPageObj_GetType(each)
-            if kind not in (raw.FPDF_PAGEOBJ_PATH, raw.FPDF_PAGEOBJ_FORM) or not raw.FPDFPageObj_GetMatrix(each, own):
+            if kind not in (raw.FPDF_PAGEOBJ_PATH, raw.FPDF_PAGEOBJ_FORM) or not raw.FPDFPageObj_GetMatrix(
+                each, own
+            ):
                 continue
             matrix = _times((own.a, own.b, own.c, own.d, own.e, own.f), outer)
             if kind == raw.FPDF_PAGEOBJ_PATH:
@@ -186,7 +199,9 @@ class _Segments:
         for at in range(raw.FPDFPath_CountSegments(path)):
             segment = raw.FPDFPath_GetPathSegment(path, at)
             raw.FPDFPathSegment_GetPoint(segment, x, y)
-            point = self.seen.point(x.value * m[0] + y.value * m[2] + m[4], x.value * m[1] + y.value * m[3] + m[5])
+            point = self.seen.point(
+                x.value * m[0] + y.value * m[2] + m[4], x.value * m[1] + y.value * m[3] + m[5]
+            )
             kind = raw.FPDFPathSegment_GetType(segment)
             if kind == raw.FPDF_SEGMENT_MOVETO:
                 start = last = point
@@ -229,9 +244,18 @@ def _words(page: pdfium.PdfPage, seen: _Seen) -> list[tuple[str, float, float, f
             if at < len(letters) and not letters[at].isspace():
                 continue
             if at > begun and len(words) < MOST_WORDS:
-                corners = [seen.point(*c) for box in (text.get_charbox(begun), text.get_charbox(at - 1)) for c in (box[:2], box[2:])]
+                corners = [
+                    seen.point(*c)
+                    for box in (text.get_charbox(begun), text.get_charbox(at - 1))
+                    for c in (box[:2], box[2:])
+                ]
                 xs, ys = [c[0] for c in corners], [c[1] for c in corners]
-                words.append((letters[begun:at], *(round(v, 1) for v in (min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)))))
+                words.append(
+                    (
+                        letters[begun:at],
+                        *(round(v, 1) for v in (min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys))),
+                    )
+                )
             begun = at + 1
         return words
     finally:
@@ -243,5 +267,13 @@ def _document(content: bytes, name: str) -> pdfium.PdfDocument:
         return pdfium.PdfDocument(content)
     except pdfium.PdfiumError as error:
         if "password" in str(error).lower():
-            raise UnreadablePdf(f"“{name}” is locked with a password.", field="file", remedy="Save a copy without one and bring that in.") from None
-        raise UnreadablePdf(f"“{name}” is broken and can't be opened.", field="file", remedy="Ask for it again, or print it to a new PDF.") from None
+            raise UnreadablePdf(
+                f"“{name}” is locked with a password.",
+                field="file",
+                remedy="Save a copy without one and bring that in.",
+            ) from None
+        raise UnreadablePdf(
+            f"“{name}” is broken and can't be opened.",
+            field="file",
+            remedy="Ask for it again, or print it to a new PDF.",
+        ) from None

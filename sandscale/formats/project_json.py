@@ -52,13 +52,17 @@ def read(content: bytes) -> ProjectDocument:
     try:
         data = json.loads(content)
     except (ValueError, RecursionError):
-        raise UnreadableProject("The file is not JSON.", field="file", remedy="Choose a project file that Sand Scale wrote.") from None
+        raise UnreadableProject(
+            "The file is not JSON.", field="file", remedy="Choose a project file that Sand Scale wrote."
+        ) from None
     try:
         document = ProjectDocument.model_validate(data)
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"]) or "its start"
-        raise UnreadableProject(f"The file is not a project of Sand Scale: at {place}, {first['msg'].lower()}.", field="file") from None
+        raise UnreadableProject(
+            f"The file is not a project of Sand Scale: at {place}, {first['msg'].lower()}.", field="file"
+        ) from None
     if sum(len(rows) for rows in document.tables.values()) > MOST_ROWS:
         raise UnreadableProject(f"The project has more than {MOST_ROWS} rows.", field="file")
     return document

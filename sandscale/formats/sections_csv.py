@@ -22,7 +22,8 @@ _HEADER = {
 
 
 def read_sections(content: bytes, name: str) -> tuple[list[SectionLines], tuple[Finding, ...]]:
-    """Sections from CSV with columns in any order where a header names them, else chainage, layer, offset, level; in m.
+    """Sections from CSV with columns in any order where a header names them, else chainage, layer, offset,
+    level; in m.
 
     Returns:
         The sections by chainage, and the rows that couldn't be read, and the lines of a single point.
@@ -35,22 +36,39 @@ def read_sections(content: bytes, name: str) -> tuple[list[SectionLines], tuple[
     order, found, told, rows = [0, 1, 2, 3], dict[float, dict[str, list[tuple[float, float]]]](), Told(), 0
     for row, cells in rows_of(text, separator, name):
         plain = [cell.strip().lower() for cell in cells]
-        named = [next((at for at, cell in enumerate(plain) if cell in names), -1) for names in _HEADER.values()]
+        named = [
+            next((at for at, cell in enumerate(plain) if cell in names), -1) for names in _HEADER.values()
+        ]
         if min(named) >= 0:
             order = named
             continue
         values = [cells[at].strip() if at < len(cells) else "" for at in order]
-        chainage, offset, level = (number(values[at], separator != ",") if "." not in values[at] else number(values[at]) for at in (0, 2, 3))
-        if chainage is None or offset is None or level is None or not values[1] or max(abs(chainage), abs(offset), abs(level)) > FARTHEST:
+        chainage, offset, level = (
+            number(values[at], separator != ",") if "." not in values[at] else number(values[at])
+            for at in (0, 2, 3)
+        )
+        if (
+            chainage is None
+            or offset is None
+            or level is None
+            or not values[1]
+            or max(abs(chainage), abs(offset), abs(level)) > FARTHEST
+        ):
             told.row(row, "isn't a chainage, a layer, an offset and a level")
             continue
         found.setdefault(chainage, {}).setdefault(values[1], []).append((offset, level))
         rows += 1
         if rows > MOST_LEVELS:
-            raise UnreadableLevels(f"“{name}” has more than {MOST_LEVELS:,} points.", field="file", remedy="Split it.")
-    sections = [SectionLines(chainage, _lines(chainage, lines, told)) for chainage, lines in sorted(found.items())]
+            raise UnreadableLevels(
+                f"“{name}” has more than {MOST_LEVELS:,} points.", field="file", remedy="Split it."
+            )
+    sections = [
+        SectionLines(chainage, _lines(chainage, lines, told)) for chainage, lines in sorted(found.items())
+    ]
     if not any(section.lines for section in sections):
-        raise UnreadableLevels(f"No row of “{name}” could be read as chainage, layer, offset, level.", field="columns")
+        raise UnreadableLevels(
+            f"No row of “{name}” could be read as chainage, layer, offset, level.", field="columns"
+        )
     return [section for section in sections if section.lines], told.findings()
 
 
@@ -61,7 +79,11 @@ def _lines(chainage: float, lines: dict[str, list[tuple[float, float]]], told: T
         if np.ptp(corners[:, 0]) > 0:
             made[layer] = corners
         else:
-            told.add(f"{layer} has no width at chainage {chainage:g}; it is left out there.", field=layer, wrong=True)
+            told.add(
+                f"{layer} has no width at chainage {chainage:g}; it is left out there.",
+                field=layer,
+                wrong=True,
+            )
     return made
 
 
@@ -72,5 +94,7 @@ def write_sections(sections: Sequence[SectionLines]) -> bytes:
     writer.writerow(["chainage", "layer", "offset", "level"])
     for section in sections:
         for layer, corners in section.lines.items():
-            writer.writerows([repr(float(section.chainage)), layer, repr(float(x)), repr(float(z))] for x, z in corners)
+            writer.writerows(
+                [repr(float(section.chainage)), layer, repr(float(x)), repr(float(z))] for x, z in corners
+            )
     return out.getvalue().encode()

@@ -1,4 +1,5 @@
-"""The bill of quantities as PDF: items by section, a total at the foot of each page, a collection, the summary."""
+"""The bill of quantities as PDF: items by section, a total at the foot of each page, a collection, the
+summary."""
 
 from __future__ import annotations
 
@@ -10,7 +11,8 @@ from .bill_xlsx import BillDocument, ItemRow
 from .paper import INK, LEFT, QUIET, RIGHT, Column, Heading, Pages, Progress, money
 
 _COLUMNS = (
-    Column("Item", LEFT, 42), Column("Description", LEFT + 46, 226), Column("Quantity", LEFT + 276, 66, True), Column("Unit", LEFT + 348, 30),
+    Column("Item", LEFT, 42), Column("Description", LEFT + 46, 226), Column("Quantity", LEFT + 276, 66, True),
+    Column("Unit", LEFT + 348, 30),
     Column("Rate", LEFT + 380, 58, True), Column("Amount", LEFT + 444, RIGHT - LEFT - 444, True),
 )  # fmt: skip
 
@@ -18,11 +20,21 @@ _COLUMNS = (
 def write(document: BillDocument, progress: Progress) -> bytes:
     """The document's bytes; progress from 0 to 1 is told as it goes."""
     note = f"Amounts in {document.currency}, prices on {document.price_date:%d %b %Y}"
-    pages = Pages(Heading(document.project, document.client, "Bill of quantities", note), _COLUMNS, total_words="To collection")
+    pages = Pages(
+        Heading(document.project, document.client, "Bill of quantities", note),
+        _COLUMNS,
+        total_words="To collection",
+    )
     for number, section in enumerate(document.sections):
         progress(number / max(len(document.sections), 1) * 0.9)
         pages.room(4)
-        pages.row((section.ref, section.title, "", "", "", ""), bold=True, line=False, above=8, indent=section.depth * 8)
+        pages.row(
+            (section.ref, section.title, "", "", "", ""),
+            bold=True,
+            line=False,
+            above=8,
+            indent=section.depth * 8,
+        )
         for item in section.items:
             _item(pages, item)
         if section.items:
@@ -38,9 +50,20 @@ def _item(pages: Pages, item: ItemRow) -> None:
         pages.row((item.ref, item.description, "", "", "", ""), bold=True, line=False, above=4)
         return
     words = item.description if item.kind == "measured" else f"{item.description} ({KIND_WORDS[item.kind]})"
-    quantity = "" if item.kind in SUMS else shown(item.quantity, least=0 if item.unit in ("nr", "kg") else 2, most=3)
+    quantity = (
+        "" if item.kind in SUMS else shown(item.quantity, least=0 if item.unit in ("nr", "kg") else 2, most=3)
+    )
     rate = money(item.rate) if item.rate is not None and item.kind not in SUMS else ""
-    pages.row((item.ref, words, quantity, "" if item.kind in SUMS else item.unit, rate, "rate only" if item.kind == "rate_only" else money(item.amount)))
+    pages.row(
+        (
+            item.ref,
+            words,
+            quantity,
+            "" if item.kind in SUMS else item.unit,
+            rate,
+            "rate only" if item.kind == "rate_only" else money(item.amount),
+        )
+    )
     pages.count(item.amount)  # after its row, which may have turned the page
 
 
@@ -60,7 +83,10 @@ def _collection(pages: Pages, collected: list[tuple[int, Decimal]], document: Bi
             pages.row((section.ref, section.title, "", "", "", money(section.total)))
     for worked in document.summary.adjustments:
         percent = f"{shown(worked.adjustment.percent, least=0)} %"
-        words = f"{worked.adjustment.name}, {percent} of the {base_words(worked.adjustment.base)}, {money(worked.on)}"
+        words = (
+            f"{worked.adjustment.name}, {percent} of the {base_words(worked.adjustment.base)}, "
+            f"{money(worked.on)}"
+        )
         pages.row(("", words, "", "", "", money(worked.adds)), color=QUIET if worked.adds == 0 else INK)
     pages.rule()
     pages.row(("", f"Total, {document.currency}", "", "", "", money(document.summary.total)), bold=True)

@@ -117,7 +117,9 @@ class BillDocument:
 def write(document: BillDocument, progress: Progress = lambda _share: None) -> bytes:
     """The workbook's bytes; progress from 0 to 1 is told as it goes."""
     out = io.BytesIO()
-    workbook = xlsxwriter.Workbook(out, {"constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False})
+    workbook = xlsxwriter.Workbook(
+        out, {"constant_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
+    )
     workbook.set_calc_mode("auto")
     writer = _Writer(workbook, document)
     writer.dimensions(progress)
@@ -160,10 +162,14 @@ class _Layout:
         self.names = needed
         places = {name: "{" + name + "}" for name in makeup.dimensions}
         values = [(derived, formula) for derived, formula in makeup.derived if derived.key in needed]
-        self.derived = [(derived.key, xl_col_to_name(7 + at), formula.in_spreadsheet(places)) for at, (derived, formula) in enumerate(values)]
+        self.derived = [
+            (derived.key, xl_col_to_name(7 + at), formula.in_spreadsheet(places))
+            for at, (derived, formula) in enumerate(values)
+        ]
         start = 7 + len(values)
         self.outputs = [
-            (output, xl_col_to_name(start + at), formula.in_spreadsheet(places) + _per_unit(output.unit)) for at, (output, formula) in enumerate(shown)
+            (output, xl_col_to_name(start + at), formula.in_spreadsheet(places) + _per_unit(output.unit))
+            for at, (output, formula) in enumerate(shown)
         ]
         heads = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
         heads += [f"{derived.label} {derived.unit}".strip() for derived, _ in values]
@@ -183,13 +189,16 @@ def _results(elements: Sequence[ElementBlock]) -> list[Result]:
     for number, block in enumerate(elements):
         groups.setdefault(id(block.makeup), []).append(number)
     for numbers in groups.values():
-        worked = run_all(elements[numbers[0]].makeup, [(elements[n].entries, elements[n].lines) for n in numbers])
+        worked = run_all(
+            elements[numbers[0]].makeup, [(elements[n].entries, elements[n].lines) for n in numbers]
+        )
         found.update(zip(numbers, worked, strict=True))
     return [found[number] for number in range(len(elements))]
 
 
 class _Sheet(Worksheet):  # type: ignore[misc]
-    """A worksheet written fast: a large bill has a million cells, nearly all of them plain numbers and formulas.
+    """A worksheet written fast: a large bill has a million cells, nearly all of them plain numbers and
+    formulas.
 
     Our formulas use no function that the library would have to rename, and every cell has a format.
     """
@@ -205,7 +214,9 @@ class _Sheet(Worksheet):  # type: ignore[misc]
         elif kind == "Formula":
             self.fh.write(f"{start}><f>{_escaped(cell.formula)}</f><v>{cell.value!r}</v></c>")
         elif kind == "String" and cell.string.isprintable():
-            self.fh.write(f'{start} t="inlineStr"><is><t xml:space="preserve">{_escaped(cell.string)}</t></is></c>')
+            self.fh.write(
+                f'{start} t="inlineStr"><is><t xml:space="preserve">{_escaped(cell.string)}</t></is></c>'
+            )
         else:
             super()._write_cell(row, col, cell)
 
@@ -219,7 +230,9 @@ class _Sheet(Worksheet):  # type: ignore[misc]
 
 def _text(letter: str, row: int, style: int, text: str) -> str:
     written = _escaped("".join(sign if sign.isprintable() or sign == "\n" else " " for sign in text))
-    return f'<c r="{letter}{row}" s="{style}" t="inlineStr"><is><t xml:space="preserve">{written}</t></is></c>'
+    return (
+        f'<c r="{letter}{row}" s="{style}" t="inlineStr"><is><t xml:space="preserve">{written}</t></is></c>'
+    )
 
 
 def _number(letter: str, row: int, style: int, value: float) -> str:
@@ -237,9 +250,17 @@ def _escaped(text: str) -> str:
 class _Writer:
     def __init__(self, workbook: Any, document: BillDocument) -> None:
         self.document, self.at = document, _Places()
-        self.drawn = {(element, output) for section in document.sections for item in section.items for element, output, _ in item.links}
+        self.drawn = {
+            (element, output)
+            for section in document.sections
+            for item in section.items
+            for element, output, _ in item.links
+        }
         self.layouts: dict[tuple[int, tuple[str, ...]], _Layout] = {}
-        self.sheets: dict[str, Worksheet] = {name: workbook.add_worksheet(name, worksheet_class=_Sheet) for name in (BILL, DIMENSIONS, RATES, PRICES)}
+        self.sheets: dict[str, Worksheet] = {
+            name: workbook.add_worksheet(name, worksheet_class=_Sheet)
+            for name in (BILL, DIMENSIONS, RATES, PRICES)
+        }
         base = {"font_name": "Arial", "font_size": 10, "valign": "top"}
         rule = {"bottom": 1, "bottom_color": "#23211D"}
         self.plain = workbook.add_format(base)
@@ -253,8 +274,12 @@ class _Writer:
         self.total = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00"})
         self.sum = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00##"})
         self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
-        self.number_style, self.plain_style, self.wrap_style = (style._get_xf_index() for style in (self.number, self.plain, self.wrap))
-        self.bold_style, self.quiet_style, self.head_style, self.sum_style = (style._get_xf_index() for style in (self.bold, self.quiet, self.head, self.sum))
+        self.number_style, self.plain_style, self.wrap_style = (
+            style._get_xf_index() for style in (self.number, self.plain, self.wrap)
+        )
+        self.bold_style, self.quiet_style, self.head_style, self.sum_style = (
+            style._get_xf_index() for style in (self.bold, self.quiet, self.head, self.sum)
+        )
         for name, widths in _WIDTHS.items():
             for column, width in enumerate(widths):
                 self.sheets[name].set_column(column, column, width)
@@ -269,7 +294,9 @@ class _Writer:
     def dimensions(self, progress: Progress) -> None:
         """Per element: its inputs, then its lines with every derived value and output as a formula."""
         sheet, row = self.sheets[DIMENSIONS], 0
-        sheet.write_string(row, 0, f"{self.document.project}: dimension lines and what they come to", self.title)
+        sheet.write_string(
+            row, 0, f"{self.document.project}: dimension lines and what they come to", self.title
+        )
         row = 2
         results = _results(self.document.elements)
         for number, (block, result) in enumerate(zip(self.document.elements, results, strict=True)):
@@ -279,21 +306,38 @@ class _Writer:
 
     def _element(self, sheet: Worksheet, row: int, block: ElementBlock, result: Result) -> int:
         makeup = block.makeup
-        # What the bill draws on is set out, and what the element is first of all; materials are not part of a bill.
+        # What the bill draws on is set out, and what the element is first of all; materials are not part of a
+        # bill.
         layout = self._layout(
-            makeup, tuple(q.output.key for q in result.quantities if (block.id, q.output.key) in self.drawn or q.output.key == makeup.document.headline)
+            makeup,
+            tuple(
+                q.output.key
+                for q in result.quantities
+                if (block.id, q.output.key) in self.drawn or q.output.key == makeup.document.headline
+            ),
         )
         quiet, n = self.quiet_style, self.number_style
-        sheet.write_whole_row(row, [_text("A", row + 1, self.bold_style, f"{block.mark}, {makeup.name}"), _text("B", row + 1, quiet, block.location)])
+        sheet.write_whole_row(
+            row,
+            [
+                _text("A", row + 1, self.bold_style, f"{block.mark}, {makeup.name}"),
+                _text("B", row + 1, quiet, block.location),
+            ],
+        )
         cells: dict[str, str] = {}
         row += 1
         values = makeup.values(block.entries)
         for name, label, source in _input_rows(makeup, block.entries, layout.names):
             r = row + 1
-            sheet.write_whole_row(row, [_text("A", r, quiet, label), _number("B", r, n, values[name]), _text("C", r, quiet, source)])
+            sheet.write_whole_row(
+                row,
+                [_text("A", r, quiet, label), _number("B", r, n, values[name]), _text("C", r, quiet, source)],
+            )
             cells[name] = f"$B${r}"
             row += 1
-        sheet.write_whole_row(row, [_text(letter, row + 1, self.head_style, words) for letter, words in layout.heads])
+        sheet.write_whole_row(
+            row, [_text(letter, row + 1, self.head_style, words) for letter, words in layout.heads]
+        )
         first = row = row + 1
         quantities = [q for q in result.quantities if q.output.key in layout.kept]
         for number, line in enumerate(block.lines):
@@ -315,12 +359,21 @@ class _Writer:
         return self.layouts[key]
 
     def _line(
-        self, sheet: _Sheet, row: int, layout: _Layout, inputs: Mapping[str, str], line: Line, number: int, result: Result, quantities: Sequence[Quantity]
+        self,
+        sheet: _Sheet,
+        row: int,
+        layout: _Layout,
+        inputs: Mapping[str, str],
+        line: Line,
+        number: int,
+        result: Result,
+        quantities: Sequence[Quantity],
     ) -> None:
         r = row + 1
         girth = repr(line.girth) if line.girth is not None else f"(2*($C{r}+$D{r}))"
         cells = {
-            **inputs, "times": f"$B{r}", "length": f"$C{r}", "width": f"$D{r}", "height": f"$E{r}", "area": f"$F{r}",
+            **inputs, "times": f"$B{r}", "length": f"$C{r}", "width": f"$D{r}", "height": f"$E{r}",
+            "area": f"$F{r}",
             "girth": girth, "void_girth": repr(line.void_girth), "deduct": f"(($G{r}<0)*1)",
         }  # fmt: skip
         n, plain = self.number_style, self.plain_style
@@ -336,13 +389,19 @@ class _Writer:
         counted = bool(result.counted[number])
         for key, letter, template in layout.derived:
             if counted:
-                written.append(_formula(letter, r, n, template.format_map(cells), float(result.values[key][number])))
+                written.append(
+                    _formula(letter, r, n, template.format_map(cells), float(result.values[key][number]))
+                )
             cells[key] = f"${letter}{r}"
         for (output, letter, template), quantity in zip(layout.outputs, quantities, strict=True):
-            counts = not (line.deduct and output.deducts == "ignore") and (line.deduct or output.deducts != "only")
+            counts = not (line.deduct and output.deducts == "ignore") and (
+                line.deduct or output.deducts != "only"
+            )
             if counted and counts and not quantity.broken[number]:
                 sign = f"$G{r}*" if output.deducts == "subtract" else ""
-                written.append(_formula(letter, r, n, sign + template.format_map(cells), float(quantity.each[number])))
+                written.append(
+                    _formula(letter, r, n, sign + template.format_map(cells), float(quantity.each[number]))
+                )
             else:
                 written.append(f'<c r="{letter}{r}" s="{n}"><v>0</v></c>')
         sheet.write_whole_row(row, written)
@@ -350,15 +409,33 @@ class _Writer:
     def prices(self) -> None:
         """Per resource: its quotes, and the price they come to."""
         sheet, row = self.sheets[PRICES], 2
-        sheet.write_string(0, 0, f"Prices in {self.document.currency} on {self.document.price_date:%d %b %Y}", self.title)
-        self._heads(sheet, 1, ["Resource, supplier", "Basis, quoted on", "Valid to", "Price", "Units in it", f"{self.document.currency} per unit", ""])
+        sheet.write_string(
+            0, 0, f"Prices in {self.document.currency} on {self.document.price_date:%d %b %Y}", self.title
+        )
+        self._heads(
+            sheet,
+            1,
+            [
+                "Resource, supplier",
+                "Basis, quoted on",
+                "Valid to",
+                "Price",
+                "Units in it",
+                f"{self.document.currency} per unit",
+                "",
+            ],
+        )
         for block in self.document.prices:
             sheet.write_string(row, 0, block.name, self.bold)
             sheet.write_string(row, 1, f"per {block.unit}, {BASES[block.basis]}", self.quiet)
-            used = [f"F{row + 2 + at}" for at, quote in enumerate(block.quotes) if quote.reference in block.used]
+            used = [
+                f"F{row + 2 + at}" for at, quote in enumerate(block.quotes) if quote.reference in block.used
+            ]
             if used:
                 function = "MEDIAN" if block.basis == "median" else "AVERAGE"
-                sheet.write_formula(row, 5, f"=ROUND({function}({','.join(used)}),6)", self.sum, float(block.price or 0))
+                sheet.write_formula(
+                    row, 5, f"=ROUND({function}({','.join(used)}),6)", self.sum, float(block.price or 0)
+                )
             else:
                 sheet.write_string(row, 5, "no price", self.quiet)
             self.at.prices[block.id] = f"{PRICES}!{cell(row, 5, row_abs=True, col_abs=True)}"
@@ -377,7 +454,8 @@ class _Writer:
             row += 1
 
     def rates(self) -> None:
-        """Per build-up: its lines, worked out, and the rate. Blocks may draw on later ones, so their places come first."""
+        """Per build-up: its lines, worked out, and the rate. Blocks may draw on later ones, so their
+        places come first."""
         sheet, row = self.sheets[RATES], 1
         sheet.write_string(0, 0, f"Build-ups in {self.document.currency}", self.title)
         starts: dict[int, int] = {}
@@ -395,7 +473,19 @@ class _Writer:
         sheet.write_string(row, 3, "in hours", self.quiet)
         sheet.write_number(row, 4, float(block.hours), self.number)
         output, hours = cell(row, 2, row_abs=True, col_abs=True), cell(row, 4, row_abs=True, col_abs=True)
-        heads = ["Resource", "Group", "Basis", "Quantity", "Unit", "Allowance %", "Price", "Escalation %", "Total quantity", "Amount", f"per {block.unit}"]
+        heads = [
+            "Resource",
+            "Group",
+            "Basis",
+            "Quantity",
+            "Unit",
+            "Allowance %",
+            "Price",
+            "Escalation %",
+            "Total quantity",
+            "Amount",
+            f"per {block.unit}",
+        ]
         self._heads(sheet, row + 1, heads)
         analysis = analyse(block.lines, block.output, block.hours)
         at = row + 2
@@ -413,9 +503,17 @@ class _Writer:
                 sheet.write_number(at, column, float(value), self.number)
             sheet.write_formula(at, 6, f"=N({price})", self.number, float(line.price or 0))
             by_hours = f"*{hours}" if line.basis == "output" and line.unit == "h" else ""
-            sheet.write_formula(at, 8, f"=D{r}*(1+F{r}/100){by_hours}", self.number, float(worked.total_quantity))
+            sheet.write_formula(
+                at, 8, f"=D{r}*(1+F{r}/100){by_hours}", self.number, float(worked.total_quantity)
+            )
             sheet.write_formula(at, 9, f"=I{r}*G{r}*(1+H{r}/100)", self.number, float(worked.amount))
-            sheet.write_formula(at, 10, f"=J{r}" + (f"/{output}" if line.basis == "output" else ""), self.number, float(worked.unit_price))
+            sheet.write_formula(
+                at,
+                10,
+                f"=J{r}" + (f"/{output}" if line.basis == "output" else ""),
+                self.number,
+                float(worked.unit_price),
+            )
             at += 1
         sheet.write_string(at, 0, "Rate", self.bold)
         span = f"K{row + 3}:K{at}" if block.lines else "0"
@@ -428,14 +526,20 @@ class _Writer:
             sheet.write_string(at, column, words, self.plain)
         sheet.write_number(at, 3, float(line.quantity), self.number)
         for column, letter, value in ((9, "J", worked.amount), (10, "K", worked.unit_price)):
-            of = f'SUMIFS({letter}{first}:{letter}{last},B{first}:B{last},"{line.percent_of}",C{first}:C{last},"by *")'
+            groups, kinds = f"B{first}:B{last}", f"C{first}:C{last}"
+            of = f'SUMIFS({letter}{first}:{letter}{last},{groups},"{line.percent_of}",{kinds},"by *")'
             sheet.write_formula(at, column, f"={of}*D{at + 1}/100", self.number, float(value))
 
     def bill(self) -> None:
         """The bill itself, with section totals, adjustments and the total."""
         sheet, document = self.sheets[BILL], self.document
         sheet.write_string(0, 0, document.project, self.title)
-        sheet.write_string(1, 0, f"{document.client}. Amounts in {document.currency}, prices on {document.price_date:%d %b %Y}", self.quiet)
+        sheet.write_string(
+            1,
+            0,
+            f"{document.client}. Amounts in {document.currency}, prices on {document.price_date:%d %b %Y}",
+            self.quiet,
+        )
         self._heads(sheet, 3, ["Item", "Description", "Unit", "Quantity", "Rate", "Amount", "Quantity from"])
         sheet.freeze_panes(4, 0)
         sheet.repeat_rows(3)
@@ -453,12 +557,18 @@ class _Writer:
             if section.items:
                 sheet.write_string(row, 1, f"{section.title}, total of items", self.bold)
                 total = float(sum(item.amount for item in section.items))
-                sheet.write_formula(row, 5, f"=SUM(F{row + 1 - len(section.items)}:F{row})", self.total, total)
+                sheet.write_formula(
+                    row, 5, f"=SUM(F{row + 1 - len(section.items)}:F{row})", self.total, total
+                )
                 row += 2
         self._foot(sheet, row, amounts, aside)
 
     def _item(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
-        words = item.description if item.kind in ("measured", "heading") else f"{item.description} ({KIND_WORDS[item.kind]})"
+        words = (
+            item.description
+            if item.kind in ("measured", "heading")
+            else f"{item.description} ({KIND_WORDS[item.kind]})"
+        )
         style = self.bold if item.kind == "heading" else self.wrap
         for column, text, look in ((0, item.ref, self.plain), (1, words, style)):
             sheet.write_string(row, column, text, look)
@@ -474,7 +584,9 @@ class _Writer:
             sheet.write_string(row, 6, f"typed: {item.typed_reason}", self.wrap)
         else:
             terms = [self._term(element, output, factor, item.unit) for element, output, factor in item.links]
-            sheet.write_formula(row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity))
+            sheet.write_formula(
+                row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity)
+            )
         if item.build_up is not None:
             sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.money, float(item.rate or 0))
         else:
@@ -490,7 +602,9 @@ class _Writer:
         if item.typed_amount is not None or item.build_up is None:
             sheet.write_formula(row, 5, f"=ROUND({item.typed_amount or 0},2)", self.money, float(item.amount))
         else:
-            sheet.write_formula(row, 5, f"=ROUND(N({self.at.rates[item.build_up]}),2)", self.money, float(item.amount))
+            sheet.write_formula(
+                row, 5, f"=ROUND(N({self.at.rates[item.build_up]}),2)", self.money, float(item.amount)
+            )
 
     def _term(self, element: int, output: str, factor: str, item_unit: str) -> str:
         own_unit = self.at.units[element, output]
@@ -500,16 +614,24 @@ class _Writer:
     def _foot(self, sheet: Worksheet, row: int, amounts: Sequence[str], aside: Sequence[str]) -> None:
         summary = self.document.summary
         sheet.write_string(row, 1, "Sum of the items", self.bold)
-        sheet.write_formula(row, 5, f"=SUM({','.join(_runs(amounts)) or '0'})", self.total, float(summary.items))
+        sheet.write_formula(
+            row, 5, f"=SUM({','.join(_runs(amounts)) or '0'})", self.total, float(summary.items)
+        )
         items = f"F{row + 1}"
-        bases = {"items": items, "running": items, "work": f"({items}-SUM({','.join(_runs(aside))}))" if aside else items}
+        bases = {
+            "items": items,
+            "running": items,
+            "work": f"({items}-SUM({','.join(_runs(aside))}))" if aside else items,
+        }
         for worked in summary.adjustments:
             row += 1
             adjustment = worked.adjustment
             sheet.write_string(row, 1, adjustment.name, self.plain)
             sheet.write_number(row, 4, float(adjustment.percent), self.number)
             sheet.write_string(row, 6, f"% of the {base_words(adjustment.base)}", self.quiet)
-            sheet.write_formula(row, 5, f"=ROUND(({bases[adjustment.base]})*E{row + 1}/100,2)", self.money, float(worked.adds))
+            sheet.write_formula(
+                row, 5, f"=ROUND(({bases[adjustment.base]})*E{row + 1}/100,2)", self.money, float(worked.adds)
+            )
             bases["running"] += f"+F{row + 1}"
             bases[AFTER + adjustment.name] = bases["running"]
         sheet.write_string(row + 1, 1, f"Total, {self.document.currency}", self.bold)
@@ -536,14 +658,25 @@ def _runs(cells: Sequence[str]) -> list[str]:
 
 
 def _input_rows(makeup: MakeUp, entries: Mapping[str, str], used: set[str]) -> list[tuple[str, str, str]]:
-    """The values the inputs set that formulas use, and every input as asked: its name, its label, and where it comes from."""
+    """The values the inputs set that formulas use, and every input as asked: its name, its label, and
+    where it comes from."""
     rows = []
     for item in makeup.inputs.values():
         entry = entries.get(item.key, item.default)
         if item.choices:
-            rows += [(name, f"{name}, by {item.label.lower()}", entry) for name in item.choices[0].sets if name in used]
+            rows += [
+                (name, f"{name}, by {item.label.lower()}", entry)
+                for name in item.choices[0].sets
+                if name in used
+            ]
         elif not item.words and item.key in used:
-            rows.append((item.key, f"{item.label}, SI", f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry))
+            rows.append(
+                (
+                    item.key,
+                    f"{item.label}, SI",
+                    f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry,
+                )
+            )
     return rows
 
 

@@ -56,7 +56,8 @@ class Column:
 class Pages:
     """Sets rows one below the other, page after page.
 
-    ``page_total`` of each page is what :meth:`count` was told on it; :attr:`totals` keeps them for a collection.
+    ``page_total`` of each page is what :meth:`count` was told on it; :attr:`totals` keeps them for a
+    collection.
     """
 
     def __init__(self, heading: Heading, columns: Sequence[Column], *, total_words: str = "") -> None:
@@ -90,11 +91,24 @@ class Pages:
         self._close()
         self._open()
 
-    def row(self, cells: Sequence[str], *, bold: bool = False, color: Any = INK, line: bool = True, indent: float = 0.0, above: float = 0.0) -> None:
+    def row(
+        self,
+        cells: Sequence[str],
+        *,
+        bold: bool = False,
+        color: Any = INK,
+        line: bool = True,
+        indent: float = 0.0,
+        above: float = 0.0,
+    ) -> None:
         """One row; words that are too long for their column go on in a second line."""
         font, mono = (BOLD, MONO_BOLD) if bold else (SANS, MONO)
         set_in = [
-            [words] if column.number else wrapped(words, mono if column.number else font, SIZE, column.width - (indent if at == 1 else 0))
+            [words]
+            if column.number
+            else wrapped(
+                words, mono if column.number else font, SIZE, column.width - (indent if at == 1 else 0)
+            )
             for at, (words, column) in enumerate(zip(cells, self.columns, strict=True))
         ]
         height = max(len(lines) for lines in set_in)
@@ -110,7 +124,9 @@ class Pages:
                 if column.number:
                     self.canvas.drawRightString(column.left + column.width, self.y - SIZE, lines[number])
                 else:
-                    self.canvas.drawString(column.left + (indent if at == 1 else 0), self.y - SIZE, lines[number])
+                    self.canvas.drawString(
+                        column.left + (indent if at == 1 else 0), self.y - SIZE, lines[number]
+                    )
             self.y -= LEADING
         if line:
             self.canvas.setStrokeColor(RULE)

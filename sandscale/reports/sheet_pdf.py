@@ -1,4 +1,5 @@
-"""A sheet as PDF with what is measured on it: the drawing below, figures with family colour and hatch, and the totals."""
+"""A sheet as PDF with what is measured on it: the drawing below, figures with family colour and hatch, and
+the totals."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ from .paper import BOLD, INK, MONO, SANS, fonts
 Point = tuple[float, float]
 # The lines and hatches of the families, as on the desk: colour, and the slope of the hatch in degrees.
 LOOKS = {
-    "concrete": ("#1D6670", (45,)), "formwork": ("#8A6A2F", (0,)), "bars": ("#7A3B63", (45, -45)), "masonry": ("#A24A2B", (0, 90)),
+    "concrete": ("#1D6670", (45,)), "formwork": ("#8A6A2F", (0,)), "bars": ("#7A3B63", (45, -45)),
+    "masonry": ("#A24A2B", (0, 90)),
     "earth": ("#B86F24", (-45,)), "paving": ("#55606B", (20,)), "pipes": ("#3F5F9B", (70,)),
 }  # fmt: skip
 _STEP = 7.0  # points between hatch lines
@@ -150,7 +152,11 @@ def _path(canvas: Canvas, points: Sequence[Point], *, closed: bool) -> None:
 
 
 def _middle(points: Sequence[Point]) -> Point:
-    return points[len(points) // 2] if len(points) > 2 else ((points[0][0] + points[-1][0]) / 2, (points[0][1] + points[-1][1]) / 2)
+    return (
+        points[len(points) // 2]
+        if len(points) > 2
+        else ((points[0][0] + points[-1][0]) / 2, (points[0][1] + points[-1][1]) / 2)
+    )
 
 
 def _words(canvas: Canvas, x: float, y: float, words: str, ink: Color) -> None:

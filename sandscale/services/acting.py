@@ -14,7 +14,8 @@ R = TypeVar("R", bound=ProjectRow)
 WRITERS = ("owner", "editor")
 
 _WORDS = {
-    "DimensionLine": "dimension line", "BuildUp": "build-up", "BuildUpLine": "line of the build-up", "StoredFile": "file",
+    "DimensionLine": "dimension line", "BuildUp": "build-up", "BuildUpLine": "line of the build-up",
+    "StoredFile": "file",
     "OwnMakeUp": "make-up", "ItemLink": "link",
 }  # fmt: skip
 
@@ -55,7 +56,9 @@ def require_writer(actor: Actor) -> None:
         Forbidden: the role is viewer.
     """
     if actor.role not in WRITERS:
-        raise Forbidden("You can look at this project, but not change it.", remedy="Ask its owner to make you an editor.")
+        raise Forbidden(
+            "You can look at this project, but not change it.", remedy="Ask its owner to make you an editor."
+        )
 
 
 def find(model: type[R], actor: Actor, row_id: int) -> R:
@@ -66,7 +69,10 @@ def find(model: type[R], actor: Actor, row_id: int) -> R:
     """
     row = model.get_or_none((model.id == row_id) & (model.project == actor.project_id))
     if row is None:
-        raise Missing(f"That {word_for(model)} is not in this project any more.", remedy="Someone may have deleted it; undo brings it back.")
+        raise Missing(
+            f"That {word_for(model)} is not in this project any more.",
+            remedy="Someone may have deleted it; undo brings it back.",
+        )
     return row
 
 
@@ -75,7 +81,9 @@ def word_for(model: type[Row]) -> str:
     return _WORDS.get(model.__name__, model.__name__.lower())
 
 
-def check_version(row: Row, version: int, fields: dict[str, Any], read: Callable[[Snapshot], Snapshot] = dict) -> None:
+def check_version(
+    row: Row, version: int, fields: dict[str, Any], read: Callable[[Snapshot], Snapshot] = dict
+) -> None:
     """Refuse a write over something its writer hasn't seen: a field that changed since, to something else.
 
     Args:
@@ -92,7 +100,13 @@ def check_version(row: Row, version: int, fields: dict[str, Any], read: Callable
     now, seen = read(snapshot(row)), state_at(row, version)
     was = None if seen is None else read(seen)
     written = read({**snapshot(row), **snapshot_of(type(row), fields)})
-    odds = [name for name in fields if now.get(name) != written.get(name) and (was is None or was.get(name) != now.get(name))]
+    odds = [
+        name
+        for name in fields
+        if now.get(name) != written.get(name) and (was is None or was.get(name) != now.get(name))
+    ]
     if odds:
         yours, theirs = ({name: values.get(name) for name in odds} for values in (written, now))
-        raise Stale(f"Someone changed this {word_for(type(row))} while you were typing.", yours, theirs, row.version)
+        raise Stale(
+            f"Someone changed this {word_for(type(row))} while you were typing.", yours, theirs, row.version
+        )

@@ -17,7 +17,12 @@ from .recompute import adjustments_of, core_links, summary_of
 from .recording import Recording, action, recording
 from .views import AdjustmentView, BillView, ItemView, LinkView, Saved, SectionView
 
-_FIELD_WORDS = {"build_up": "rate", "typed_quantity": "quantity", "typed_reason": "reason", "typed_amount": "amount"}
+_FIELD_WORDS = {
+    "build_up": "rate",
+    "typed_quantity": "quantity",
+    "typed_reason": "reason",
+    "typed_amount": "amount",
+}
 
 
 def bill_view(actor: Actor) -> BillView:
@@ -26,32 +31,45 @@ def bill_view(actor: Actor) -> BillView:
     items: dict[int, list[ItemView]] = {}
     numbers = {section.id: ref for section, ref, _ in sections}
     links = dict(_link_counts(actor.project_id))
-    query = Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.project == actor.project_id).order_by(Item.position, Item.id)
+    query = (
+        Item.select(Item, BuildUp)
+        .left_outer_join(BuildUp)
+        .where(Item.project == actor.project_id)
+        .order_by(Item.position, Item.id)
+    )
     for item in query:
         inside = items.setdefault(item.section_id, [])
         inside.append(
             ItemView(
-                id=item.id, version=item.version, ref=f"{numbers[item.section_id]}.{len(inside) + 1}", kind=item.kind, description=item.description,
-                unit=item.unit, quantity=item.quantity, typed_quantity=item.typed_quantity, typed_reason=item.typed_reason, typed_amount=item.typed_amount,
-                build_up=item.build_up_id, build_up_name=item.build_up.name if item.build_up_id else "", rate=item.rate,
+                id=item.id, version=item.version, ref=f"{numbers[item.section_id]}.{len(inside) + 1}",
+                kind=item.kind, description=item.description,
+                unit=item.unit, quantity=item.quantity, typed_quantity=item.typed_quantity,
+                typed_reason=item.typed_reason, typed_amount=item.typed_amount,
+                build_up=item.build_up_id, build_up_name=item.build_up.name if item.build_up_id else "",
+                rate=item.rate,
                 amount=item.amount, links=links.get(item.id, 0),
             )
         )  # fmt: skip
     summary = summary_of(actor.project_id)
     aside = (i.amount for inside in items.values() for i in inside if i.kind in SET_ASIDE)
-    own = {section.id: sum((i.amount for i in items.get(section.id, [])), Decimal(0)) for section, _, _ in sections}
+    own = {
+        section.id: sum((i.amount for i in items.get(section.id, [])), Decimal(0))
+        for section, _, _ in sections
+    }
     totals = _with_children(sections, own)
     return BillView(
         sections=[
             SectionView(
-                id=s.id, version=s.version, ref=ref, depth=depth, title=s.title, parent=s.parent_id, total=totals[s.id], items=items.get(s.id, [])
+                id=s.id, version=s.version, ref=ref, depth=depth, title=s.title, parent=s.parent_id,
+                total=totals[s.id], items=items.get(s.id, [])
             )
             for s, ref, depth in sections
         ],
         items_total=summary.items, set_aside=sum(aside, Decimal(0)),
         adjustments=[
             AdjustmentView(
-                id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base, base_words=base_words(a.base), on=w.on, adds=w.adds
+                id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base,
+                base_words=base_words(a.base), on=w.on, adds=w.adds
             )
             for a, w in zip(adjustments_of(actor.project_id), summary.adjustments, strict=True)
         ],
@@ -60,13 +78,20 @@ def bill_view(actor: Actor) -> BillView:
 
 
 def _link_counts(project_id: int) -> list[tuple[int, int]]:
-    return list(ItemLink.select(ItemLink.item, fn.COUNT(ItemLink.id)).where(ItemLink.project == project_id).group_by(ItemLink.item).tuples())
+    return list(
+        ItemLink.select(ItemLink.item, fn.COUNT(ItemLink.id))
+        .where(ItemLink.project == project_id)
+        .group_by(ItemLink.item)
+        .tuples()
+    )
 
 
 def _sections(project_id: int) -> list[tuple[Section, str, int]]:
     """The sections in bill order, each with its number and depth."""
     children: dict[int | None, list[Section]] = {}
-    for section in Section.select().where(Section.project == project_id).order_by(Section.position, Section.id):
+    for section in (
+        Section.select().where(Section.project == project_id).order_by(Section.position, Section.id)
+    ):
         children.setdefault(section.parent_id, []).append(section)
     ordered: list[tuple[Section, str, int]] = []
 
@@ -93,7 +118,12 @@ def refs(project_id: int) -> dict[int, str]:
     numbers = {section.id: ref for section, ref, _ in _sections(project_id)}
     counts: dict[int, int] = {}
     found: dict[int, str] = {}
-    for item_id, section_id in Item.select(Item.id, Item.section).where(Item.project == project_id).order_by(Item.position, Item.id).tuples():
+    for item_id, section_id in (
+        Item.select(Item.id, Item.section)
+        .where(Item.project == project_id)
+        .order_by(Item.position, Item.id)
+        .tuples()
+    ):
         counts[section_id] = counts.get(section_id, 0) + 1
         found[item_id] = f"{numbers[section_id]}.{counts[section_id]}"
     return found
@@ -145,10 +175,25 @@ def delete_section(actor: Actor, section_id: int) -> Saved:
 
 def item_for(log: Recording, section_title: str, description: str, unit_symbol: str) -> Item:
     """The item of those words, unit and section; made, with its section, where the bill has none."""
-    section = Section.select().where((Section.project == log.project.id) & (Section.title == section_title)).order_by(Section.id).first()
+    section = (
+        Section.select()
+        .where((Section.project == log.project.id) & (Section.title == section_title))
+        .order_by(Section.id)
+        .first()
+    )
     section = section or _new_section(log, section_title, None)
-    found = Item.select().where((Item.section == section.id) & (Item.description == description) & (Item.unit == unit_symbol)).first()
-    return found or log.insert(Item, section=section.id, description=description, unit=unit_symbol, position=_next_position(section.id))
+    found = (
+        Item.select()
+        .where((Item.section == section.id) & (Item.description == description) & (Item.unit == unit_symbol))
+        .first()
+    )
+    return found or log.insert(
+        Item,
+        section=section.id,
+        description=description,
+        unit=unit_symbol,
+        position=_next_position(section.id),
+    )
 
 
 def _next_position(section_id: int) -> int:
@@ -165,13 +210,17 @@ def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
     """
     section = find(Section, actor, section_id)
     after = fields.pop("after", None)
-    fields = _checked_item(actor, {"typed_quantity": "", "typed_reason": "", "typed_amount": "", **fields}, {"kind": "measured"})
+    fields = _checked_item(
+        actor, {"typed_quantity": "", "typed_reason": "", "typed_amount": "", **fields}, {"kind": "measured"}
+    )
     with recording(actor, f"Item {fields['description']}") as log:
         row = log.insert(Item, section=section.id, position=_next_position(section.id), **fields)
         if after is not None and any(item.id == after for item in section.items):
             order = [i.id for i in section.items.order_by(Item.position, Item.id) if i.id != row.id]
             _arrange(log, Item, [*order[: order.index(after) + 1], row.id, *order[order.index(after) + 1 :]])
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -186,9 +235,17 @@ def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]
     row = find(Item, actor, item_id)
     fields = _checked_item(actor, fields, row.__data__)
     check_version(row, version, fields)
-    with recording(actor, f"Item {row.description}: {', '.join(_FIELD_WORDS.get(name, name) for name in fields)}") as log:
+    with recording(
+        actor, f"Item {row.description}: {', '.join(_FIELD_WORDS.get(name, name) for name in fields)}"
+    ) as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
@@ -198,18 +255,30 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
         raise BadEntry("An item needs a description.", field="description")
     fields |= {"unit": unit(fields["unit"]).symbol} if "unit" in fields else {}
     if fields.get("kind", "measured") not in KIND_WORDS:
-        raise BadEntry(f"“{fields['kind']}” is no kind of item.", field="kind", remedy=f"Use one of {', '.join(KIND_WORDS.values())}.")
+        raise BadEntry(
+            f"“{fields['kind']}” is no kind of item.",
+            field="kind",
+            remedy=f"Use one of {', '.join(KIND_WORDS.values())}.",
+        )
     if now.get("typed_amount"):
         if now["kind"] not in SUMS:
             if fields.get("typed_amount"):
-                raise BadEntry("Only a sum has its amount typed.", field="typed_amount", remedy="Make it a lump, provisional or prime cost sum.")
+                raise BadEntry(
+                    "Only a sum has its amount typed.",
+                    field="typed_amount",
+                    remedy="Make it a lump, provisional or prime cost sum.",
+                )
             fields["typed_amount"] = ""
         else:
             read_entry(now["typed_amount"], "", field="amount")
     if now.get("typed_quantity"):
         read_entry(now["typed_quantity"], now["unit"], field="quantity")
         if not now.get("typed_reason"):
-            raise BadEntry("A typed quantity needs its reason.", field="typed_reason", remedy="Say where it comes from, such as “clause 2.14”.")
+            raise BadEntry(
+                "A typed quantity needs its reason.",
+                field="typed_reason",
+                remedy="Say where it comes from, such as “clause 2.14”.",
+            )
     if fields.get("section"):
         find(Section, actor, fields["section"])
     if fields.get("build_up"):
@@ -220,8 +289,16 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
                 field="build_up",
                 remedy="Choose a rate in the item's unit.",
             )
-    elif "unit" in fields and kept.get("build_up") and BuildUp.get_by_id(kept["build_up"]).unit != fields["unit"]:
-        raise BadEntry(f"Its rate is per {BuildUp.get_by_id(kept['build_up']).unit}.", field="unit", remedy="Take the rate off first.")
+    elif (
+        "unit" in fields
+        and kept.get("build_up")
+        and BuildUp.get_by_id(kept["build_up"]).unit != fields["unit"]
+    ):
+        raise BadEntry(
+            f"Its rate is per {BuildUp.get_by_id(kept['build_up']).unit}.",
+            field="unit",
+            remedy="Take the rate off first.",
+        )
     return fields
 
 
@@ -242,7 +319,15 @@ def links(actor: Actor, item_id: int) -> list[LinkView]:
     rows = list(item.links.order_by(ItemLink.id))
     worked = core_links([item.id])[item.id]
     return [
-        LinkView(id=row.id, element=row.element_id, output=row.output, name=link.name, net=link.net, unit=link.unit, factor=row.factor)
+        LinkView(
+            id=row.id,
+            element=row.element_id,
+            output=row.output,
+            name=link.name,
+            net=link.net,
+            unit=link.unit,
+            factor=row.factor,
+        )
         for row, link in zip(rows, worked, strict=False)
     ]
 
@@ -257,13 +342,23 @@ def add_link(actor: Actor, item_id: int, element_id: int, output: str, factor: s
     """
     item, element = find(Item, actor, item_id), find(Element, actor, element_id)
     read_entry(factor, "", field="factor")
-    if not QuantityLine.select().where((QuantityLine.element == element.id) & (QuantityLine.output == output)).exists():
+    if (
+        not QuantityLine.select()
+        .where((QuantityLine.element == element.id) & (QuantityLine.output == output))
+        .exists()
+    ):
         raise BadEntry(f"{element.mark} has no quantity line “{output}”.", field="output")
-    if ItemLink.select().where((ItemLink.item == item.id) & (ItemLink.element == element.id) & (ItemLink.output == output)).exists():
+    if (
+        ItemLink.select()
+        .where((ItemLink.item == item.id) & (ItemLink.element == element.id) & (ItemLink.output == output))
+        .exists()
+    ):
         raise BadEntry("This item draws on that quantity line already.", field="output")
     with recording(actor, f"Item {item.description} draws on {element.mark}") as log:
         row = log.insert(ItemLink, item=item.id, element=element.id, output=output, factor=factor)
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -290,7 +385,13 @@ def move_item(actor: Actor, item_id: int, section_id: int, before: int | None = 
     with recording(actor, f"Item {row.description} moved") as log:
         log.update(row, section=section.id)
         _arrange(log, Item, [*order[:at], row.id, *order[at:]])
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -306,8 +407,13 @@ def move_section(actor: Actor, section_id: int, parent_id: int | None, before: i
         if above.id == row.id:
             raise BadEntry("A section can't lie within itself.", field="parent")
         above = above.parent
-    level = (Section.project == actor.project_id) & (Section.parent.is_null() if parent_id is None else Section.parent == parent_id)
-    order = [s.id for s in Section.select().where(level & (Section.id != row.id)).order_by(Section.position, Section.id)]
+    level = (Section.project == actor.project_id) & (
+        Section.parent.is_null() if parent_id is None else Section.parent == parent_id
+    )
+    order = [
+        s.id
+        for s in Section.select().where(level & (Section.id != row.id)).order_by(Section.position, Section.id)
+    ]
     if before is not None and before not in order:
         raise BadEntry("The section to stand before is not on that level.", field="before")
     at = order.index(before) if before is not None else len(order)
@@ -335,7 +441,9 @@ def add_adjustment(actor: Actor, name: str, percent: str, base: str) -> Saved:
     position = max((a.position for a in adjustments_of(actor.project_id)), default=-1) + 1
     with recording(actor, f"{fields['name']} {fields['percent']:f} %") as log:
         row = log.insert(Adjustment, position=position, **fields)
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -355,7 +463,13 @@ def change_adjustment(actor: Actor, adjustment_id: int, version: int, fields: di
         for other in adjustments_of(actor.project_id):
             if other.base == AFTER + old:
                 log.update(other, base=AFTER + row.name)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -370,7 +484,13 @@ def move_adjustment(actor: Actor, adjustment_id: int, by: int) -> Saved:
     at = min(max([a.id for a in adjustments_of(actor.project_id)].index(row.id) + by, 0), len(order))
     with recording(actor, f"{row.name} moved") as log:
         _arrange(log, Adjustment, [*order[:at], row.id, *order[at:]])
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -382,7 +502,9 @@ def delete_adjustment(actor: Actor, adjustment_id: int) -> Saved:
     """
     row = find(Adjustment, actor, adjustment_id)
     if taken := [a.name for a in adjustments_of(actor.project_id) if a.base == AFTER + row.name]:
-        raise InUse(f"{taken[0]} is taken on the total after {row.name}.", remedy="Give it another base first.")
+        raise InUse(
+            f"{taken[0]} is taken on the total after {row.name}.", remedy="Give it another base first."
+        )
     with recording(actor, f"{row.name} taken off") as log:
         log.delete(row)
     return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)
@@ -398,11 +520,21 @@ def _checked_adjustment(actor: Actor, fields: dict[str, Any], adjustment_id: int
         if checked["name"].lower() in (name.lower() for name in others):
             raise BadEntry(f"There is {checked['name']} already.", field="name")
     if "percent" in fields:
-        checked["percent"] = Decimal(str(round(read_entry(fields["percent"].strip().rstrip("%"), "", field="percent"), 4)))
+        checked["percent"] = Decimal(
+            str(round(read_entry(fields["percent"].strip().rstrip("%"), "", field="percent"), 4))
+        )
         if not -100 <= checked["percent"] <= 1000:
-            raise BadEntry(f"{checked['percent']} % is out of range.", field="percent", remedy="Type a percentage between −100 and 1000.")
+            raise BadEntry(
+                f"{checked['percent']} % is out of range.",
+                field="percent",
+                remedy="Type a percentage between −100 and 1000.",
+            )
     if "base" in fields:
         if fields["base"] not in ("items", "work", "running", *(AFTER + name for name in others)):
-            raise BadEntry("An adjustment is taken on the items, the work, the total so far, or the total after another.", field="base")
+            raise BadEntry(
+                "An adjustment is taken on the items, the work, the total so "
+                "far, or the total after another.",
+                field="base",
+            )
         checked["base"] = fields["base"]
     return checked

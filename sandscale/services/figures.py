@@ -31,8 +31,10 @@ def figure_views(sheet: Sheet) -> list[FigureView]:
     return [
         FigureView(
             id=f.id, version=f.version, kind=f.kind, element=f.element_id, mark=f.mark, line=f.line,
-            family=families.get(f.element_id, "concrete"), points=f.geometry.get("points") or f.geometry.get("corners") or f.geometry["outline"],
-            closed=f.kind == "area" or bool(f.geometry.get("closed")), voids=f.geometry.get("voids", []), shows=shows(f, sheet),
+            family=families.get(f.element_id, "concrete"),
+            points=f.geometry.get("points") or f.geometry.get("corners") or f.geometry["outline"],
+            closed=f.kind == "area" or bool(f.geometry.get("closed")), voids=f.geometry.get("voids", []),
+            shows=shows(f, sheet),
         )
         for f in figures
     ]  # fmt: skip
@@ -40,7 +42,11 @@ def figure_views(sheet: Sheet) -> list[FigureView]:
 
 def families_of(element_ids: set[int]) -> dict[int, str]:
     """The family each element is drawn in: that of its first quantity line."""
-    query = QuantityLine.select(QuantityLine.element, QuantityLine.family).where(QuantityLine.element << list(element_ids)).order_by(QuantityLine.id.desc())
+    query = (
+        QuantityLine.select(QuantityLine.element, QuantityLine.family)
+        .where(QuantityLine.element << list(element_ids))
+        .order_by(QuantityLine.id.desc())
+    )
     return dict(query.tuples())
 
 
@@ -59,7 +65,9 @@ def shows(figure: Figure, sheet: Sheet) -> str:
 
 
 @action
-def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points: list[Point], line_id: int | None = None) -> Saved:
+def draw_figure(
+    actor: Actor, sheet_id: int, element_id: int, kind: str, points: list[Point], line_id: int | None = None
+) -> Saved:
     """Put a figure on a sheet, feeding a dimension line of an element.
 
     Args:
@@ -72,7 +80,11 @@ def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points:
     """
     sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
     if sheet.metres_per_unit is None:
-        raise BadShape("This sheet has no scale yet, so nothing can be measured on it.", field="scale", remedy="Set its scale first.")
+        raise BadShape(
+            "This sheet has no scale yet, so nothing can be measured on it.",
+            field="scale",
+            remedy="Set its scale first.",
+        )
     geometry = geometry_of(kind, points, [], sheet)
     kind = "run" if kind == "loop" else kind
     with recording(actor, f"{element.mark}: {kind} on the sheet") as log:
@@ -82,16 +94,31 @@ def draw_figure(actor: Actor, sheet_id: int, element_id: int, kind: str, points:
             log.update(line, figure=figure.id)
         else:
             _new_line(log, element, figure)
-    return Saved(label=log.label, id=figure.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=figure.id,
+        version=1,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 def _new_line(log: Recording, element: Element, figure: Figure, **kept: Any) -> None:
-    last = DimensionLine.select(DimensionLine.position).where(DimensionLine.element == element.id).order_by(DimensionLine.position.desc()).first()
-    log.insert(DimensionLine, element=element.id, position=last.position + 1 if last else 0, figure=figure.id, **kept)
+    last = (
+        DimensionLine.select(DimensionLine.position)
+        .where(DimensionLine.element == element.id)
+        .order_by(DimensionLine.position.desc())
+        .first()
+    )
+    log.insert(
+        DimensionLine, element=element.id, position=last.position + 1 if last else 0, figure=figure.id, **kept
+    )
 
 
 @action
-def reshape_figure(actor: Actor, figure_id: int, version: int, points: list[Point], voids: list[list[Point]]) -> Saved:
+def reshape_figure(
+    actor: Actor, figure_id: int, version: int, points: list[Point], voids: list[list[Point]]
+) -> Saved:
     """Give a figure other points or voids.
 
     Raises:
@@ -104,7 +131,13 @@ def reshape_figure(actor: Actor, figure_id: int, version: int, points: list[Poin
     check_version(figure, version, {"geometry": geometry})
     with recording(actor, f"{figure.element.mark}: {figure.kind} reshaped") as log:
         log.update(figure, geometry=geometry)
-    return Saved(label=log.label, id=figure.id, version=figure.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=figure.id,
+        version=figure.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -115,16 +148,37 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
         BadShape: no area of the element on this sheet holds it, or its shape can't be measured.
     """
     sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
-    areas = list(Figure.select().where((Figure.sheet == sheet.id) & (Figure.element == element.id) & (Figure.kind == "area")))
-    around = next((figure for figure in areas if points and all(inside(figure.geometry["outline"], tuple(p)) for p in points)), None)
+    areas = list(
+        Figure.select().where(
+            (Figure.sheet == sheet.id) & (Figure.element == element.id) & (Figure.kind == "area")
+        )
+    )
+    around = next(
+        (
+            figure
+            for figure in areas
+            if points and all(inside(figure.geometry["outline"], tuple(p)) for p in points)
+        ),
+        None,
+    )
     if around is None:
         where = "outside every area" if areas else "on a sheet without an area"
-        raise BadShape(f"The void lies {where} of {element.mark}.", field="points", remedy="Draw it inside an area of this element.")
+        raise BadShape(
+            f"The void lies {where} of {element.mark}.",
+            field="points",
+            remedy="Draw it inside an area of this element.",
+        )
     voids = [*around.geometry["voids"], points]
     geometry = geometry_of("area", around.geometry["outline"], voids, sheet)
     with recording(actor, f"{element.mark}: void") as log:
         log.update(around, geometry=geometry)
-    return Saved(label=log.label, id=around.id, version=around.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=around.id,
+        version=around.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -140,7 +194,8 @@ def delete_figure(actor: Actor, figure_id: int) -> Saved:
 
 @action
 def copy_figure(actor: Actor, figure_id: int, by: list[Point], sheet_id: int | None = None) -> Saved:
-    """Put copies of a figure, each moved by a distance on the sheet, with a dimension line like its own for each.
+    """Put copies of a figure, each moved by a distance on the sheet, with a dimension line like its own for
+    each.
 
     Args:
         by: how far each copy is moved, in sheet units; several repeat it from bay to bay.
@@ -150,15 +205,23 @@ def copy_figure(actor: Actor, figure_id: int, by: list[Point], sheet_id: int | N
     """
     figure = find(Figure, actor, figure_id)
     line = DimensionLine.get_or_none(DimensionLine.figure == figure.id)
-    kept = {name: getattr(line, name) for name in ("times", "length", "width", "height", "deduct", "note")} if line else {}
+    kept = (
+        {name: getattr(line, name) for name in ("times", "length", "width", "height", "deduct", "note")}
+        if line
+        else {}
+    )
     made = 0
     with recording(actor, f"{figure.element.mark}: {figure.kind} repeated {len(by)} times") as log:
         for step in by:
             geometry = moved_by(figure, step)
-            row = log.insert(Figure, sheet=figure.sheet_id, element=figure.element_id, kind=figure.kind, geometry=geometry)
+            row = log.insert(
+                Figure, sheet=figure.sheet_id, element=figure.element_id, kind=figure.kind, geometry=geometry
+            )
             _new_line(log, figure.element, row, **kept)
             made = row.id
-    return Saved(label=log.label, id=made, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=made, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -174,7 +237,13 @@ def move_figure(actor: Actor, figure_id: int, version: int, by: Point) -> Saved:
     check_version(figure, version, {"geometry": geometry})
     with recording(actor, f"{figure.element.mark}: {figure.kind} moved") as log:
         log.update(figure, geometry=geometry)
-    return Saved(label=log.label, id=figure.id, version=figure.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=figure.id,
+        version=figure.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 def moved_by(figure: Figure, by: Point) -> dict[str, Any]:

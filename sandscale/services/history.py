@@ -17,20 +17,46 @@ from .views import ChangeView, HistoryStep, PulseView, Saved
 
 def history(actor: Actor, most: int = 100) -> list[ChangeView]:
     """The latest changes of the project, newest first, with what each did to the bill."""
-    query = Change.select(Change, Person).left_outer_join(Person).where(Change.project == actor.project_id).order_by(Change.id.desc()).limit(most)
+    query = (
+        Change.select(Change, Person)
+        .left_outer_join(Person)
+        .where(Change.project == actor.project_id)
+        .order_by(Change.id.desc())
+        .limit(most)
+    )
     return [
-        ChangeView(id=c.id, at=c.at, person=c.person.name if c.person_id else "", label=c.label, kind=c.kind, state=c.state, moved=c.bill_after - c.bill_before)
+        ChangeView(
+            id=c.id,
+            at=c.at,
+            person=c.person.name if c.person_id else "",
+            label=c.label,
+            kind=c.kind,
+            state=c.state,
+            moved=c.bill_after - c.bill_before,
+        )
         for c in query
     ]
 
 
 def pulse(actor: Actor) -> PulseView:
     """The latest change of the project, cheap enough to be asked every second."""
-    row = Change.select(Change, Person).left_outer_join(Person).where(Change.project == actor.project_id).order_by(Change.id.desc()).first()
+    row = (
+        Change.select(Change, Person)
+        .left_outer_join(Person)
+        .where(Change.project == actor.project_id)
+        .order_by(Change.id.desc())
+        .first()
+    )
     total = Project.select(Project.bill_total).where(Project.id == actor.project_id).scalar()
     if row is None:
         return PulseView(change=0, by=None, person="", label="", bill_total=total)
-    return PulseView(change=row.id, by=row.person_id, person=row.person.name if row.person_id else "", label=row.label, bill_total=total)
+    return PulseView(
+        change=row.id,
+        by=row.person_id,
+        person=row.person.name if row.person_id else "",
+        label=row.label,
+        bill_total=total,
+    )
 
 
 def history_of(actor: Actor, ref: str, most: int = 40) -> list[HistoryStep]:
@@ -40,7 +66,9 @@ def history_of(actor: Actor, ref: str, most: int = 40) -> list[HistoryStep]:
         Missing: the reference names nothing that is typed.
     """
     rows = _rows_behind(actor, ref)
-    own = [(ChangeEntry.table_name == table) & (ChangeEntry.row_id << ids) for table, ids in rows.items() if ids]
+    own = [
+        (ChangeEntry.table_name == table) & (ChangeEntry.row_id << ids) for table, ids in rows.items() if ids
+    ]
     if not own:
         return []
     query = (
@@ -67,31 +95,60 @@ def _rows_behind(actor: Actor, ref: str) -> dict[str, list[int]]:
             (DimensionLine.project == actor.project_id) & (DimensionLine.element == row_id)
         )
         pairs = list(lines.tuples())
-        rows |= {"dimension_line": [line for line, _ in pairs], "figure": [figure for _, figure in pairs if figure]}
+        rows |= {
+            "dimension_line": [line for line, _ in pairs],
+            "figure": [figure for _, figure in pairs if figure],
+        }
     return rows
 
 
 _TABLES = {
-    "line": "dimension_line", "figure": "figure", "quantity": "element", "item": "item", "item-quantity": "item", "build-up": "build_up",
+    "line": "dimension_line", "figure": "figure", "quantity": "element", "item": "item",
+    "item-quantity": "item", "build-up": "build_up",
     "build-up-line": "build_up_line", "resource": "resource", "quote": "quote", "section": "section",
 }  # fmt: skip
-_UNTOLD = {"project", "position", "element", "geometry", "resource", "build_up", "section", "figure", "nested"}
+_UNTOLD = {
+    "project",
+    "position",
+    "element",
+    "geometry",
+    "resource",
+    "build_up",
+    "section",
+    "figure",
+    "nested",
+}
 
 
 def _steps(entry: ChangeEntry) -> list[HistoryStep]:
     change, before, after = entry.change, entry.before, entry.after
     told = {"at": change.at, "person": change.person.name if change.person_id else "", "label": change.label}
     if before is None or after is None:
-        return [HistoryStep(**told, field="", before="" if before is None else "there", after="" if after is None else "there")]
+        return [
+            HistoryStep(
+                **told,
+                field="",
+                before="" if before is None else "there",
+                after="" if after is None else "there",
+            )
+        ]
     fields = [name for name in after if before.get(name) != after.get(name)]
-    steps = [HistoryStep(**told, field=name, before=_words(before.get(name)), after=_words(after.get(name))) for name in fields if name not in _UNTOLD]
-    return steps or [HistoryStep(**told, field=fields[0].replace("_", " ") if fields else "", before="", after="")]
+    steps = [
+        HistoryStep(**told, field=name, before=_words(before.get(name)), after=_words(after.get(name)))
+        for name in fields
+        if name not in _UNTOLD
+    ]
+    return steps or [
+        HistoryStep(**told, field=fields[0].replace("_", " ") if fields else "", before="", after="")
+    ]
 
 
 def _words(value: object) -> str:
     if isinstance(value, dict):
         return ", ".join(f"{key} {entry}" for key, entry in value.items())
-    return "" if value is None else {True: "yes", False: "no"}.get(value, str(value)) if isinstance(value, bool) else str(value)
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "" if value is None else str(value)
 
 
 @action
@@ -118,7 +175,9 @@ def _step(actor: Actor, kind: str, state: str, order: object) -> Saved:
     own = (Change.project == actor.project_id) & (Change.person == actor.person_id) & (Change.kind == "do")
     change = Change.select().where(own & (Change.state == state)).order_by(order).first()
     if change is None:
-        raise Refusal("There is nothing of yours to undo here." if kind == "undo" else "There is nothing to redo.")
+        raise Refusal(
+            "There is nothing of yours to undo here." if kind == "undo" else "There is nothing to redo."
+        )
     entries = entries_of(change)
     if kind == "undo":
         entries = [Entry(e.table, e.row_id, e.after, e.before) for e in reversed(entries)]
@@ -127,7 +186,12 @@ def _step(actor: Actor, kind: str, state: str, order: object) -> Saved:
             log.kind, log.of = kind, change.id
             for entry in entries:
                 log.apply(entry)
-            Change.update(state="undone" if kind == "undo" else "done").where(Change.id == change.id).execute()
+            Change.update(state="undone" if kind == "undo" else "done").where(
+                Change.id == change.id
+            ).execute()
     except (Conflict, IntegrityError):
-        raise Refusal(f"“{change.label}” can't be {'undone' if kind == 'undo' else 'done again'}: something it touched was changed since.") from None
+        raise Refusal(
+            f"“{change.label}” can't be {'undone' if kind == 'undo' else 'done again'}: "
+            "something it touched was changed since."
+        ) from None
     return Saved(label=log.label, change=log.change and log.change.id, bill_total=log.bill_total)

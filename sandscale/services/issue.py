@@ -9,7 +9,15 @@ import re
 from decimal import InvalidOperation
 from typing import Any
 
-from peewee import BooleanField, CharField, DataError, ForeignKeyField, IntegrityError, ProgrammingError, TextField
+from peewee import (
+    BooleanField,
+    CharField,
+    DataError,
+    ForeignKeyField,
+    IntegrityError,
+    ProgrammingError,
+    TextField,
+)
 
 from ..core.figures.arcs import flattened
 from ..core.figures.scale import prove
@@ -24,7 +32,15 @@ from ..reports import bill_pdf as bill_pdf_report
 from ..reports import bill_xlsx
 from ..reports import dimensions_pdf as dimensions_pdf_report
 from ..reports import sheet_pdf as sheet_pdf_report
-from ..reports.bill_xlsx import BillDocument, ElementBlock, ItemRow, PriceBlock, Progress, RateBlock, SectionRow
+from ..reports.bill_xlsx import (
+    BillDocument,
+    ElementBlock,
+    ItemRow,
+    PriceBlock,
+    Progress,
+    RateBlock,
+    SectionRow,
+)
 from ..reports.sheet_pdf import DrawnFigure, SheetDocument, Total
 from ..store.changes import Entry, restored, snapshot
 from ..store.database import database
@@ -52,7 +68,19 @@ from .acting import Actor, find
 from .bill import bill_view
 from .figures import figure_views, geometry_of, moved_by
 from .measuring import scale_of
-from .recompute import core_lines, core_quote, lines_of, makeup_of, nesting, output_of, places_of, price_of, read_lines, recompute, summary_of
+from .recompute import (
+    core_lines,
+    core_quote,
+    lines_of,
+    makeup_of,
+    nesting,
+    output_of,
+    places_of,
+    price_of,
+    read_lines,
+    recompute,
+    summary_of,
+)
 from .views import FigureView, ItemView
 
 # What the database says of values from a file that its columns don't take.
@@ -64,7 +92,8 @@ def _no_progress(_share: float) -> None:
 
 
 def bill_workbook(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
-    """The bill as XLSX: bill, dimension lines, build-ups and prices on sheets linked by formulas; with its file name."""
+    """The bill as XLSX: bill, dimension lines, build-ups and prices on sheets linked by formulas; with its
+    file name."""
     document = bill_document(actor)
     return f"{_file_name(document.project)} bill.xlsx", bill_xlsx.write(document, progress)
 
@@ -78,9 +107,17 @@ def bill_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str, byte
 def dimensions_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
     """The dimension sheets of every element as PDF; with its file name."""
     document = bill_document(actor)
-    query = Figure.select(Figure, Sheet, Revision, Drawing).join(Sheet).join(Revision).join(Drawing).where(Figure.project == actor.project_id)
+    query = (
+        Figure.select(Figure, Sheet, Revision, Drawing)
+        .join(Sheet)
+        .join(Revision)
+        .join(Drawing)
+        .where(Figure.project == actor.project_id)
+    )
     sources = {f"figure:{f.id}": f"{f.sheet.revision.drawing.number} p. {f.sheet.page}" for f in query}
-    return f"{_file_name(document.project)} dimensions.pdf", dimensions_pdf_report.write(document, sources, progress)
+    return f"{_file_name(document.project)} dimensions.pdf", dimensions_pdf_report.write(
+        document, sources, progress
+    )
 
 
 def sheet_pdf(actor: Actor, sheet_id: int, _progress: Progress = _no_progress) -> tuple[str, bytes]:
@@ -91,7 +128,8 @@ def sheet_pdf(actor: Actor, sheet_id: int, _progress: Progress = _no_progress) -
     name = f"{sheet.revision.drawing.number} p. {sheet.page}"
     totals = [Total(t.mark, t.family, t.label, f"{shown(t.net)} {t.unit}") for t in sheets.totals(sheet)]
     document = SheetDocument(
-        title=name, width=sheet.width, height=sheet.height, content=content, media_type=file.media_type, page=sheet.page,
+        title=name, width=sheet.width, height=sheet.height, content=content, media_type=file.media_type,
+        page=sheet.page,
         picture=None if file.media_type == drawing_file.PDF else image.page_picture(content, sheet.page, file.name),
         figures=[_drawn(view) for view in figure_views(sheet)], totals=totals,
         totals_at=(sheet.tally_at[0], sheet.tally_at[1]) if sheet.tally_at else None,
@@ -105,7 +143,12 @@ def _drawn(view: FigureView) -> DrawnFigure:
     if view.kind == "run":
         line = flattened(view.points, closed=view.closed)
         return DrawnFigure(view.mark, view.family, view.shows, line=[*line, line[0]] if view.closed else line)
-    return DrawnFigure(view.mark, view.family, view.shows, rings=[flattened(ring, closed=True) for ring in (view.points, *view.voids)])
+    return DrawnFigure(
+        view.mark,
+        view.family,
+        view.shows,
+        rings=[flattened(ring, closed=True) for ring in (view.points, *view.voids)],
+    )
 
 
 def bill_document(actor: Actor) -> BillDocument:
@@ -156,14 +199,25 @@ def _section_rows(actor: Actor) -> list[SectionRow]:
             links.get(i.id, []),  # type: ignore[arg-type]
         )
 
-    return [SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items]) for s in bill_view(actor).sections]
+    return [
+        SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items])
+        for s in bill_view(actor).sections
+    ]
 
 
 def _element_blocks(project_id: int) -> list[ElementBlock]:
-    elements = list(Element.select(Element, Location).join(Location).where(Element.project == project_id).order_by(Element.position, Element.id))
+    elements = list(
+        Element.select(Element, Location)
+        .join(Location)
+        .where(Element.project == project_id)
+        .order_by(Element.position, Element.id)
+    )
     lines = lines_of(e.id for e in elements)
     makeups = {key: makeup_of(project_id, key) for key in {e.makeup for e in elements}}
-    return [ElementBlock(e.id, e.mark, e.location.name, makeups[e.makeup], e.inputs, read_lines(lines[e.id])) for e in elements]
+    return [
+        ElementBlock(e.id, e.mark, e.location.name, makeups[e.makeup], e.inputs, read_lines(lines[e.id]))
+        for e in elements
+    ]
 
 
 def _rate_blocks(project_id: int) -> list[RateBlock]:
@@ -178,7 +232,17 @@ def _price_blocks(project: Project) -> list[PriceBlock]:
     for row in Resource.select().where(Resource.project == project.id).order_by(Resource.name):
         quotes = list(row.quotes.order_by(Quote.quoted_on.desc(), Quote.id))
         price = price_of(row, quotes, project)
-        blocks.append(PriceBlock(row.id, row.name, row.unit, row.basis, [core_quote(q) for q in quotes], [q.reference for q in price.used], row.price))
+        blocks.append(
+            PriceBlock(
+                row.id,
+                row.name,
+                row.unit,
+                row.basis,
+                [core_quote(q) for q in quotes],
+                [q.reference for q in price.used],
+                row.price,
+            )
+        )
     return blocks
 
 
@@ -209,7 +273,9 @@ def _rows_of(model: Any, project_id: int) -> Any:
     """A table's rows in a project; of files only those a drawing uses (an undone upload leaves its file)."""
     query = model.select().where(model.project == project_id).order_by(model.id)
     if model is StoredFile:
-        query = query.where(StoredFile.id << Revision.select(Revision.file).where(Revision.project == project_id))
+        query = query.where(
+            StoredFile.id << Revision.select(Revision.file).where(Revision.project == project_id)
+        )
     return _outer_first(list(query)) if model is Section else query
 
 
@@ -247,7 +313,10 @@ def project_from_file(person_id: int, content: bytes) -> Project:
     document = project_json.read(content)
     known = {model._meta.table_name for model in PROJECT_TABLES}
     for table in set(document.tables) ^ known:
-        raise UnreadableProject(f"The file {'has an unknown' if table in document.tables else 'lacks the'} table “{table}”.", field="file")
+        raise UnreadableProject(
+            f"The file {'has an unknown' if table in document.tables else 'lacks the'} table “{table}”.",
+            field="file",
+        )
     with database.atomic():
         try:
             project = Project.create(**_fields(Project, document.project, "project", 1))
@@ -256,15 +325,23 @@ def project_from_file(person_id: int, content: bytes) -> Project:
         Membership.create(project=project, person=person_id, role="owner")
         ids: dict[str, list[int]] = {}
         for model in PROJECT_TABLES:
-            ids[model._meta.table_name] = _insert_rows(model, document.tables[model._meta.table_name], project.id, ids)
+            ids[model._meta.table_name] = _insert_rows(
+                model, document.tables[model._meta.table_name], project.id, ids
+            )
         _restore_chosen(document, ids)
         _prove(project.id)
-        for sheet in Sheet.select(Sheet.page, Revision.file).join(Revision).where(Sheet.project == project.id).tuples():
-            jobs.begin(Actor(person_id, project.id, "owner"), "page_content", {"file": sheet[1], "page": sheet[0]})
+        for sheet in (
+            Sheet.select(Sheet.page, Revision.file).join(Revision).where(Sheet.project == project.id).tuples()
+        ):
+            jobs.begin(
+                Actor(person_id, project.id, "owner"), "page_content", {"file": sheet[1], "page": sheet[0]}
+            )
     return project
 
 
-def _insert_rows(model: Any, rows: list[dict[str, Any]], project_id: int, ids: dict[str, list[int]]) -> list[int]:
+def _insert_rows(
+    model: Any, rows: list[dict[str, Any]], project_id: int, ids: dict[str, list[int]]
+) -> list[int]:
     table, made = model._meta.table_name, []
     for number, kept in enumerate(rows, start=1):
         fields = _fields(model, kept, table, number)
@@ -282,35 +359,55 @@ def _id_of(field: Any, number: Any, ids: dict[str, list[int]], made: list[int], 
     target = field.rel_model._meta.table_name
     known = made if target == table else ids[target]
     if not isinstance(number, int) or not 1 <= number <= len(known):
-        raise UnreadableProject(f"Row {row} of “{table}” refers to row {str(number)[:20]} of “{target}”, which isn't there.", field="file")
+        raise UnreadableProject(
+            f"Row {row} of “{table}” refers to row {str(number)[:20]} of “{target}”, which isn't there.",
+            field="file",
+        )
     return known[number - 1]
 
 
 def _fields(model: Any, kept: dict[str, Any], table: str, number: int) -> dict[str, Any]:
     """A row's columns as the table takes them; exactly the columns a project file has."""
-    expected = {n for n in model._meta.fields if n not in ("id", "version", "project") and n not in model.derived}
+    expected = {
+        n for n in model._meta.fields if n not in ("id", "version", "project") and n not in model.derived
+    }
     if set(kept) != expected:
         odd = sorted(set(kept) ^ expected)[0]
-        raise UnreadableProject(f"Row {number} of “{table}” {'has an unknown' if odd in kept else 'lacks the'} column “{odd}”.", field="file")
+        raise UnreadableProject(
+            f"Row {number} of “{table}” {'has an unknown' if odd in kept else 'lacks the'} column “{odd}”.",
+            field="file",
+        )
     for name, value in kept.items():
         column = model._meta.fields[name]
-        wanted = bool if isinstance(column, BooleanField) else str if isinstance(column, TextField | CharField) else object
+        wanted = (
+            bool
+            if isinstance(column, BooleanField)
+            else str
+            if isinstance(column, TextField | CharField)
+            else object
+        )
         if not isinstance(value, wanted) or (isinstance(value, str) and "\x00" in value):
-            raise UnreadableProject(f"Row {number} of “{table}” holds a value of the wrong kind in “{name}”.", field="file")
+            raise UnreadableProject(
+                f"Row {number} of “{table}” holds a value of the wrong kind in “{name}”.", field="file"
+            )
     try:
         values = restored(model, kept)
         if model is StoredFile:
             values["content"] = base64.b64decode(kept["content"], validate=True)
         return values
     except (ValueError, TypeError, InvalidOperation, binascii.Error):
-        raise UnreadableProject(f"Row {number} of “{table}” holds a value that can't be read.", field="file") from None
+        raise UnreadableProject(
+            f"Row {number} of “{table}” holds a value that can't be read.", field="file"
+        ) from None
 
 
 def _restore_chosen(document: ProjectDocument, ids: dict[str, list[int]]) -> None:
     for row_id, kept in zip(ids["resource"], document.tables["resource"], strict=True):
         if kept["chosen"] is not None:
             if kept["chosen"] not in range(1, len(ids["quote"]) + 1):
-                raise UnreadableProject(f"A resource chooses quote {kept['chosen']}, which isn't there.", field="file")
+                raise UnreadableProject(
+                    f"A resource chooses quote {kept['chosen']}, which isn't there.", field="file"
+                )
             Resource.update(chosen=ids["quote"][kept["chosen"] - 1]).where(Resource.id == row_id).execute()
 
 
@@ -329,14 +426,22 @@ def _prove(project_id: int) -> None:
             read_makeup(own.source)
         for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.project == project_id):
             moved_by(figure, [0.0, 0.0])
-        for scale_area in ScaleArea.select(ScaleArea, Sheet).join(Sheet).where(ScaleArea.project == project_id):
+        for scale_area in (
+            ScaleArea.select(ScaleArea, Sheet).join(Sheet).where(ScaleArea.project == project_id)
+        ):
             geometry_of("area", scale_area.ring, [], scale_area.sheet)
         for sheet in Sheet.select().where((Sheet.project == project_id) & (Sheet.proof.cast("text") != "{}")):
             first, second = (tuple(sheet.proof[name]) for name in ("first", "second"))
             prove(scale_of(sheet), first, second, read_entry(sheet.proof["length"], "m"))
         nesting(project_id)
-        written = [Entry("element", e.id, None, None) for e in Element.select(Element.id).where(Element.project == project_id)]
-        written += [Entry("build_up", b.id, None, None) for b in BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)]
+        written = [
+            Entry("element", e.id, None, None)
+            for e in Element.select(Element.id).where(Element.project == project_id)
+        ]
+        written += [
+            Entry("build_up", b.id, None, None)
+            for b in BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)
+        ]
         recompute(project_id, [Entry("project", project_id, None, None), *written])
     except Refusal as error:
         raise UnreadableProject(f"The project file doesn't hold: {error.sentence}", field="file") from None

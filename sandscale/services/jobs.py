@@ -1,6 +1,7 @@
 """Long work, kept as rows of a queue in the database and done by workers off the request.
 
-A job begun in an action is there exactly when the action is. A worker that dies leaves its job to another, so a job's
+A job begun in an action is there exactly when the action is. A worker that dies leaves its job to another, so
+a job's
 work must come to the same when it is done twice.
 """
 
@@ -43,7 +44,9 @@ def view(actor: Actor, job_id: int) -> JobView:
 
 
 def _view(job: Job) -> JobView:
-    return JobView(id=job.id, kind=job.kind, state=job.state, done=job.done, said=job.said, name=job.result_name)
+    return JobView(
+        id=job.id, kind=job.kind, state=job.state, done=job.done, said=job.said, name=job.result_name
+    )
 
 
 def result(actor: Actor, job_id: int) -> tuple[str, bytes]:
@@ -61,12 +64,16 @@ def result(actor: Actor, job_id: int) -> tuple[str, bytes]:
 def stop(actor: Actor, job_id: int) -> JobView:
     """Stop a job; its worker lets go of it at its next sign of progress."""
     job = _own(actor, job_id)
-    Job.update(state="stopped", said="Stopped.").where((Job.id == job.id) & (Job.state << ["waiting", "running"])).execute()
+    Job.update(state="stopped", said="Stopped.").where(
+        (Job.id == job.id) & (Job.state << ["waiting", "running"])
+    ).execute()
     return view(actor, job_id)
 
 
 def _own(actor: Actor, job_id: int) -> Job:
-    job = Job.get_or_none((Job.id == job_id) & (Job.project == actor.project_id) & (Job.person == actor.person_id))
+    job = Job.get_or_none(
+        (Job.id == job_id) & (Job.project == actor.project_id) & (Job.person == actor.person_id)
+    )
     if job is None:
         raise Missing("There is no such job of yours.", remedy="Ask for the file again.")
     return job
@@ -93,7 +100,11 @@ def run_next(kinds: dict[str, Callable[[Job, Progress], Outcome]]) -> bool:
         return False
 
     def progress(share: float) -> None:
-        if not Job.update(done=share, beat=now()).where((Job.id == job.id) & (Job.state == "running")).execute():
+        if (
+            not Job.update(done=share, beat=now())
+            .where((Job.id == job.id) & (Job.state == "running"))
+            .execute()
+        ):
             raise Stopped
 
     try:

@@ -41,12 +41,18 @@ def locations(actor: Actor) -> list[LocationView]:
         .where(QuantityLine.project == actor.project_id)
         .group_by(QuantityLine.element)
     )
-    headline = {q.element_id: q for q in QuantityLine.select().join(first, on=(QuantityLine.id == first.c.id))}
+    headline = {
+        q.element_id: q for q in QuantityLine.select().join(first, on=(QuantityLine.id == first.c.id))
+    }
     found = {
         location.id: LocationView(id=location.id, version=location.version, name=location.name, elements=[])
-        for location in Location.select().where(Location.project == actor.project_id).order_by(Location.position, Location.id)
+        for location in Location.select()
+        .where(Location.project == actor.project_id)
+        .order_by(Location.position, Location.id)
     }
-    for element in Element.select().where(Element.project == actor.project_id).order_by(Element.position, Element.id):
+    for element in (
+        Element.select().where(Element.project == actor.project_id).order_by(Element.position, Element.id)
+    ):
         quantity = headline.get(element.id)
         found[element.location_id].elements.append(
             ElementBrief(
@@ -91,7 +97,10 @@ def delete_location(actor: Actor, location_id: int) -> Saved:
     """
     row = find(Location, actor, location_id)
     if number := row.elements.count():
-        raise InUse(f"{row.name} holds {number} element{'s' if number > 1 else ''}.", remedy="Move or delete them first.")
+        raise InUse(
+            f"{row.name} holds {number} element{'s' if number > 1 else ''}.",
+            remedy="Move or delete them first.",
+        )
     with recording(actor, f"Location {row.name} deleted") as log:
         log.delete(row)
     return Saved(label=log.label, bill_total=log.bill_total)
@@ -104,18 +113,31 @@ def _named(name: str, what: str) -> str:
 
 
 @action
-def add_element(actor: Actor, location_id: int, mark: str, makeup: str, description: str = "", inputs: dict[str, str] | None = None) -> Saved:
+def add_element(
+    actor: Actor,
+    location_id: int,
+    mark: str,
+    makeup: str,
+    description: str = "",
+    inputs: dict[str, str] | None = None,
+) -> Saved:
     """A new element in a location.
 
     Raises:
         BadEntry: the mark is empty or taken in the location, or an input doesn't fit.
     """
     location = find(Location, actor, location_id)
-    fields = _checked_element(actor, {"mark": mark, "makeup": makeup, "description": description, "inputs": inputs or {}}, location.id)
+    fields = _checked_element(
+        actor,
+        {"mark": mark, "makeup": makeup, "description": description, "inputs": inputs or {}},
+        location.id,
+    )
     with recording(actor, f"Element {fields['mark']}") as log:
         position = Element.select().where(Element.project == actor.project_id).count()
         row = log.insert(Element, location=location.id, position=position, **fields)
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -136,16 +158,30 @@ def change_element(actor: Actor, element_id: int, version: int, fields: dict[str
     makeup = makeup_of(actor.project_id, fields.get("makeup", row.makeup))
     entered = fields.pop("inputs", {})
     check_version(
-        row, version, {**fields, "inputs": {**row.inputs, **entered}}, lambda state: {**state, "inputs": {key: state["inputs"].get(key, "") for key in entered}}
+        row,
+        version,
+        {**fields, "inputs": {**row.inputs, **entered}},
+        lambda state: {**state, "inputs": {key: state["inputs"].get(key, "") for key in entered}},
     )
     if makeup.key != row.makeup:
         _check_outputs(row, makeup)
     kept = {key: entry for key, entry in row.inputs.items() if key in makeup.inputs}
     inputs = {key: entry.strip() for key, entry in {**kept, **entered}.items() if entry.strip()}
-    fields = _checked_element(actor, {**fields, "makeup": makeup.key, "inputs": inputs}, fields.get("location", row.location_id), row.id)
+    fields = _checked_element(
+        actor,
+        {**fields, "makeup": makeup.key, "inputs": inputs},
+        fields.get("location", row.location_id),
+        row.id,
+    )
     with recording(actor, _label(row, fields)) as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 def _label(row: Element, fields: dict[str, Any]) -> str:
@@ -156,14 +192,24 @@ def _label(row: Element, fields: dict[str, Any]) -> str:
     return f"{row.mark}: {', '.join(changed) or 'unchanged'}"
 
 
-def _checked_element(actor: Actor, fields: dict[str, Any], location_id: int, element_id: int | None = None) -> dict[str, Any]:
+def _checked_element(
+    actor: Actor, fields: dict[str, Any], location_id: int, element_id: int | None = None
+) -> dict[str, Any]:
     if "mark" in fields:
         fields["mark"] = fields["mark"].strip()[:40]
         if not fields["mark"]:
             raise BadEntry("An element needs a mark, such as PF2.", field="mark")
-        twins = (Element.location == location_id) & (fn.LOWER(Element.mark) == fields["mark"].lower()) & (Element.id != (element_id or 0))
+        twins = (
+            (Element.location == location_id)
+            & (fn.LOWER(Element.mark) == fields["mark"].lower())
+            & (Element.id != (element_id or 0))
+        )
         if Element.select().where(twins).exists():
-            raise BadEntry(f"This location already has an element {fields['mark']}.", field="mark", remedy="Give it another mark.")
+            raise BadEntry(
+                f"This location already has an element {fields['mark']}.",
+                field="mark",
+                remedy="Give it another mark.",
+            )
     makeup_of(actor.project_id, fields["makeup"]).values(fields["inputs"])
     return fields
 
@@ -206,7 +252,9 @@ def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int |
             if later.position < position + 1:
                 log.update(later, position=later.position + 1)
         row = log.insert(DimensionLine, element=element.id, position=position, **fields)
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -220,18 +268,30 @@ def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]
     row = find(DimensionLine, actor, line_id)
     fields = _checked_line(fields)
     check_version(row, version, fields)
-    said = ", ".join(f"{name} {getattr(row, name) or 'nothing'} → {value or 'nothing'}" for name, value in fields.items() if name in ("times", *LENGTHS))
+    said = ", ".join(
+        f"{name} {getattr(row, name) or 'nothing'} → {value or 'nothing'}"
+        for name, value in fields.items()
+        if name in ("times", *LENGTHS)
+    )
     with recording(actor, f"{row.element.mark}: {said or ', '.join(fields)}") as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
 def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Saved:
-    """Many changes of an element's dimension lines as one: a block pasted, filled down or cleared; undone as one.
+    """Many changes of an element's dimension lines as one: a block pasted, filled down or cleared; undone as
+    one.
 
     Args:
-        changes: for each, the line (None for a new one at the end), the version its writer saw, and the fields.
+        changes: for each, the line (None for a new one at the end), the version its writer saw, and the
+            fields.
 
     Raises:
         BadEntry: an entry can't be read; its field names the place in the block, as ``3.width``.
@@ -241,12 +301,18 @@ def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Save
     rows = {line.id: line for line in element.lines}
     position = max((line.position for line in rows.values()), default=-1)
     made = None
-    with recording(actor, f"{element.mark}: {len(changes)} line{'s' if len(changes) != 1 else ''} changed") as log:
+    with recording(
+        actor, f"{element.mark}: {len(changes)} line{'s' if len(changes) != 1 else ''} changed"
+    ) as log:
         for at, edit in enumerate(changes):
             try:
                 fields = _checked_line(edit.fields)
             except BadEntry as error:
-                raise BadEntry(f"Line {at + 1} of the block: {error.sentence}", field=f"{at}.{error.field}", remedy=error.remedy) from None
+                raise BadEntry(
+                    f"Line {at + 1} of the block: {error.sentence}",
+                    field=f"{at}.{error.field}",
+                    remedy=error.remedy,
+                ) from None
             if edit.line is None:
                 position += 1
                 made = log.insert(DimensionLine, element=element.id, position=position, **fields).id
@@ -254,7 +320,10 @@ def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Save
                 check_version(row, edit.version, fields)
                 log.update(row, **fields)
             else:
-                raise Missing(f"A line of {element.mark} that was to be changed is gone.", remedy="Look again, then repeat it.")
+                raise Missing(
+                    f"A line of {element.mark} that was to be changed is gone.",
+                    remedy="Look again, then repeat it.",
+                )
     return Saved(label=log.label, id=made, change=log.change and log.change.id, bill_total=log.bill_total)
 
 
@@ -268,7 +337,10 @@ def move_lines(actor: Actor, line_ids: list[int], to_element: int, *, copy: bool
     target = find(Element, actor, to_element)
     lines = [find(DimensionLine, actor, line_id) for line_id in line_ids]
     position = max((line.position for line in target.lines), default=-1)
-    with recording(actor, f"{len(lines)} line{'s' if len(lines) != 1 else ''} {'copied' if copy else 'moved'} to {target.mark}") as log:
+    with recording(
+        actor,
+        f"{len(lines)} line{'s' if len(lines) != 1 else ''} {'copied' if copy else 'moved'} to {target.mark}",
+    ) as log:
         for line in lines:
             position += 1
             figure = line.figure if line.figure_id else None
@@ -278,7 +350,9 @@ def move_lines(actor: Actor, line_ids: list[int], to_element: int, *, copy: bool
             if figure is not None:
                 log.update(figure, element=target.id)
             log.update(line, element=target.id, position=position)
-    return Saved(label=log.label, id=target.id, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=target.id, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 def _copy_line(log: Recording, line: DimensionLine, target: Element, position: int) -> None:
@@ -286,19 +360,28 @@ def _copy_line(log: Recording, line: DimensionLine, target: Element, position: i
     figure = None
     if line.figure_id:
         shape = line.figure
-        figure = log.insert(Figure, sheet=shape.sheet_id, element=target.id, kind=shape.kind, geometry=shape.geometry).id
+        figure = log.insert(
+            Figure, sheet=shape.sheet_id, element=target.id, kind=shape.kind, geometry=shape.geometry
+        ).id
     log.insert(DimensionLine, element=target.id, position=position, figure=figure, **kept)
 
 
 @action
-def copy_element(actor: Actor, element_id: int, location_id: int, mark: str, *, figures: bool = False) -> Saved:
+def copy_element(
+    actor: Actor, element_id: int, location_id: int, mark: str, *, figures: bool = False
+) -> Saved:
     """An element like another, in a location: its make-up, inputs and lines; figures only where asked.
 
     Raises:
         BadEntry: the location has an element of that mark.
     """
     source, place = find(Element, actor, element_id), find(Location, actor, location_id)
-    fields = {"mark": mark or source.mark, "description": source.description, "makeup": source.makeup, "inputs": source.inputs}
+    fields = {
+        "mark": mark or source.mark,
+        "description": source.description,
+        "makeup": source.makeup,
+        "inputs": source.inputs,
+    }
     fields = _checked_element(actor, fields, place.id)
     with recording(actor, f"Element {fields['mark']}, like {source.mark}") as log:
         position = Element.select().where(Element.project == actor.project_id).count()
@@ -309,12 +392,15 @@ def copy_element(actor: Actor, element_id: int, location_id: int, mark: str, *, 
                 log.insert(DimensionLine, element=made.id, position=at, **kept)
             else:
                 _copy_line(log, line, made, at)
-    return Saved(label=log.label, id=made.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=made.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
 def replace(actor: Actor, element_id: int | None, field: str, find_text: str, put: str) -> Saved:
-    """Find what stands in a field of dimension lines and put something else: in one element, or in the whole project.
+    """Find what stands in a field of dimension lines and put something else: in one element, or in the whole
+    project.
 
     In notes, a part of the words; in dimensions and times, the whole entry (3 is not found in 3.5).
 
@@ -327,17 +413,28 @@ def replace(actor: Actor, element_id: int | None, field: str, find_text: str, pu
     if not find_text.strip():
         raise BadEntry("Type what to find.", field="find")
     column = getattr(DimensionLine, field)
-    where = (DimensionLine.project == actor.project_id) & (column.contains(find_text) if field == "note" else column == find_text.strip())
+    where = (DimensionLine.project == actor.project_id) & (
+        column.contains(find_text) if field == "note" else column == find_text.strip()
+    )
     if element_id is not None:
         where &= DimensionLine.element == find(Element, actor, element_id).id
     rows = list(DimensionLine.select().where(where).order_by(DimensionLine.id))
     if not rows:
         raise Refusal(f"“{find_text}” stands in no {field} here.", field="find")
-    with recording(actor, f"{field.capitalize()} “{find_text}” → “{put}” in {len(rows)} line{'s' if len(rows) != 1 else ''}") as log:
+    with recording(
+        actor,
+        f"{field.capitalize()} “{find_text}” → “{put}” in {len(rows)} line{'s' if len(rows) != 1 else ''}",
+    ) as log:
         for row in rows:
-            text = re.sub(re.escape(find_text), lambda _: put, row.note, flags=re.IGNORECASE) if field == "note" else put
+            text = (
+                re.sub(re.escape(find_text), lambda _: put, row.note, flags=re.IGNORECASE)
+                if field == "note"
+                else put
+            )
             log.update(row, **_checked_line({field: text}))
-    return Saved(label=log.label, id=len(rows), change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=len(rows), change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -393,16 +490,20 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
     for line_id, says, _ in element.findings:
         said.setdefault(line_id, []).append(says)
     numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
-    taken = dict(ItemLink.select(ItemLink.output, ItemLink.item).where(ItemLink.element == element.id).tuples())
+    taken = dict(
+        ItemLink.select(ItemLink.output, ItemLink.item).where(ItemLink.element == element.id).tuples()
+    )
     numbers = refs(actor.project_id) if taken else {}
     return ElementView(
-        id=element.id, version=element.version, location=element.location_id, mark=element.mark, description=element.description,
+        id=element.id, version=element.version, location=element.location_id, mark=element.mark,
+        description=element.description,
         makeup=makeup.key, makeup_name=makeup.name, about=makeup.document.about, needs=list(makeup.needs),
         headline=headline.output.label, unit=headline.output.unit, inputs=input_views(makeup, element.inputs),
         lines=[_line(row, float(headline.each[at]), bool(result.counted[at]), said.get(row.id, [])) for at, row in enumerate(rows)],
         quantities=[
             QuantityView(
-                output=q.output.key, label=q.output.label, unit=q.output.unit, family=q.family, net=q.net, waste=q.waste, gross=q.gross,
+                output=q.output.key, label=q.output.label, unit=q.output.unit, family=q.family, net=q.net,
+                waste=q.waste, gross=q.gross,
                 item=taken.get(q.output.key), item_ref=numbers.get(taken.get(q.output.key, 0), ""),
                 billed=bool(q.output.item), pack=f"{q.pack.number} × {q.pack.words}" if q.pack else "",
             )
@@ -420,8 +521,10 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
     sheet = figure.sheet if figure else None
     drawing = sheet.revision.drawing.number if sheet else ""
     return LineView(
-        id=row.id, version=row.version, times=row.times, length=row.length, width=row.width, height=row.height, deduct=row.deduct,
-        note=row.note, squared=squared, counted=counted, figure=row.figure_id, sheet=sheet.id if sheet else None,
+        id=row.id, version=row.version, times=row.times, length=row.length, width=row.width,
+        height=row.height, deduct=row.deduct,
+        note=row.note, squared=squared, counted=counted, figure=row.figure_id,
+        sheet=sheet.id if sheet else None,
         figure_shows=shows(figure, sheet) if figure and sheet else "",
         source=f"{drawing} p. {sheet.page}" if sheet else "typed", findings=findings,
     )  # fmt: skip
@@ -431,7 +534,8 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
 def link_to_bill(actor: Actor, element_id: int) -> Saved:
     """Make or link the bill items an element's quantity lines need; those already linked stay.
 
-    An item is found again by its words, unit and section; the section is made when the bill has none of that title.
+    An item is found again by its words, unit and section; the section is made when the bill has none of that
+    title.
     """
     element = find(Element, actor, element_id)
     makeup = makeup_of(actor.project_id, element.makeup)
@@ -441,8 +545,15 @@ def link_to_bill(actor: Actor, element_id: int) -> Saved:
         for output, _ in makeup.outputs:
             if not output.item or output.key in linked or not nets.get(output.key):
                 continue
-            item: Item = item_for(log, makeup.words(output.section, element.inputs), makeup.words(output.item, element.inputs), output.unit)
+            item: Item = item_for(
+                log,
+                makeup.words(output.section, element.inputs),
+                makeup.words(output.item, element.inputs),
+                output.unit,
+            )
             log.insert(ItemLink, item=item.id, element=element.id, output=output.key)
         if not log.entries and not linked:
             raise Refusal(f"{element.mark} has no quantities yet.", remedy="Give it a dimension line first.")
-    return Saved(label=log.label, id=element.id, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=element.id, change=log.change and log.change.id, bill_total=log.bill_total
+    )

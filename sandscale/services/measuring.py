@@ -58,7 +58,9 @@ def scale_under(figure: Figure, sheet: Sheet) -> Scale:
 
 def points_of(kind: str, geometry: dict[str, object]) -> list[Point]:
     """The points of a figure, arcs as chords."""
-    corners: list[tuple[float, ...]] = geometry[{"count": "points", "run": "corners", "area": "outline"}[kind]]  # type: ignore[assignment]
+    corners: list[tuple[float, ...]] = geometry[
+        {"count": "points", "run": "corners", "area": "outline"}[kind]
+    ]  # type: ignore[assignment]
     if kind == "count":
         return [(p[0], p[1]) for p in corners]
     return flattened(corners, closed=kind == "area" or bool(geometry.get("closed")))
@@ -67,7 +69,11 @@ def points_of(kind: str, geometry: dict[str, object]) -> list[Point]:
 def as_area(figure: Figure) -> Area:
     """An area figure as the core takes it."""
     voids = tuple(tuple(map(tuple, void)) for void in figure.geometry["voids"])
-    return Area(tuple(map(tuple, figure.geometry["outline"])), voids, tuple(figure.geometry.get("depths") or (1,) * len(voids)))
+    return Area(
+        tuple(map(tuple, figure.geometry["outline"])),
+        voids,
+        tuple(figure.geometry.get("depths") or (1,) * len(voids)),
+    )
 
 
 def as_run(figure: Figure) -> Run:

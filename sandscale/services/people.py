@@ -65,7 +65,9 @@ def invite(project_id: int, email: str, role: str) -> InvitationView:
     token = secrets.token_urlsafe(24)
     with database.atomic():
         Invitation.delete().where((Invitation.project == project_id) & (Invitation.email == email)).execute()
-        Invitation.create(project=project_id, email=email, role=role, token_hash=_hash(token), expires=now() + INVITED_FOR)
+        Invitation.create(
+            project=project_id, email=email, role=role, token_hash=_hash(token), expires=now() + INVITED_FOR
+        )
     return InvitationView(email=email, token=token)
 
 
@@ -96,8 +98,15 @@ def sign_in(email: str, password: str) -> tuple[str, Session]:
         TooManyTries: the address was tried too often of late.
     """
     email, since = email.strip().lower()[:200], now() - FAILURES_WITHIN
-    if SignInFailure.select().where((SignInFailure.email == email) & (SignInFailure.at > since)).count() >= MOST_FAILURES:
-        raise TooManyTries("Too many wrong passwords for that address.", field="password", remedy="Wait ten minutes and try again.")
+    if (
+        SignInFailure.select().where((SignInFailure.email == email) & (SignInFailure.at > since)).count()
+        >= MOST_FAILURES
+    ):
+        raise TooManyTries(
+            "Too many wrong passwords for that address.",
+            field="password",
+            remedy="Wait ten minutes and try again.",
+        )
     person = Person.get_or_none(Person.email == email)
     try:
         _hasher.verify(person.password_hash if person else _NOBODY, password)
@@ -106,11 +115,20 @@ def sign_in(email: str, password: str) -> tuple[str, Session]:
     if person is None:
         SignInFailure.delete().where(SignInFailure.at < since).execute()
         SignInFailure.create(email=email)
-        raise SignInRefused("That e-mail address and password don't go together.", field="password", remedy="Check both and try again.")
+        raise SignInRefused(
+            "That e-mail address and password don't go together.",
+            field="password",
+            remedy="Check both and try again.",
+        )
     token = secrets.token_urlsafe(32)
     with database.atomic():
         Session.delete().where(Session.expires < now()).execute()
-        session = Session.create(token_hash=_hash(token), person=person, csrf_token=secrets.token_urlsafe(24), expires=now() + LASTS)
+        session = Session.create(
+            token_hash=_hash(token),
+            person=person,
+            csrf_token=secrets.token_urlsafe(24),
+            expires=now() + LASTS,
+        )
     return token, session
 
 
@@ -118,7 +136,12 @@ def session_of(token: str | None) -> Session | None:
     """The running session of a token."""
     if not token:
         return None
-    return Session.select(Session, Person).join(Person).where((Session.token_hash == _hash(token)) & (Session.expires > now())).first()
+    return (
+        Session.select(Session, Person)
+        .join(Person)
+        .where((Session.token_hash == _hash(token)) & (Session.expires > now()))
+        .first()
+    )
 
 
 def sign_out(token: str) -> None:
@@ -128,7 +151,11 @@ def sign_out(token: str) -> None:
 
 def role_in(person_id: int, project_id: int) -> str | None:
     """A person's role in a project; None for a project they don't belong to."""
-    return Membership.select(Membership.role).where((Membership.person == person_id) & (Membership.project == project_id)).scalar()
+    return (
+        Membership.select(Membership.role)
+        .where((Membership.person == person_id) & (Membership.project == project_id))
+        .scalar()
+    )
 
 
 def _hash(token: str) -> str:

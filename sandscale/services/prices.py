@@ -32,7 +32,10 @@ def resources(actor: Actor) -> list[ResourceView]:
         .group_by(BuildUpLine.resource)
         .tuples()
     )
-    rows = sorted(Resource.select().where(Resource.project == project.id), key=lambda r: (GROUPS.index(r.kind), r.name.lower()))
+    rows = sorted(
+        Resource.select().where(Resource.project == project.id),
+        key=lambda r: (GROUPS.index(r.kind), r.name.lower()),
+    )
     return [_view(row, quotes.get(row.id, []), project, used.get(row.id, 0)) for row in rows]
 
 
@@ -40,12 +43,15 @@ def _view(row: Resource, quotes: list[Quote], project: Project, used_in: int) ->
     price = price_of(row, quotes, project)
     used = {quote.reference for quote in price.used}
     return ResourceView(
-        id=row.id, version=row.version, name=row.name, kind=row.kind, unit=row.unit, basis=row.basis, chosen=row.chosen, price=row.price,
+        id=row.id, version=row.version, name=row.name, kind=row.kind, unit=row.unit, basis=row.basis,
+        chosen=row.chosen, price=row.price,
         findings=list(price.findings), used_in=used_in,
         quotes=[
             QuoteView(
-                id=q.id, version=q.version, supplier=q.supplier, price=q.price, unit=q.unit, contains=q.contains,
-                per_unit=core_quote(q).per_unit.quantize(Decimal("0.0001")), quoted_on=q.quoted_on, valid_to=q.valid_to, source=q.source,
+                id=q.id, version=q.version, supplier=q.supplier, price=q.price, unit=q.unit,
+                contains=q.contains,
+                per_unit=core_quote(q).per_unit.quantize(Decimal("0.0001")), quoted_on=q.quoted_on,
+                valid_to=q.valid_to, source=q.source,
                 used=q.id in used, lapsed=not core_quote(q).valid(project.price_date),
             )
             for q in quotes
@@ -78,13 +84,23 @@ def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[s
     row = find(Resource, actor, resource_id)
     fields = _checked(actor, fields, row.id)
     if fields.get("unit", row.unit) != row.unit and (names := _used_in(row)):
-        raise InUse(f"{row.name} is used in {names}, in {row.unit}.", field="unit", remedy="Make a second resource in the other unit.")
+        raise InUse(
+            f"{row.name} is used in {names}, in {row.unit}.",
+            field="unit",
+            remedy="Make a second resource in the other unit.",
+        )
     if fields.get("chosen") is not None and find(Quote, actor, fields["chosen"]).resource_id != row.id:
         raise BadEntry("That quote is for another resource.", field="chosen")
     check_version(row, version, fields)
     with recording(actor, f"{row.name}: {', '.join(fields)}") as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -105,8 +121,16 @@ def delete_resource(actor: Actor, resource_id: int) -> Saved:
 
 
 def _used_in(row: Resource) -> str:
-    names = [b.name for b in BuildUp.select().join(BuildUpLine, on=(BuildUpLine.build_up == BuildUp.id)).where(BuildUpLine.resource == row.id).distinct()]
-    return ", ".join(f"“{name}”" for name in names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+    names = [
+        b.name
+        for b in BuildUp.select()
+        .join(BuildUpLine, on=(BuildUpLine.build_up == BuildUp.id))
+        .where(BuildUpLine.resource == row.id)
+        .distinct()
+    ]
+    return ", ".join(f"“{name}”" for name in names[:3]) + (
+        f" and {len(names) - 3} more" if len(names) > 3 else ""
+    )
 
 
 def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict[str, Any]:
@@ -114,13 +138,23 @@ def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict
     if fields.get("name") == "":
         raise BadEntry("A resource needs a name.", field="name")
     if "name" in fields:
-        twins = (Resource.project == actor.project_id) & (fn.LOWER(Resource.name) == fields["name"].lower()) & (Resource.id != resource_id)
+        twins = (
+            (Resource.project == actor.project_id)
+            & (fn.LOWER(Resource.name) == fields["name"].lower())
+            & (Resource.id != resource_id)
+        )
         if Resource.select().where(twins).exists():
             raise BadEntry(f"There is a resource “{fields['name']}” already.", field="name")
     if "kind" in fields and fields["kind"] not in GROUPS:
-        raise BadEntry(f"“{fields['kind']}” is no kind of resource.", field="kind", remedy=f"Use one of {', '.join(GROUPS)}.")
+        raise BadEntry(
+            f"“{fields['kind']}” is no kind of resource.",
+            field="kind",
+            remedy=f"Use one of {', '.join(GROUPS)}.",
+        )
     if "basis" in fields and fields["basis"] not in BASES:
-        raise BadEntry(f"“{fields['basis']}” is no price basis.", field="basis", remedy=f"Use one of {', '.join(BASES)}.")
+        raise BadEntry(
+            f"“{fields['basis']}” is no price basis.", field="basis", remedy=f"Use one of {', '.join(BASES)}."
+        )
     if "unit" in fields:
         fields["unit"] = unit(fields["unit"]).symbol
     return fields
@@ -137,7 +171,9 @@ def add_quote(actor: Actor, resource_id: int, fields: dict[str, Any]) -> Saved:
     fields = _checked_quote({"unit": resource.unit, **fields}, fields)
     with recording(actor, f"Quote of {fields['supplier']} for {resource.name}") as log:
         row = log.insert(Quote, resource=resource.id, **fields)
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -153,7 +189,13 @@ def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, An
     check_version(row, version, fields)
     with recording(actor, f"Quote of {row.supplier} for {row.resource.name}: {', '.join(fields)}") as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -179,9 +221,15 @@ def _checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any
         value = fields.get(name)
         what = "price" if name == "price" else "content"
         if value is not None and not (value.is_finite() and least <= value):
-            raise BadEntry(f"{value} can't be the {what} of a quote.", field=name, remedy="Type a number above zero.")
+            raise BadEntry(
+                f"{value} can't be the {what} of a quote.", field=name, remedy="Type a number above zero."
+            )
         if value is not None and not value < _LARGEST_QUOTED:
-            raise BadEntry(f"{value} is too large for the {what} of a quote.", field=name, remedy="Check its unit and its zeros.")
+            raise BadEntry(
+                f"{value} is too large for the {what} of a quote.",
+                field=name,
+                remedy="Check its unit and its zeros.",
+            )
     if now.get("valid_to") and now["valid_to"] < now["quoted_on"]:
         raise BadEntry("A quote can't lapse before its own date.", field="valid_to")
     return fields

@@ -35,13 +35,20 @@ ROLES = ("owner", "editor", "viewer")
 
 def projects_of(person_id: int) -> list[ProjectBrief]:
     """The projects a person belongs to, the newest first."""
-    query = Membership.select(Membership, Project).join(Project).where(Membership.person == person_id).order_by(Project.id.desc())
+    query = (
+        Membership.select(Membership, Project)
+        .join(Project)
+        .where(Membership.person == person_id)
+        .order_by(Project.id.desc())
+    )
     elements = _counts(Element)
     sheets = _counts(Sheet)
     return [
         ProjectBrief(
-            id=m.project.id, name=m.project.name, client=m.project.client, currency=m.project.currency, role=m.role,
-            bill_total=m.project.bill_total, elements=elements.get(m.project.id, 0), sheets=sheets.get(m.project.id, 0),
+            id=m.project.id, name=m.project.name, client=m.project.client, currency=m.project.currency,
+            role=m.role,
+            bill_total=m.project.bill_total, elements=elements.get(m.project.id, 0),
+            sheets=sheets.get(m.project.id, 0),
         )
         for m in query
     ]  # fmt: skip
@@ -94,7 +101,11 @@ def _checked(fields: dict[str, Any]) -> dict[str, Any]:
             raise BadEntry("A currency is three letters, such as EUR.", field="currency")
     for unit, places in fields.get("rounding", {}).items():
         if unit not in menu() or not 0 <= places <= 6:
-            raise BadEntry(f"Rounding of “{unit}” to {places} decimals can't be kept.", field="rounding", remedy="Use a unit of the list and 0 to 6 decimals.")
+            raise BadEntry(
+                f"Rounding of “{unit}” to {places} decimals can't be kept.",
+                field="rounding",
+                remedy="Use a unit of the list and 0 to 6 decimals.",
+            )
     return fields
 
 
@@ -104,7 +115,8 @@ def project_view(actor: Actor) -> ProjectView:
     if project is None:
         raise Missing("That project is gone.")
     return ProjectView(
-        id=project.id, version=project.version, name=project.name, client=project.client, currency=project.currency,
+        id=project.id, version=project.version, name=project.name, client=project.client,
+        currency=project.currency,
         price_date=project.price_date, rounding={**DEFAULT_PLACES, **project.rounding}, role=actor.role,
         bill_total=project.bill_total, path=_path(project.id), units=list(menu()),
     )  # fmt: skip
@@ -115,7 +127,12 @@ def _path(project_id: int) -> list[StageView]:
         query = model.select().where(model.project == project_id, *conditions)
         return int(query.count())
 
-    measured = QuantityLine.select(QuantityLine.element).where((QuantityLine.project == project_id) & (QuantityLine.net != 0)).distinct().count()
+    measured = (
+        QuantityLine.select(QuantityLine.element)
+        .where((QuantityLine.project == project_id) & (QuantityLine.net != 0))
+        .distinct()
+        .count()
+    )
     items, priced = count(Item), count(Item, Item.amount != 0)
     return [
         StageView(stage="sheets", done=count(Sheet, Sheet.metres_per_unit.is_null(False)), of=count(Sheet)),
@@ -129,8 +146,17 @@ def _path(project_id: int) -> list[StageView]:
 
 def members(actor: Actor) -> list[MemberView]:
     """Who belongs to the project, in the order they came; then who is invited."""
-    query = Membership.select(Membership, Person).join(Person).where(Membership.project == actor.project_id).order_by(Membership.id)
-    invited = Invitation.select().where((Invitation.project == actor.project_id) & (Invitation.expires > now())).order_by(Invitation.id)
+    query = (
+        Membership.select(Membership, Person)
+        .join(Person)
+        .where(Membership.project == actor.project_id)
+        .order_by(Membership.id)
+    )
+    invited = (
+        Invitation.select()
+        .where((Invitation.project == actor.project_id) & (Invitation.expires > now()))
+        .order_by(Invitation.id)
+    )
     return [
         *(MemberView(name=m.person.name, email=m.person.email, role=m.role) for m in query),
         *(MemberView(name="", email=i.email, role=i.role, invited=True) for i in invited),
@@ -157,7 +183,9 @@ def share(actor: Actor, email: str, role: str) -> InvitationView | None:
     if person.id == actor.person_id:
         raise BadEntry("The owner keeps their own role.", field="email")
     with database.atomic():
-        member, made = Membership.get_or_create(project=actor.project_id, person=person, defaults={"role": role})
+        member, made = Membership.get_or_create(
+            project=actor.project_id, person=person, defaults={"role": role}
+        )
         if not made:
             Membership.update(role=role).where(Membership.id == member.id).execute()
     return None
@@ -172,12 +200,24 @@ def unshare(actor: Actor, email: str) -> None:
     """
     _require_owner(actor)
     address = people.address(email)
-    taken = Invitation.delete().where((Invitation.project == actor.project_id) & (Invitation.email == address)).execute()
+    taken = (
+        Invitation.delete()
+        .where((Invitation.project == actor.project_id) & (Invitation.email == address))
+        .execute()
+    )
     person = Person.get_or_none(Person.email == address)
     if person is not None and person.id == actor.person_id:
-        raise BadEntry("The owner can't leave their own project.", field="email", remedy="Make someone else its owner first.")
+        raise BadEntry(
+            "The owner can't leave their own project.",
+            field="email",
+            remedy="Make someone else its owner first.",
+        )
     if person is not None:
-        taken += Membership.delete().where((Membership.project == actor.project_id) & (Membership.person == person.id)).execute()
+        taken += (
+            Membership.delete()
+            .where((Membership.project == actor.project_id) & (Membership.person == person.id))
+            .execute()
+        )
     if not taken:
         raise BadEntry(f"{address} doesn't belong to this project.", field="email")
 

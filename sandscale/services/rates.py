@@ -33,8 +33,10 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
     rows = lines_in(row.id)
     analysis = analyse(core_lines(row), *output_of(row))
     return BuildUpView(
-        id=row.id, version=row.version, name=row.name, unit=row.unit, heading=row.heading, kind=row.kind, rate=row.rate, output=row.output,
-        hours=row.hours, lines=[_line_view(line, [a for a in analysis.lines if a.line.row == line.id]) for line in rows],
+        id=row.id, version=row.version, name=row.name, unit=row.unit, heading=row.heading, kind=row.kind,
+        rate=row.rate, output=row.output,
+        hours=row.hours,
+        lines=[_line_view(line, [a for a in analysis.lines if a.line.row == line.id]) for line in rows],
         groups=[
             GroupTotal(group=g, amount=_kept(sum((a.amount for a in analysis.lines if a.line.group == g), Decimal(0))), unit_price=_kept(analysis.groups[g]))
             for g in GROUPS
@@ -48,11 +50,15 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis]) -> BuildUpLineView:
     """A line as it stands; a gang's is the sum of those who work in it."""
     own = core_line(row)
     gang = bool(row.nested_id) and row.nested.kind == "gang"
-    amount, unit_price = (_kept(sum((getattr(a, name) for a in worked), Decimal(0))) for name in ("amount", "unit_price"))
+    amount, unit_price = (
+        _kept(sum((getattr(a, name) for a in worked), Decimal(0))) for name in ("amount", "unit_price")
+    )
     first = worked[0] if worked and not gang else None
     return BuildUpLineView(
-        id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of, resource=row.resource_id, nested=row.nested_id,
-        gang=gang, name=own.name, unit=own.unit, quantity=row.quantity, allowance=row.allowance, escalation=row.escalation, price=own.price,
+        id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of,
+        resource=row.resource_id, nested=row.nested_id,
+        gang=gang, name=own.name, unit=own.unit, quantity=row.quantity, allowance=row.allowance,
+        escalation=row.escalation, price=own.price,
         total_quantity=_kept(first.total_quantity if first else own.quantity), amount=amount,
         unit_quantity=_kept(first.unit_quantity if first else Decimal(0)), unit_price=unit_price,
         shares={g: _kept(sum((a.unit_price for a in worked if a.line.group == g), Decimal(0))) for g in dict.fromkeys(a.line.group for a in worked)},
@@ -88,11 +94,21 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
     row = find(BuildUp, actor, build_up_id)
     fields = _checked(actor, fields, row.id)
     if fields.get("unit", row.unit) != row.unit and (row.items.exists() or row.used_in.exists()):
-        raise InUse(f"“{row.name}” is used per {row.unit}.", field="unit", remedy="Make a second build-up in the other unit.")
+        raise InUse(
+            f"“{row.name}” is used per {row.unit}.",
+            field="unit",
+            remedy="Make a second build-up in the other unit.",
+        )
     check_version(row, version, fields)
     with recording(actor, f"Rate {row.name}: {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -105,7 +121,10 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
     row = find(BuildUp, actor, build_up_id)
     outer = [line.build_up.name for line in row.used_in]
     if number := row.items.count():
-        raise InUse(f"“{row.name}” prices {number} item{'s' if number > 1 else ''} of the bill.", remedy="Give them another rate first.")
+        raise InUse(
+            f"“{row.name}” prices {number} item{'s' if number > 1 else ''} of the bill.",
+            remedy="Give them another rate first.",
+        )
     if outer:
         raise InUse(f"“{row.name}” is a line of “{outer[0]}”.", remedy="Take it out of there first.")
     with recording(actor, f"Rate {row.name} deleted") as log:
@@ -120,7 +139,11 @@ def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict
     if fields.get("name") == "":
         raise BadEntry("A rate needs a name.", field="name")
     if "name" in fields:
-        twins = (BuildUp.project == actor.project_id) & (fn.LOWER(BuildUp.name) == fields["name"].lower()) & (BuildUp.id != build_up_id)
+        twins = (
+            (BuildUp.project == actor.project_id)
+            & (fn.LOWER(BuildUp.name) == fields["name"].lower())
+            & (BuildUp.id != build_up_id)
+        )
         if BuildUp.select().where(twins).exists():
             raise BadEntry(f"There is a rate “{fields['name']}” already.", field="name")
     if "unit" in fields:
@@ -129,7 +152,11 @@ def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict
         fields |= {"unit": "h", "output": "1", "hours": "1"}
     for name in ("output", "hours"):
         if name in fields and read_entry(fields[name], "", field=name) <= 0:
-            raise BadEntry(f"{name.capitalize()} must be above zero.", field=name, remedy="Type how many units are done in the period.")
+            raise BadEntry(
+                f"{name.capitalize()} must be above zero.",
+                field=name,
+                remedy="Type how many units are done in the period.",
+            )
     return fields
 
 
@@ -150,35 +177,60 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     source = find(Resource, actor, resource) if resource is not None else find(BuildUp, actor, nested or 0)
     _refuse_loop(actor, row, nested)
     gang = isinstance(source, BuildUp) and source.kind == "gang"
-    group = fields.get("group") or (source.kind if isinstance(source, Resource) else "labour" if gang else "material")
+    group = fields.get("group") or (
+        source.kind if isinstance(source, Resource) else "labour" if gang else "material"
+    )
     basis = fields.get("basis") or ("output" if group in ("labour", "plant") else "unit")
-    fields = {"quantity": "1", "allowance": Decimal(0), "escalation": Decimal(0), **fields, "group": group, "basis": basis}
+    fields = {
+        "quantity": "1",
+        "allowance": Decimal(0),
+        "escalation": Decimal(0),
+        **fields,
+        "group": group,
+        "basis": basis,
+    }
     _check_line(fields, source.unit)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, **fields)
-    return Saved(label=log.label, id=line.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=line.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved:
-    kept = {"quantity": fields.get("quantity", "5"), "percent_of": fields.get("percent_of") or "labour", "group": fields.get("group") or "sundries"}
+    kept = {
+        "quantity": fields.get("quantity", "5"),
+        "percent_of": fields.get("percent_of") or "labour",
+        "group": fields.get("group") or "sundries",
+    }
     _check_line({**kept, "basis": "percent"}, "")
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {kept['quantity']} % of {kept['percent_of']}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **kept)
-    return Saved(label=log.label, id=line.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=line.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 def _refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
     if nested is None:
         return
-    names = {str(b.id): b.name for b in BuildUp.select(BuildUp.id, BuildUp.name).where(BuildUp.project == actor.project_id)}
-    uses = {names[outer]: [names[inner] for inner in inside] for outer, inside in nesting(actor.project_id).items()}
+    names = {
+        str(b.id): b.name
+        for b in BuildUp.select(BuildUp.id, BuildUp.name).where(BuildUp.project == actor.project_id)
+    }
+    uses = {
+        names[outer]: [names[inner] for inner in inside]
+        for outer, inside in nesting(actor.project_id).items()
+    }
     uses[row.name] = [*uses[row.name], names[str(nested)]]
     try:
         in_order(uses, "Rates")
     except BadFormula as error:
-        raise BadEntry(error.sentence, field="nested", remedy="A rate can't be built up from itself.") from None
+        raise BadEntry(
+            error.sentence, field="nested", remedy="A rate can't be built up from itself."
+        ) from None
 
 
 @action
@@ -192,24 +244,52 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     row = find(BuildUpLine, actor, line_id)
     source = row.resource if row.resource_id else row.nested
     if row.basis == "percent" or fields.get("basis") == "percent":
-        fields = {name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")}
+        fields = {
+            name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")
+        }
     _check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
     check_version(row, version, fields)
-    with recording(actor, f"{row.build_up.name}: {source.name if source else 'percentage'}, {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
+    with recording(
+        actor,
+        f"{row.build_up.name}: {source.name if source else 'percentage'}, "
+        f"{', '.join(f'{k} {v}' for k, v in fields.items())}",
+    ) as log:
         log.update(row, **fields)
-    return Saved(label=log.label, id=row.id, version=row.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=row.id,
+        version=row.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 def _check_line(fields: dict[str, Any], symbol: str) -> None:
     if "quantity" in fields:
         read_entry(fields["quantity"], symbol, field="quantity", minimum=0)
     if fields.get("percent_of", GROUPS[0]) not in GROUPS:
-        raise BadEntry("A percentage is taken of one of the groups.", field="percent_of", remedy=f"Groups: {', '.join(GROUPS)}.")
-    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in ("output", "unit", "percent"):
-        raise BadEntry("A line is of one of the groups, by output or per unit.", field="group", remedy=f"Groups: {', '.join(GROUPS)}.")
+        raise BadEntry(
+            "A percentage is taken of one of the groups.",
+            field="percent_of",
+            remedy=f"Groups: {', '.join(GROUPS)}.",
+        )
+    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in (
+        "output",
+        "unit",
+        "percent",
+    ):
+        raise BadEntry(
+            "A line is of one of the groups, by output or per unit.",
+            field="group",
+            remedy=f"Groups: {', '.join(GROUPS)}.",
+        )
     for name in ("allowance", "escalation"):
         if name in fields and not Decimal(-100) < fields[name] <= 1000:
-            raise BadEntry(f"An {name} of {fields[name]} % is out of range.", field=name, remedy="Type a percentage between −100 and 1000.")
+            raise BadEntry(
+                f"An {name} of {fields[name]} % is out of range.",
+                field=name,
+                remedy="Type a percentage between −100 and 1000.",
+            )
 
 
 @action

@@ -47,11 +47,17 @@ from .measuring import as_area, astray, measured, with_scale_areas
 def recompute(project_id: int, entries: Sequence[Entry]) -> Decimal:
     """Recompute all that depends on the rows touched; gives the bill's new total."""
     touched = _Touched(entries)
-    elements = touched.ids("element") | touched.fields("dimension_line", "element") | touched.fields("figure", "element")
+    elements = (
+        touched.ids("element")
+        | touched.fields("dimension_line", "element")
+        | touched.fields("figure", "element")
+    )
     if sheets := touched.ids("sheet") | touched.fields("scale_area", "sheet"):
         elements |= _column(Figure.select(Figure.element).where(Figure.sheet << sheets))
     if keys := touched.fields("own_make_up", "key"):
-        elements |= _column(Element.select(Element.id).where((Element.project == project_id) & (Element.makeup << keys)))
+        elements |= _column(
+            Element.select(Element.id).where((Element.project == project_id) & (Element.makeup << keys))
+        )
     whole_project = bool(touched.ids("project"))
     items = touched.ids("item") | touched.fields("item_link", "item")
     items |= _measure(project_id, elements)
@@ -64,7 +70,11 @@ def recompute(project_id: int, entries: Sequence[Entry]) -> Decimal:
     items |= _rate(project_id, build_ups)
     sections = _bill(project_id, items) | touched.ids("section") | touched.fields("item", "section")
     _sections(sections)
-    return _total(project_id) if sections or touched.ids("adjustment") or whole_project else Decimal(Project.get_by_id(project_id).bill_total)
+    return (
+        _total(project_id)
+        if sections or touched.ids("adjustment") or whole_project
+        else Decimal(Project.get_by_id(project_id).bill_total)
+    )
 
 
 class _Touched:
@@ -78,7 +88,9 @@ class _Touched:
 
     def fields(self, table: str, name: str) -> set[int]:
         """The values a column had or has in the rows touched."""
-        sides = (side for entry in self.entries if entry.table == table for side in (entry.before, entry.after))
+        sides = (
+            side for entry in self.entries if entry.table == table for side in (entry.before, entry.after)
+        )
         return {side[name] for side in sides if side and side[name] is not None}
 
 
@@ -97,7 +109,9 @@ def makeup_of(project_id: int, key: str) -> MakeUp:
         return _read(own.source)
     if key in built_in():
         return built_in()[key]
-    raise BadFormula(f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up.")
+    raise BadFormula(
+        f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up."
+    )
 
 
 @lru_cache(maxsize=128)
@@ -114,10 +128,18 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
     """The dimension lines of elements, in order, with their figures and sheets."""
     wanted = list(element_ids)
     found: dict[int, list[DimensionLine]] = {element_id: [] for element_id in wanted}
-    rows = list(DimensionLine.select().where(DimensionLine.element << wanted).order_by(DimensionLine.position, DimensionLine.id))
+    rows = list(
+        DimensionLine.select()
+        .where(DimensionLine.element << wanted)
+        .order_by(DimensionLine.position, DimensionLine.id)
+    )
     # Figures come by a query of their own: most lines of a large project are typed.
     drawn = [row.figure_id for row in rows if row.figure_id]
-    figures = {figure.id: figure for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.id << drawn)} if drawn else {}
+    figures = (
+        {figure.id: figure for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.id << drawn)}
+        if drawn
+        else {}
+    )
     for line in rows:
         if line.figure_id:
             line.figure = figures[line.figure_id]
@@ -168,7 +190,8 @@ def _measure(project_id: int, element_ids: set[int]) -> set[int]:
 
 
 def _findings(lines: list[DimensionLine], result: Result) -> list[list[Any]]:
-    """What looks wrong with an element's lines and figures: (line id or 0, sentence, whether a quantity is wrong by it)."""
+    """What looks wrong with an element's lines and figures: (line id or 0, sentence, whether a quantity is
+    wrong by it)."""
     found = [[lines[f.line].id if 0 <= f.line < len(lines) else 0, f.says, f.wrong] for f in result.findings]
     drawn = [line for line in lines if line.figure_id]
     found += [[line.id, said, True] for line in drawn if (said := astray(line.figure, line.figure.sheet))]
@@ -177,7 +200,10 @@ def _findings(lines: list[DimensionLine], result: Result) -> list[list[Any]]:
         if line.figure.kind == "area" and not line.deduct:
             by_sheet.setdefault(line.figure.sheet_id, []).append(line)
     for together in by_sheet.values():
-        found += [[together[other].id, f.says, f.wrong] for _, other, f in overlaps([as_area(line.figure) for line in together])]
+        found += [
+            [together[other].id, f.says, f.wrong]
+            for _, other, f in overlaps([as_area(line.figure) for line in together])
+        ]
     return found
 
 
@@ -206,12 +232,16 @@ def _keep_quantities(element: Element, result: Result) -> bool:
 
 def core_quote(quote: Quote) -> price_rules.Quote:
     """A quote as the core takes it."""
-    return price_rules.Quote(quote.id, quote.supplier, quote.price, quote.contains, quote.quoted_on, quote.valid_to)
+    return price_rules.Quote(
+        quote.id, quote.supplier, quote.price, quote.contains, quote.quoted_on, quote.valid_to
+    )
 
 
 def price_of(resource: Resource, quotes: Iterable[Quote], project: Project) -> price_rules.Price:
     """A resource's price on the project's price date."""
-    return price_rules.price([core_quote(q) for q in quotes], resource.basis, project.price_date, resource.chosen)
+    return price_rules.price(
+        [core_quote(q) for q in quotes], resource.basis, project.price_date, resource.chosen
+    )
 
 
 def _price(project_id: int, resource_ids: set[int]) -> set[int]:
@@ -229,11 +259,16 @@ def _price(project_id: int, resource_ids: set[int]) -> set[int]:
         if value != resource.price:
             Resource.update(price=value).where(Resource.id == resource.id).execute()
             moved.append(resource.id)
-    return _column(BuildUpLine.select(BuildUpLine.build_up).where(BuildUpLine.resource << moved)) if moved else set()
+    return (
+        _column(BuildUpLine.select(BuildUpLine.build_up).where(BuildUpLine.resource << moved))
+        if moved
+        else set()
+    )
 
 
 def core_lines(build_up: BuildUp) -> list[rate_rules.BuildUpLine]:
-    """A build-up's lines as the core takes them, with the prices they have now; a gang's as those who work in it."""
+    """A build-up's lines as the core takes them, with the prices they have now; a gang's as those who work
+    in it."""
     return [part for line in lines_in(build_up.id) for part in core_parts(line)]
 
 
@@ -264,11 +299,26 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
     if line.basis == "percent":
         share = exact(read_entry(line.quantity, "", field="quantity"))
         name = f"{shown(share, least=0)} % of {line.percent_of}"
-        return rate_rules.BuildUpLine(name, line.group, "percent", share, "%", Decimal(0), None, percent_of=line.percent_of, row=line.id)
-    source, price = (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.rate)
+        return rate_rules.BuildUpLine(
+            name, line.group, "percent", share, "%", Decimal(0), None, percent_of=line.percent_of, row=line.id
+        )
+    source, price = (
+        (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.rate)
+    )
     link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
     quantity = exact(read_entry(line.quantity, source.unit, field="quantity", minimum=0) / _size(source.unit))
-    return rate_rules.BuildUpLine(source.name, line.group, line.basis, quantity, source.unit, line.allowance, price, line.escalation, link, row=line.id)
+    return rate_rules.BuildUpLine(
+        source.name,
+        line.group,
+        line.basis,
+        quantity,
+        source.unit,
+        line.allowance,
+        price,
+        line.escalation,
+        link,
+        row=line.id,
+    )
 
 
 def _size(symbol: str) -> float:
@@ -277,11 +327,14 @@ def _size(symbol: str) -> float:
 
 def output_of(build_up: BuildUp) -> tuple[Decimal, Decimal]:
     """A build-up's output and the hours it is done in."""
-    return exact(read_entry(build_up.output, "", field="output")), exact(read_entry(build_up.hours, "", field="hours"))
+    return exact(read_entry(build_up.output, "", field="output")), exact(
+        read_entry(build_up.hours, "", field="hours")
+    )
 
 
 def _rate(project_id: int, build_up_ids: set[int]) -> set[int]:
-    """Rates of build-ups and of those they are nested in, inner first; gives the items priced by one that moved."""
+    """Rates of build-ups and of those they are nested in, inner first; gives the items priced by one that
+    moved."""
     if not build_up_ids:
         return set()
     uses = nesting(project_id)
@@ -305,8 +358,12 @@ def _rate(project_id: int, build_up_ids: set[int]) -> set[int]:
 
 def nesting(project_id: int) -> dict[str, list[str]]:
     """For each build-up of a project, the build-ups its lines draw on (ids as text)."""
-    uses: dict[str, list[str]] = {str(i): [] for i in sorted(_column(BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)))}
-    lines = BuildUpLine.select(BuildUpLine.build_up, BuildUpLine.nested).where((BuildUpLine.project == project_id) & BuildUpLine.nested.is_null(False))
+    uses: dict[str, list[str]] = {
+        str(i): [] for i in sorted(_column(BuildUp.select(BuildUp.id).where(BuildUp.project == project_id)))
+    }
+    lines = BuildUpLine.select(BuildUpLine.build_up, BuildUpLine.nested).where(
+        (BuildUpLine.project == project_id) & BuildUpLine.nested.is_null(False)
+    )
     for outer, inner in lines.tuples():
         uses[str(outer)].append(str(inner))
     return uses
@@ -317,14 +374,29 @@ def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
     wanted = list(item_ids)
     found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
     query = (
-        ItemLink.select(ItemLink.item, ItemLink.factor, ItemLink.output, Element.id, Element.mark, QuantityLine.label, QuantityLine.unit, QuantityLine.net)
+        ItemLink.select(
+            ItemLink.item,
+            ItemLink.factor,
+            ItemLink.output,
+            Element.id,
+            Element.mark,
+            QuantityLine.label,
+            QuantityLine.unit,
+            QuantityLine.net,
+        )
         .join(Element)
-        .join(QuantityLine, on=((QuantityLine.element == Element.id) & (QuantityLine.output == ItemLink.output)))
+        .join(
+            QuantityLine, on=((QuantityLine.element == Element.id) & (QuantityLine.output == ItemLink.output))
+        )
         .where(ItemLink.item << wanted)
         .order_by(ItemLink.id)
     )
     for item, factor, output, element, mark, label, unit, net in query.tuples():
-        found[item].append(bill_rules.Link(net, unit, read_entry(factor, ""), f"{label} in {mark}", f"quantity:{element}:{output}"))
+        found[item].append(
+            bill_rules.Link(
+                net, unit, read_entry(factor, ""), f"{label} in {mark}", f"quantity:{element}:{output}"
+            )
+        )
     return found
 
 
@@ -369,25 +441,37 @@ def _item_quantity(item: Item, links: list[bill_rules.Link], places: dict[str, i
     if item.kind not in ("measured", "rate_only"):
         return Decimal(0)
     if item.typed_quantity.strip():
-        return billed(read_entry(item.typed_quantity, item.unit, field="quantity") / _size(item.unit), item.unit, places)
+        return billed(
+            read_entry(item.typed_quantity, item.unit, field="quantity") / _size(item.unit), item.unit, places
+        )
     return bill_rules.item_quantity(links, item.unit, places)
 
 
 def typed_amount(item: Item) -> Decimal | None:
     """The amount typed for a sum; None where none is."""
-    return exact(read_entry(item.typed_amount, "", field="amount")) if item.kind in bill_rules.SUMS and item.typed_amount.strip() else None
+    return (
+        exact(read_entry(item.typed_amount, "", field="amount"))
+        if item.kind in bill_rules.SUMS and item.typed_amount.strip()
+        else None
+    )
 
 
 def summary_of(project_id: int) -> bill_rules.Summary:
     """The foot of a project's bill."""
     sums = fn.COALESCE(fn.SUM(Section.items_total), 0), fn.COALESCE(fn.SUM(Section.set_aside), 0)
     items, set_aside = Section.select(*sums).where(Section.project == project_id).tuples().get()
-    return bill_rules.summary(Decimal(items), [core_adjustment(a) for a in adjustments_of(project_id)], Decimal(set_aside))
+    return bill_rules.summary(
+        Decimal(items), [core_adjustment(a) for a in adjustments_of(project_id)], Decimal(set_aside)
+    )
 
 
 def adjustments_of(project_id: int) -> list[Adjustment]:
     """The adjustments at the foot of a bill, in order."""
-    return list(Adjustment.select().where(Adjustment.project == project_id).order_by(Adjustment.position, Adjustment.id))
+    return list(
+        Adjustment.select()
+        .where(Adjustment.project == project_id)
+        .order_by(Adjustment.position, Adjustment.id)
+    )
 
 
 def core_adjustment(row: Adjustment) -> bill_rules.Adjustment:

@@ -1,4 +1,5 @@
-"""One action: a transaction in which rows are written, what depends on them recomputed, and the change logged."""
+"""One action: a transaction in which rows are written, what depends on them recomputed, and the change
+logged."""
 
 from __future__ import annotations
 
@@ -60,6 +61,10 @@ def recording(actor: Actor, label: str) -> Iterator[Recording]:
             return
         log.bill_total = recompute(project.id, log.entries)
         if log.kind == "do":
-            undone = (Change.project == project.id) & (Change.person == actor.person_id) & (Change.state == "undone")
+            undone = (
+                (Change.project == project.id)
+                & (Change.person == actor.person_id)
+                & (Change.state == "undone")
+            )
             Change.update(state="dropped").where(undone).execute()
         log.change = log.write(log.bill_total, kind=log.kind, of=log.of)

@@ -16,7 +16,17 @@ from ..core.numbers.entry import read_entry
 from ..core.numbers.working import shown
 from ..core.refusals import BadEntry, BadShape
 from ..formats import drawing_file
-from ..store.models import Drawing, Element, Figure, PageContent, QuantityLine, Revision, ScaleArea, Sheet, StoredFile
+from ..store.models import (
+    Drawing,
+    Element,
+    Figure,
+    PageContent,
+    QuantityLine,
+    Revision,
+    ScaleArea,
+    Sheet,
+    StoredFile,
+)
 from . import jobs
 from .acting import Actor, InUse, Missing, check_version, find
 from .figures import figure_views
@@ -37,7 +47,13 @@ def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Save
     number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE)
     with recording(actor, f"Drawing {number} brought in") as log:
         # Outside the change log: a file never changes, and redo needs it after an undo.
-        file = StoredFile.create(project=actor.project_id, name=name, media_type=media_type, sha256=hashlib.sha256(content).hexdigest(), content=content)
+        file = StoredFile.create(
+            project=actor.project_id,
+            name=name,
+            media_type=media_type,
+            sha256=hashlib.sha256(content).hexdigest(),
+            content=content,
+        )
         position = Drawing.select().where(Drawing.project == actor.project_id).count()
         drawing = log.insert(Drawing, number=number, position=position)
         revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)
@@ -49,15 +65,23 @@ def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Save
 
 def drawings(actor: Actor) -> list[DrawingView]:
     """The project's drawings with their sheets, in order."""
-    figures = dict(Figure.select(Figure.sheet, fn.COUNT(Figure.id)).where(Figure.project == actor.project_id).group_by(Figure.sheet).tuples())
-    query = _sheets().where(Sheet.project == actor.project_id).order_by(Drawing.position, Drawing.id, Sheet.page)
+    figures = dict(
+        Figure.select(Figure.sheet, fn.COUNT(Figure.id))
+        .where(Figure.project == actor.project_id)
+        .group_by(Figure.sheet)
+        .tuples()
+    )
+    query = (
+        _sheets().where(Sheet.project == actor.project_id).order_by(Drawing.position, Drawing.id, Sheet.page)
+    )
     found: dict[int, DrawingView] = {}
     for sheet in query:
         drawing, revision = sheet.revision.drawing, sheet.revision
         view = found.setdefault(
             drawing.id,
             DrawingView(
-                id=drawing.id, version=drawing.version, number=drawing.number, title=drawing.title, letter=revision.letter,
+                id=drawing.id, version=drawing.version, number=drawing.number, title=drawing.title,
+                letter=revision.letter,
                 file=revision.file.name, received=revision.received, sheets=[],
             ),
         )  # fmt: skip
@@ -69,15 +93,27 @@ def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
     """A sheet with every figure on it."""
     sheet = _sheet(actor, sheet_id)
     drawn = figure_views(sheet)
-    kept = PageContent.select(PageContent.said).where((PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page)).first()
+    kept = (
+        PageContent.select(PageContent.said)
+        .where((PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page))
+        .first()
+    )
     return SheetDetail(
-        **_view(sheet, len(drawn)).model_dump(), shapes=drawn, content="waiting" if kept is None else kept.said or "read",
-        proof=_proof(sheet), areas=[_area_view(area) for area in sheet.scale_areas.order_by(ScaleArea.id)], totals=totals(sheet), tally_at=sheet.tally_at,
+        **_view(sheet, len(drawn)).model_dump(), shapes=drawn,
+        content="waiting" if kept is None else kept.said or "read",
+        proof=_proof(sheet), areas=[_area_view(area) for area in sheet.scale_areas.order_by(ScaleArea.id)],
+        totals=totals(sheet), tally_at=sheet.tally_at,
     )  # fmt: skip
 
 
 def _area_view(row: ScaleArea) -> ScaleAreaView:
-    return ScaleAreaView(id=row.id, version=row.version, ring=row.ring, ratio=scale.ratio_of(row.metres_per_unit), scale_source=row.scale_source)
+    return ScaleAreaView(
+        id=row.id,
+        version=row.version,
+        ring=row.ring,
+        ratio=scale.ratio_of(row.metres_per_unit),
+        scale_source=row.scale_source,
+    )
 
 
 def _proof(sheet: Sheet) -> ProofView | None:
@@ -87,7 +123,8 @@ def _proof(sheet: Sheet) -> ProofView | None:
     first, second = (tuple(p) for p in (sheet.proof["first"], sheet.proof["second"]))
     proof = scale.prove(scale_of(sheet), first, second, read_entry(sheet.proof["length"], "m"))  # type: ignore[arg-type]
     return ProofView(
-        first=sheet.proof["first"], second=sheet.proof["second"], known=proof.known, measured=proof.measured, off=proof.off,
+        first=sheet.proof["first"], second=sheet.proof["second"], known=proof.known, measured=proof.measured,
+        off=proof.off,
         finding=proof.finding.says if proof.finding else "",
     )  # fmt: skip
 
@@ -101,17 +138,24 @@ def totals(sheet: Sheet) -> list[SheetTotal]:
         .where((QuantityLine.element << here) & (QuantityLine.net != 0))
         .order_by(Element.position, Element.id, QuantityLine.id)
     )
-    return [SheetTotal(element=q.element_id, mark=q.element.mark, family=q.family, label=q.label, net=q.net, unit=q.unit) for q in query]
+    return [
+        SheetTotal(
+            element=q.element_id, mark=q.element.mark, family=q.family, label=q.label, net=q.net, unit=q.unit
+        )
+        for q in query
+    ]
 
 
 def page_lines(actor: Actor, sheet_id: int) -> bytes:
-    """The line work of a sheet as float32 x1, y1, x2, y2 for each line, in sheet units; empty until it was read."""
+    """The line work of a sheet as float32 x1, y1, x2, y2 for each line, in sheet units; empty until it was
+    read."""
     kept = _page_content(_sheet(actor, sheet_id))
     return bytes(kept.segments) if kept else b""
 
 
 def page_words(actor: Actor, sheet_id: int, wanted: str, most: int = 60) -> list[WordView]:
-    """Where a sheet says something: words that hold what is wanted, whatever their case; several must follow one another."""
+    """Where a sheet says something: words that hold what is wanted, whatever their case; several must
+    follow one another."""
     kept = _page_content(_sheet(actor, sheet_id))
     parts = wanted.lower().split()
     if kept is None or not parts:
@@ -128,23 +172,40 @@ def page_words(actor: Actor, sheet_id: int, wanted: str, most: int = 60) -> list
 
 
 def _page_content(sheet: Sheet) -> PageContent | None:
-    return PageContent.get_or_none((PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page))
+    return PageContent.get_or_none(
+        (PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page)
+    )
 
 
 def read_page_content(file_id: int, page: int) -> None:
     """Read what a page holds and keep it; a job's work. Reading it again changes nothing."""
     file = StoredFile.get_or_none(StoredFile.id == file_id)
-    if file is None or PageContent.select().where((PageContent.file == file_id) & (PageContent.page == page)).exists():
+    if (
+        file is None
+        or PageContent.select().where((PageContent.file == file_id) & (PageContent.page == page)).exists()
+    ):
         return
     found = drawing_file.page_content(bytes(file.content), file.media_type, file.name, page)
-    row = {"file": file_id, "page": page, "segments": found.segments.tobytes(), "words": found.words, "said": found.said}
+    row = {
+        "file": file_id,
+        "page": page,
+        "segments": found.segments.tobytes(),
+        "words": found.words,
+        "said": found.said,
+    }
     PageContent.insert(row).on_conflict_ignore().execute()
 
 
 def _sheets() -> Any:
     """Sheets with their revision, drawing and file, without the file's content."""
     file = (StoredFile.id, StoredFile.name, StoredFile.sha256)
-    return Sheet.select(Sheet, Revision, Drawing, *file).join(Revision).join(Drawing).switch(Revision).join(StoredFile)
+    return (
+        Sheet.select(Sheet, Revision, Drawing, *file)
+        .join(Revision)
+        .join(Drawing)
+        .switch(Revision)
+        .join(StoredFile)
+    )
 
 
 def _sheet(actor: Actor, sheet_id: int) -> Sheet:
@@ -156,9 +217,12 @@ def _sheet(actor: Actor, sheet_id: int) -> Sheet:
 
 def _view(sheet: Sheet, figures: int) -> SheetView:
     return SheetView(
-        id=sheet.id, version=sheet.version, drawing=sheet.revision.drawing_id, number=sheet.revision.drawing.number,
-        letter=sheet.revision.letter, tile_key=sheet.revision.file.sha256[:12], page=sheet.page, title=sheet.title, width=sheet.width, height=sheet.height,
-        metres_per_unit=sheet.metres_per_unit, ratio=scale.ratio_of(sheet.metres_per_unit) if sheet.metres_per_unit else None,
+        id=sheet.id, version=sheet.version, drawing=sheet.revision.drawing_id,
+        number=sheet.revision.drawing.number,
+        letter=sheet.revision.letter, tile_key=sheet.revision.file.sha256[:12], page=sheet.page,
+        title=sheet.title, width=sheet.width, height=sheet.height,
+        metres_per_unit=sheet.metres_per_unit,
+        ratio=scale.ratio_of(sheet.metres_per_unit) if sheet.metres_per_unit else None,
         ratio_up=scale.ratio_of(sheet.metres_per_unit_y) if sheet.metres_per_unit_y else None,
         scale_source=sheet.scale_source, figures=figures,
     )  # fmt: skip
@@ -198,7 +262,9 @@ def set_scale_by_ratio(actor: Actor, sheet_id: int, version: int, ratio: str) ->
 
 
 @action
-def set_scale_by_length(actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str) -> Saved:
+def set_scale_by_length(
+    actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str
+) -> Saved:
     """Set a sheet's scale from two picks (sheet units) and the length between them as typed.
 
     Raises:
@@ -211,7 +277,13 @@ def set_scale_by_length(actor: Actor, sheet_id: int, version: int, first: scale.
 
 @action
 def set_scale_stretched(
-    actor: Actor, sheet_id: int, version: int, along: tuple[scale.Point, scale.Point], length: str, up: tuple[scale.Point, scale.Point], height: str
+    actor: Actor,
+    sheet_id: int,
+    version: int,
+    along: tuple[scale.Point, scale.Point],
+    length: str,
+    up: tuple[scale.Point, scale.Point],
+    height: str,
 ) -> Saved:
     """Set the scale of a stretched scan from a known length along it and one up it.
 
@@ -220,11 +292,15 @@ def set_scale_stretched(
     """
     across, upward = read_entry(length, "m", field="length along"), read_entry(height, "m", field="length up")
     found = scale.stretched(along, across, up, upward)
-    return _set_scale(actor, sheet_id, version, found, f"known lengths {shown(across)} m along and {shown(upward)} m up")
+    return _set_scale(
+        actor, sheet_id, version, found, f"known lengths {shown(across)} m along and {shown(upward)} m up"
+    )
 
 
 @action
-def prove_scale(actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str) -> Saved:
+def prove_scale(
+    actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str
+) -> Saved:
     """Keep a second known length of a sheet, which its scale is held against from then on.
 
     Raises:
@@ -253,7 +329,9 @@ def add_scale_area(actor: Actor, sheet_id: int, ring: list[scale.Point], ratio: 
     outline = shapes.area(ring, [], sheet.width, sheet.height)
     others = [shapes.area(row.ring, [], sheet.width, sheet.height) for row in sheet.scale_areas]
     if shapes.overlaps([outline, *others]):
-        raise BadShape("It overlaps another scale area of this sheet.", field="ring", remedy="Draw it beside that one.")
+        raise BadShape(
+            "It overlaps another scale area of this sheet.", field="ring", remedy="Draw it beside that one."
+        )
     number = _ratio(ratio)
     with recording(actor, f"Scale area of {_name(sheet)}: 1:{number:g}") as log:
         row = log.insert(
@@ -263,7 +341,9 @@ def add_scale_area(actor: Actor, sheet_id: int, ring: list[scale.Point], ratio: 
             metres_per_unit=scale.from_ratio(number),
             scale_source=f"1:{number:g}, typed",
         )
-    return Saved(label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label, id=row.id, version=1, change=log.change and log.change.id, bill_total=log.bill_total
+    )
 
 
 @action
@@ -296,13 +376,27 @@ def _ratio(text: str) -> float:
 
 def _set_scale(actor: Actor, sheet_id: int, version: int, found: Scale, source: str) -> Saved:
     sheet = _sheet(actor, sheet_id)
-    fields = {"metres_per_unit": found.x, "metres_per_unit_y": None if found.is_even else found.y, "scale_source": source}
+    fields = {
+        "metres_per_unit": found.x,
+        "metres_per_unit_y": None if found.is_even else found.y,
+        "scale_source": source,
+    }
     check_version(sheet, version, fields)
     moves = Figure.select().where((Figure.sheet == sheet.id) & (Figure.kind != "count")).count()
-    told = f", {moves} figure{'s' if moves != 1 else ''} measured anew" if moves and sheet.metres_per_unit else ""
+    told = (
+        f", {moves} figure{'s' if moves != 1 else ''} measured anew"
+        if moves and sheet.metres_per_unit
+        else ""
+    )
     with recording(actor, f"Scale of {_name(sheet)}: 1:{scale.ratio_of(found.x):.4g}{told}") as log:
         log.update(sheet, **fields)
-    return Saved(label=log.label, id=sheet.id, version=sheet.version, change=log.change and log.change.id, bill_total=log.bill_total)
+    return Saved(
+        label=log.label,
+        id=sheet.id,
+        version=sheet.version,
+        change=log.change and log.change.id,
+        bill_total=log.bill_total,
+    )
 
 
 @action
@@ -342,9 +436,24 @@ def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
     drawing = find(Drawing, actor, drawing_id)
     with recording(actor, f"Drawing {drawing.number} deleted") as log:
         sheets = list(Sheet.select().join(Revision).where(Revision.drawing == drawing.id))
-        marks = Element.select(Element.mark).join(Figure).where(Figure.sheet << [s.id for s in sheets]).distinct().limit(4)
+        marks = (
+            Element.select(Element.mark)
+            .join(Figure)
+            .where(Figure.sheet << [s.id for s in sheets])
+            .distinct()
+            .limit(4)
+        )
         if names := [element.mark for element in marks]:
-            raise InUse(f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} measured on drawing {drawing.number}.", remedy="Delete those figures first.")
-        for row in (*(area for sheet in sheets for area in sheet.scale_areas), *sheets, *drawing.revisions, drawing):
+            raise InUse(
+                f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} measured "
+                f"on drawing {drawing.number}.",
+                remedy="Delete those figures first.",
+            )
+        for row in (
+            *(area for sheet in sheets for area in sheet.scale_areas),
+            *sheets,
+            *drawing.revisions,
+            drawing,
+        ):
             log.delete(row)
     return Saved(label=log.label, bill_total=log.bill_total)

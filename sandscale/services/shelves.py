@@ -1,4 +1,5 @@
-"""Shelves: named collections of make-ups that people share across projects, each make-up with its numbered versions.
+"""Shelves: named collections of make-ups that people share across projects, each make-up with its numbered
+versions.
 
 A shelf belongs to people, not to a project. What a project took stays as it was until someone moves it on.
 """
@@ -24,14 +25,39 @@ def shelves_of(person_id: int) -> list[ShelfView]:
 
 
 def _view(shelf: Shelf) -> ShelfView:
-    newest = ShelfMakeUp.select(fn.MAX(ShelfMakeUp.id)).where(ShelfMakeUp.shelf == shelf.id).group_by(ShelfMakeUp.key)
-    rows = ShelfMakeUp.select(ShelfMakeUp, Person).left_outer_join(Person).where(ShelfMakeUp.id << newest).order_by(ShelfMakeUp.key)
-    people = [m.person.email for m in ShelfMember.select(ShelfMember, Person).join(Person).where(ShelfMember.shelf == shelf.id).order_by(ShelfMember.id)]
+    newest = (
+        ShelfMakeUp.select(fn.MAX(ShelfMakeUp.id))
+        .where(ShelfMakeUp.shelf == shelf.id)
+        .group_by(ShelfMakeUp.key)
+    )
+    rows = (
+        ShelfMakeUp.select(ShelfMakeUp, Person)
+        .left_outer_join(Person)
+        .where(ShelfMakeUp.id << newest)
+        .order_by(ShelfMakeUp.key)
+    )
+    people = [
+        m.person.email
+        for m in ShelfMember.select(ShelfMember, Person)
+        .join(Person)
+        .where(ShelfMember.shelf == shelf.id)
+        .order_by(ShelfMember.id)
+    ]
     listed = []
     for row in rows:
         makeup = read_makeup(row.source)
         by = row.person.name if row.person_id else ""
-        listed.append(ShelfMakeUpView(key=row.key, name=makeup.name, about=makeup.document.about, number=row.number, by=by, at=row.at, source=row.source))
+        listed.append(
+            ShelfMakeUpView(
+                key=row.key,
+                name=makeup.name,
+                about=makeup.document.about,
+                number=row.number,
+                by=by,
+                at=row.at,
+                source=row.source,
+            )
+        )
     return ShelfView(id=shelf.id, name=shelf.name, about=shelf.about, people=people, makeups=listed)
 
 
@@ -71,10 +97,17 @@ def put(person_id: int, shelf_id: int, key: str, source: str) -> ShelfMakeUp:
         Missing: the shelf isn't the person's.
     """
     shelf = Shelf.select().where(Shelf.id == _mine(person_id, shelf_id).id).for_update().get()
-    last = ShelfMakeUp.select().where((ShelfMakeUp.shelf == shelf.id) & (ShelfMakeUp.key == key)).order_by(ShelfMakeUp.number.desc()).first()
+    last = (
+        ShelfMakeUp.select()
+        .where((ShelfMakeUp.shelf == shelf.id) & (ShelfMakeUp.key == key))
+        .order_by(ShelfMakeUp.number.desc())
+        .first()
+    )
     if last is not None and last.source == source:
         return last
-    return ShelfMakeUp.create(shelf=shelf, key=key, number=last.number + 1 if last else 1, source=source, person=person_id)
+    return ShelfMakeUp.create(
+        shelf=shelf, key=key, number=last.number + 1 if last else 1, source=source, person=person_id
+    )
 
 
 def latest(person_id: int, shelf_id: int, key: str) -> ShelfMakeUp:
@@ -84,7 +117,12 @@ def latest(person_id: int, shelf_id: int, key: str) -> ShelfMakeUp:
         Missing: the shelf isn't the person's, or has no such make-up.
     """
     shelf = _mine(person_id, shelf_id)
-    row = ShelfMakeUp.select().where((ShelfMakeUp.shelf == shelf.id) & (ShelfMakeUp.key == key)).order_by(ShelfMakeUp.number.desc()).first()
+    row = (
+        ShelfMakeUp.select()
+        .where((ShelfMakeUp.shelf == shelf.id) & (ShelfMakeUp.key == key))
+        .order_by(ShelfMakeUp.number.desc())
+        .first()
+    )
     if row is None:
         raise Missing(f"There is no make-up “{key}” on “{shelf.name}”.")
     return row
@@ -92,11 +130,20 @@ def latest(person_id: int, shelf_id: int, key: str) -> ShelfMakeUp:
 
 def latest_numbers(shelf_ids: Iterable[int]) -> dict[tuple[int, str], int]:
     """The latest number of every make-up on some shelves, by shelf and key."""
-    query = ShelfMakeUp.select(ShelfMakeUp.shelf, ShelfMakeUp.key, fn.MAX(ShelfMakeUp.number)).where(ShelfMakeUp.shelf << list(shelf_ids))
-    return {(shelf, key): number for shelf, key, number in query.group_by(ShelfMakeUp.shelf, ShelfMakeUp.key).tuples()}
+    query = ShelfMakeUp.select(ShelfMakeUp.shelf, ShelfMakeUp.key, fn.MAX(ShelfMakeUp.number)).where(
+        ShelfMakeUp.shelf << list(shelf_ids)
+    )
+    return {
+        (shelf, key): number
+        for shelf, key, number in query.group_by(ShelfMakeUp.shelf, ShelfMakeUp.key).tuples()
+    }
 
 
 def _mine(person_id: int, shelf_id: int) -> Shelf:
-    if not ShelfMember.select().where((ShelfMember.shelf == shelf_id) & (ShelfMember.person == person_id)).exists():
+    if (
+        not ShelfMember.select()
+        .where((ShelfMember.shelf == shelf_id) & (ShelfMember.person == person_id))
+        .exists()
+    ):
         raise Missing("There is no such shelf, or it is not shared with you.")
     return Shelf.get_by_id(shelf_id)

@@ -75,7 +75,8 @@ class InvitationView(View):
 
 
 class PulseView(View):
-    """The latest change of a project, so that a screen knows when to read again; whose it was, what it was called."""
+    """The latest change of a project, so that a screen knows when to read again; whose it was, what it was
+    called."""
 
     change: int
     by: int | None
@@ -210,7 +211,8 @@ class WordView(View):
 
 
 class SheetDetail(SheetView):
-    """``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was left out."""
+    """``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was
+    left out."""
 
     shapes: list[FigureView]
     content: str
@@ -291,7 +293,8 @@ class QuantityView(View):
 
 
 class SketchPart(View):
-    """An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a circle."""
+    """An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a
+    circle."""
 
     label: str
     family: str

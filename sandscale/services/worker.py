@@ -27,7 +27,9 @@ def _page_content(job: Job, _progress: jobs.Progress) -> jobs.Outcome:
     return None
 
 
-def _file(write: Callable[[Actor, jobs.Progress], tuple[str, bytes]]) -> Callable[[Job, jobs.Progress], jobs.Outcome]:
+def _file(
+    write: Callable[[Actor, jobs.Progress], tuple[str, bytes]],
+) -> Callable[[Job, jobs.Progress], jobs.Outcome]:
     return lambda job, progress: write(Actor(job.person_id, job.project_id, "viewer"), progress)
 
 
@@ -36,14 +38,18 @@ KINDS: dict[str, Callable[[Job, jobs.Progress], jobs.Outcome]] = {
     "bill_xlsx": _file(issue.bill_workbook),
     "bill_pdf": _file(issue.bill_pdf),
     "dimensions_pdf": _file(issue.dimensions_pdf),
-    "sheet_pdf": lambda job, progress: issue.sheet_pdf(Actor(job.person_id, job.project_id, "viewer"), job.arguments["sheet"], progress),
+    "sheet_pdf": lambda job, progress: issue.sheet_pdf(
+        Actor(job.person_id, job.project_id, "viewer"), job.arguments["sheet"], progress
+    ),
 }
 
 
 def main() -> None:
     """Work until told to stop; a lost database is tried again."""
     connect()
-    gc.set_threshold(200_000, 20, 20)  # a large document is millions of objects, none of them garbage until it is written
+    gc.set_threshold(
+        200_000, 20, 20
+    )  # a large document is millions of objects, none of them garbage until it is written
     ended = threading.Event()
     for sign in (signal.SIGINT, signal.SIGTERM):
         signal.signal(sign, lambda *_: ended.set())

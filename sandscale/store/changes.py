@@ -95,7 +95,16 @@ class ChangeLog:
             bill_before=self.project.bill_total,
             bill_after=bill_after,
         )
-        rows = [{"change": change.id, "table_name": e.table, "row_id": e.row_id, "before": e.before, "after": e.after} for e in self.entries]
+        rows = [
+            {
+                "change": change.id,
+                "table_name": e.table,
+                "row_id": e.row_id,
+                "before": e.before,
+                "after": e.after,
+            }
+            for e in self.entries
+        ]
         for start in range(0, len(rows), 1000):
             ChangeEntry.insert_many(rows[start : start + 1000]).execute()
         return change
@@ -122,7 +131,11 @@ def snapshot(row: Row) -> Snapshot:
 def logged(model: type[Row]) -> list[str]:
     """The columns of a table that the log keeps."""
     fields = model._meta.fields.items()
-    return [name for name, field in fields if name not in ("id", "version") and name not in model.derived and not isinstance(field, BlobField)]
+    return [
+        name
+        for name, field in fields
+        if name not in ("id", "version") and name not in model.derived and not isinstance(field, BlobField)
+    ]
 
 
 def snapshot_of(model: type[Row], values: dict[str, Any]) -> Snapshot:
@@ -146,7 +159,9 @@ def state_at(row: Row, version: int) -> Snapshot | None:
     if steps <= 0:
         return None
     own = (ChangeEntry.table_name == _table(type(row))) & (ChangeEntry.row_id == row.id)
-    entries = list(ChangeEntry.select(ChangeEntry.before).where(own).order_by(ChangeEntry.id.desc()).limit(steps))
+    entries = list(
+        ChangeEntry.select(ChangeEntry.before).where(own).order_by(ChangeEntry.id.desc()).limit(steps)
+    )
     return entries[-1].before if len(entries) == steps else None
 
 

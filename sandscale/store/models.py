@@ -150,7 +150,8 @@ class ScaleArea(ProjectRow):
 
 
 class PageContent(Row):
-    """What a page of a file was read to hold: its line work (float32 x1 y1 x2 y2 each) and words; worked out, never typed."""
+    """What a page of a file was read to hold: its line work (float32 x1 y1 x2 y2 each) and words; worked
+    out, never typed."""
 
     id = AutoField()
     file = ForeignKeyField(StoredFile, on_delete="CASCADE")
@@ -181,7 +182,8 @@ class OwnMakeUp(ProjectRow):
 
 
 class Element(ProjectRow):
-    """``findings`` are what looks wrong with its lines, as (line id, sentence, whether a quantity is wrong by it)."""
+    """``findings`` are what looks wrong with its lines, as (line id, sentence, whether a quantity is wrong
+    by it)."""
 
     derived = frozenset({"findings"})
 
@@ -260,7 +262,8 @@ class Quote(ProjectRow):
 class BuildUp(ProjectRow):
     """``output`` units are done in ``hours`` hours by the lines that work by output.
 
-    A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines count each
+    A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
+    count each
     in their own group.
     """
 
@@ -289,7 +292,8 @@ class BuildUpLine(ProjectRow):
 
 
 class Section(ProjectRow):
-    """``items_total`` is the sum of its own items, ``set_aside`` that of the provisional and prime cost sums among them."""
+    """``items_total`` is the sum of its own items, ``set_aside`` that of the provisional and prime cost
+    sums among them."""
 
     derived = frozenset({"items_total", "set_aside"})
 
@@ -382,7 +386,8 @@ class Invitation(Row):
 
 
 class Job(Row):
-    """Long work, done off the request; ``done`` runs from 0 to 1, ``beat`` is the last sign of life of its worker."""
+    """Long work, done off the request; ``done`` runs from 0 to 1, ``beat`` is the last sign of life of its
+    worker."""
 
     id = AutoField()
     project = ForeignKeyField(Project, on_delete="CASCADE")
@@ -429,11 +434,13 @@ class ChangeEntry(Row):
 
 # In the order rows can be written, so that what a row refers to stands before it.
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
-    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, Element, Figure, DimensionLine, Resource, Quote,
+    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, Element, Figure, DimensionLine,
+    Resource, Quote,
     BuildUp, BuildUpLine, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 ALL_TABLES: tuple[type[Row], ...] = (
-    Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, QuantityLine, Change, ChangeEntry, PageContent,
+    Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, QuantityLine, Change, ChangeEntry,
+    PageContent,
     Shelf, ShelfMember, ShelfMakeUp, Invitation, Job,
 )  # fmt: skip
 

@@ -19,12 +19,14 @@ from ..store.database import database
 COOKIE = "sandscale_session"
 CSRF_HEADER = "X-Sandscale-Token"
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
-    (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409), (UnreadableDrawing, 422), (UnreadableProject, 422),
+    (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409),
+    (UnreadableDrawing, 422), (UnreadableProject, 422),
     (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (Refusal, 409),
 )  # fmt: skip
 
 
-# What may be typed into a field that isn't what it holds: the beginning of pydantic's name for it, and what to say.
+# What may be typed into a field that isn't what it holds: the beginning of pydantic's name for it, and what
+# to say.
 _TYPED = (
     ("decimal", "no number", "Type something like 12.5."),
     ("float", "no number", "Type something like 12.5."),
@@ -110,8 +112,18 @@ def current_session() -> Any:
 
 def problem(refusal: Refusal) -> tuple[Response, int]:
     """A refusal as one JSON shape (RFC 9457): the sentence, the field, the remedy; both values of a clash."""
-    status = 401 if isinstance(refusal, NotSignedIn) else next(code for kind, code in _STATUS if isinstance(refusal, kind))
-    body: dict[str, Any] = {"type": type(refusal).__name__, "status": status, "title": refusal.sentence, "field": refusal.field, "remedy": refusal.remedy}
+    status = (
+        401
+        if isinstance(refusal, NotSignedIn)
+        else next(code for kind, code in _STATUS if isinstance(refusal, kind))
+    )
+    body: dict[str, Any] = {
+        "type": type(refusal).__name__,
+        "status": status,
+        "title": refusal.sentence,
+        "field": refusal.field,
+        "remedy": refusal.remedy,
+    }
     if isinstance(refusal, Stale):
         body |= {"yours": refusal.yours, "theirs": refusal.theirs, "version": refusal.version}
     answer = jsonify(body)
@@ -125,18 +137,33 @@ def handle_refusals(app: Flask) -> None:
 
     @app.errorhandler(413)
     def too_large(_error: Exception) -> tuple[Response, int]:
-        answer, _ = problem(BadEntry("The file is too large to send.", field="file", remedy="Split it, or print it to a smaller PDF."))
+        answer, _ = problem(
+            BadEntry(
+                "The file is too large to send.",
+                field="file",
+                remedy="Split it, or print it to a smaller PDF.",
+            )
+        )
         return answer, 413
 
     @app.errorhandler(OperationalError)
     @app.errorhandler(InterfaceError)
     def away(_error: Exception) -> tuple[Response, int]:
         database.obj.manual_close()
-        answer, _ = problem(Refusal("The database can't be reached; nothing was changed.", remedy="It is coming back; try again in a moment."))
+        answer, _ = problem(
+            Refusal(
+                "The database can't be reached; nothing was changed.",
+                remedy="It is coming back; try again in a moment.",
+            )
+        )
         return answer, 503
 
     @app.errorhandler(500)
     def broken(_error: Exception) -> tuple[Response, int]:
         sentence = "The server could not finish this; nothing was changed."
-        answer, _ = problem(Refusal(sentence, remedy="Try again; if it happens again, tell whoever runs the server what you did."))
+        answer, _ = problem(
+            Refusal(
+                sentence, remedy="Try again; if it happens again, tell whoever runs the server what you did."
+            )
+        )
         return answer, 500

@@ -18,7 +18,8 @@ FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
 LARGEST_REQUEST = 4 * 1024 * 1024
 # Styles may be inline: the component library writes its own at run time. Scripts may not.
 CONTENT_POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; "
+    "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src "
+    "'self' data: blob:; font-src 'self'; "
     "connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 

@@ -10,7 +10,18 @@ from pydantic import RootModel
 from ..services import bill
 from ..services.views import BillView, LinkView, Saved
 from .api import answers, api, stage
-from .schemas import AdjustmentChange, ItemChange, ItemMove, Moved, NewAdjustment, NewItem, NewLink, NewSection, SectionMove, Titled
+from .schemas import (
+    AdjustmentChange,
+    ItemChange,
+    ItemMove,
+    Moved,
+    NewAdjustment,
+    NewItem,
+    NewLink,
+    NewSection,
+    SectionMove,
+    Titled,
+)
 
 blueprint = stage("bill")
 

@@ -13,7 +13,10 @@ from .api import answers, api, stage
 from .schemas import NewJob
 
 blueprint = stage("issue")
-_MEDIA_TYPES = {"xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "pdf": "application/pdf"}
+_MEDIA_TYPES = {
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "pdf": "application/pdf",
+}
 
 
 @blueprint.post("/jobs")

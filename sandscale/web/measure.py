@@ -120,7 +120,10 @@ def add_line(element: int, json: NewLine) -> Saved:
 @api.validate(resp=answers(Saved))
 def change_lines(element: int, json: LineBlock) -> Saved:
     """Change many lines as one."""
-    edits = [LineEdit(edit.line, edit.version, edit.model_dump(exclude_unset=True, exclude={"line", "version"})) for edit in json.lines]
+    edits = [
+        LineEdit(edit.line, edit.version, edit.model_dump(exclude_unset=True, exclude={"line", "version"}))
+        for edit in json.lines
+    ]
     return measure.change_lines(g.actor, element, edits)
 
 

@@ -110,8 +110,11 @@ def people() -> Any:
 @one.post("/people")
 @api.validate(resp=answers(Shared))
 def share(json: Share) -> Any:
-    """Let a person in, or change their role; the invitation to hand on comes back for someone without an account."""
-    return Shared(invitation=projects.share(g.actor, json.email, json.role), members=projects.members(g.actor))
+    """Let a person in, or change their role; the invitation to hand on comes back for someone without an
+    account."""
+    return Shared(
+        invitation=projects.share(g.actor, json.email, json.role), members=projects.members(g.actor)
+    )
 
 
 @one.post("/people/out")

@@ -13,7 +13,9 @@ Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
 Source = Annotated[str, StringConstraints(max_length=60_000, pattern=NO_NULL)]
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
-Corner = Annotated[list[Coordinate], Field(min_length=2, max_length=3)]  # x, y and, where an arc begins, its bulge
+Corner = Annotated[
+    list[Coordinate], Field(min_length=2, max_length=3)
+]  # x, y and, where an arc begins, its bulge
 Ring = Annotated[list[Corner], Field(max_length=5_000)]
 Role = Literal["owner", "editor", "viewer"]
 
@@ -127,7 +129,8 @@ class NewLine(Body):
 
 
 class LineOfBlock(Body):
-    """A line of a block: an existing one with its version, or a new one; only the fields named are written."""
+    """A line of a block: an existing one with its version, or a new one; only the fields named are
+    written."""
 
     line: int | None = None
     version: int = 0

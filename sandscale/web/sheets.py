@@ -13,7 +13,15 @@ from ..formats.drawing_file import LARGEST_FILE
 from ..services import sheets
 from ..services.views import DrawingView, Saved, SheetDetail, WordView
 from .api import answers, api, stage
-from .schemas import DrawingChange, NewScaleArea, ScaleByLength, ScaleByRatio, ScaleStretched, Titled, TotalsPlace
+from .schemas import (
+    DrawingChange,
+    NewScaleArea,
+    ScaleByLength,
+    ScaleByRatio,
+    ScaleStretched,
+    Titled,
+    TotalsPlace,
+)
 
 blueprint = stage("sheets")
 
@@ -96,7 +104,9 @@ def scale_by_length(sheet: int, json: ScaleByLength) -> Saved:
 @api.validate(resp=answers(Saved))
 def scale_stretched(sheet: int, json: ScaleStretched) -> Saved:
     """Set the scale of a stretched scan by a known length along it and one up it."""
-    return sheets.set_scale_stretched(g.actor, sheet, json.version, json.along, json.length, json.up, json.height)
+    return sheets.set_scale_stretched(
+        g.actor, sheet, json.version, json.along, json.length, json.up, json.height
+    )
 
 
 @blueprint.put("/sheets/<int:sheet>/scale/proof")

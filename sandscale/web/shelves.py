@@ -1,4 +1,5 @@
-"""Shelves: make-ups shared across projects. They belong to people, so no project stands in their addresses."""
+"""Shelves: make-ups shared across projects. They belong to people, so no project stands in their
+addresses."""
 
 from __future__ import annotations
 

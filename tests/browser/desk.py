@@ -24,7 +24,14 @@ ARGUMENTS = [
     "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1",
 ]  # fmt: skip
 # What a refused request, or the map library's picking, leaves on the console; everything else there fails the test.
-EXPECTED = ("ERR_FAILED", "status of 401", "status of 404", "status of 409", "status of 422", "willReadFrequently")
+EXPECTED = (
+    "ERR_FAILED",
+    "status of 401",
+    "status of 404",
+    "status of 409",
+    "status of 422",
+    "willReadFrequently",
+)
 expect.set_options(timeout=15_000)
 
 
@@ -44,9 +51,24 @@ class DeskCase(scene.DatabaseCase):
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
         cls.address = f"http://127.0.0.1:{port}"
-        gunicorn = [sys.executable, "-m", "gunicorn", "-w", "2", "--threads", "4", "-b", f"127.0.0.1:{port}", "--no-control-socket", "--log-level", "warning"]
+        gunicorn = [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "-w",
+            "2",
+            "--threads",
+            "4",
+            "-b",
+            f"127.0.0.1:{port}",
+            "--no-control-socket",
+            "--log-level",
+            "warning",
+        ]
         cls.server = subprocess.Popen([*gunicorn, "sandscale.web.app:create_app()"], env=os.environ.copy())
-        cls.worker = subprocess.Popen([sys.executable, "-m", "sandscale.services.worker"], env=os.environ.copy())
+        cls.worker = subprocess.Popen(
+            [sys.executable, "-m", "sandscale.services.worker"], env=os.environ.copy()
+        )
         cls.addClassCleanup(cls.stop)
         for _ in range(150):
             try:
@@ -55,7 +77,9 @@ class DeskCase(scene.DatabaseCase):
             except OSError:
                 time.sleep(0.2)
         cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=120_000)
+        cls.browser = cls.playwright.chromium.launch(
+            executable_path=CHROMIUM, args=ARGUMENTS, timeout=120_000
+        )
 
     @classmethod
     def stop(cls) -> None:
@@ -73,7 +97,11 @@ class DeskCase(scene.DatabaseCase):
 
     def page_of(self, email: str) -> Page:
         """A page signed in as a person, in a browser of its own."""
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, permissions=["clipboard-read", "clipboard-write"])
+        context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800},
+            accept_downloads=True,
+            permissions=["clipboard-read", "clipboard-write"],
+        )
         self.addCleanup(context.close)
         page = context.new_page()
         page.set_default_timeout(20_000)
@@ -103,7 +131,9 @@ class DemoCase(DeskCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
-        cls.content = issue.project_file(Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner"))[1]
+        cls.content = issue.project_file(
+            Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner")
+        )[1]
 
     def setUp(self) -> None:
         super().setUp()
@@ -117,7 +147,10 @@ class DemoCase(DeskCase):
         return self.page
 
     def own(self, model: type, **named: str) -> int:
-        conditions = [model.project == self.project.id, *(getattr(model, key) == value for key, value in named.items())]
+        conditions = [
+            model.project == self.project.id,
+            *(getattr(model, key) == value for key, value in named.items()),
+        ]
         return int(model.get(*conditions).id)
 
 
@@ -142,7 +175,13 @@ def lines_read(page: Page) -> Locator:
 
 def cell(page: Page, table: str, row: str, column: int) -> Locator:
     """A cell of a ledger table, by a text of its row."""
-    return page.get_by_role("grid", name=table).get_by_role("row").filter(has_text=row).get_by_role("gridcell").nth(column)
+    return (
+        page.get_by_role("grid", name=table)
+        .get_by_role("row")
+        .filter(has_text=row)
+        .get_by_role("gridcell")
+        .nth(column)
+    )
 
 
 class SheetOnScreen:
@@ -159,7 +198,10 @@ class SheetOnScreen:
         self.page = page
 
     def at(self, point: tuple[float, float]) -> tuple[float, float]:
-        return (self.centre[0] + (point[0] - self.middle[0]) * self.scale, self.centre[1] - (point[1] - self.middle[1]) * self.scale)
+        return (
+            self.centre[0] + (point[0] - self.middle[0]) * self.scale,
+            self.centre[1] - (point[1] - self.middle[1]) * self.scale,
+        )
 
     def move(self, point: tuple[float, float]) -> None:
         """Bring the pointer there, by way of a place beside it, as a hand does."""

@@ -8,7 +8,18 @@ from decimal import Decimal
 from playwright.sync_api import Locator, expect
 
 from sandscale.services import measure, projects
-from sandscale.store.models import Adjustment, DimensionLine, Element, Figure, Item, Project, Quote, Resource, Section, Sheet
+from sandscale.store.models import (
+    Adjustment,
+    DimensionLine,
+    Element,
+    Figure,
+    Item,
+    Project,
+    Quote,
+    Resource,
+    Section,
+    Sheet,
+)
 from tests import scene
 from tests.browser.desk import DemoCase, SheetOnScreen, cell, lines_read, saved
 
@@ -30,10 +41,17 @@ class MeasureTurns(DemoCase):
         self.page.get_by_role("button", name=re.compile(words)).click()
 
     def notes(self, element: Element) -> list[str]:
-        return [line.note for line in DimensionLine.select().where(DimensionLine.element == element.id).order_by(DimensionLine.position)]
+        return [
+            line.note
+            for line in DimensionLine.select()
+            .where(DimensionLine.element == element.id)
+            .order_by(DimensionLine.position)
+        ]
 
     def net(self, element: Element, output: str) -> float:
-        return next(q.net for q in measure.element_view(self.actor, element.id).quantities if q.output == output)
+        return next(
+            q.net for q in measure.element_view(self.actor, element.id).quantities if q.output == output
+        )
 
     def test_lines_are_copied_and_moved_to_another_element(self) -> None:
         walls, page = self.open("W1"), self.page
@@ -56,7 +74,9 @@ class MeasureTurns(DemoCase):
         saved(page)
         self.assertEqual(self.notes(other), ["Between columns, all round", "Doors D1"])
         self.assertAlmostEqual(self.net(other, "area"), 2 * 40.6 * 3.6 - 2 * 2.1)
-        self.assertEqual((len(self.notes(walls)), scene.total(self.actor)), (3, total))  # W2 is not in the bill
+        self.assertEqual(
+            (len(self.notes(walls)), scene.total(self.actor)), (3, total)
+        )  # W2 is not in the bill
         # One line moved: it is there and no longer here, and the bill follows.
         cell(page, "Dimension lines of W1", "Windows F1", 1).click()
         self.turn("the line to another element")
@@ -88,8 +108,15 @@ class MeasureTurns(DemoCase):
         dialog.get_by_label("Location").select_option(label="Pump house, ground floor")
         dialog.get_by_label("copy its figures").check()
         dialog.get_by_role("button", name="Copy PF1a").click()
-        expect(page.get_by_role("complementary", name="Elements").get_by_role("link", name=re.compile("PF1a"))).to_have_count(2)
-        twin = Element.select().where(Element.project == self.project.id, Element.mark == "PF1a").order_by(Element.id.desc()).first()
+        expect(
+            page.get_by_role("complementary", name="Elements").get_by_role("link", name=re.compile("PF1a"))
+        ).to_have_count(2)
+        twin = (
+            Element.select()
+            .where(Element.project == self.project.id, Element.mark == "PF1a")
+            .order_by(Element.id.desc())
+            .first()
+        )
         self.assertNotEqual(twin.id, footing.id)
         self.assertAlmostEqual(self.net(twin, "concrete"), concrete)
         self.assertEqual(Figure.select().where(Figure.element == twin.id).count(), 1)
@@ -163,8 +190,12 @@ class MeasureTurns(DemoCase):
         # What has been measured on stays; a drawing nobody measured on goes with its sheets, and comes back.
         page.get_by_role("button", name="Sheet ▾").click()
         page.get_by_role("button", name="Delete this drawing").click()
-        expect(page.get_by_role("alert")).to_contain_text("C1, GB1, GS1, PF1 are measured on drawing FW-S-101. Delete those figures first.")
-        page.locator("[data-test=drawing-file]").set_input_files({"name": "FW-S-205.pdf", "mimeType": "application/pdf", "buffer": scene.pdf(2)})
+        expect(page.get_by_role("alert")).to_contain_text(
+            "C1, GB1, GS1, PF1 are measured on drawing FW-S-101. Delete those figures first."
+        )
+        page.locator("[data-test=drawing-file]").set_input_files(
+            {"name": "FW-S-205.pdf", "mimeType": "application/pdf", "buffer": scene.pdf(2)}
+        )
         expect(page.locator(".desk-head")).to_contain_text("FW-S-205")
         page.get_by_role("button", name="Sheet ▾").click()
         page.get_by_role("button", name="Delete this drawing").click()
@@ -179,7 +210,9 @@ class MeasureTurns(DemoCase):
 class BillAndPriceTurns(DemoCase):
     def test_adjustments_and_sections_change_names_and_places(self) -> None:
         page = self.go("/bill")
-        first, second, third = Adjustment.select().where(Adjustment.project == self.project.id).order_by(Adjustment.position)
+        first, second, third = (
+            Adjustment.select().where(Adjustment.project == self.project.id).order_by(Adjustment.position)
+        )
         page.get_by_label(f"Name of {first.name}").fill("Site overheads")
         page.keyboard.press("Enter")
         saved(page)
@@ -187,16 +220,27 @@ class BillAndPriceTurns(DemoCase):
         total = scene.total(self.actor)
         page.get_by_role("button", name=f"{third.name} earlier").click()
         saved(page)
-        names = [row.name for row in Adjustment.select().where(Adjustment.project == self.project.id).order_by(Adjustment.position)]
+        names = [
+            row.name
+            for row in Adjustment.select()
+            .where(Adjustment.project == self.project.id)
+            .order_by(Adjustment.position)
+        ]
         self.assertEqual(names, ["Site overheads", third.name, second.name])
         page.get_by_role("button", name=f"Take {third.name} off").click()
         saved(page)
         self.assertLess(scene.total(self.actor), total)
         page.get_by_role("complementary", name="Sections").get_by_role("link").first.click()
-        before = [s.id for s in Section.select().where(Section.project == self.project.id).order_by(Section.position)]
+        before = [
+            s.id
+            for s in Section.select().where(Section.project == self.project.id).order_by(Section.position)
+        ]
         page.get_by_role("button", name="section down").click()
         saved(page)
-        after = [s.id for s in Section.select().where(Section.project == self.project.id).order_by(Section.position)]
+        after = [
+            s.id
+            for s in Section.select().where(Section.project == self.project.id).order_by(Section.position)
+        ]
         self.assertEqual(after[:2], [before[1], before[0]])
 
     def test_an_item_is_deleted_by_keys_and_brought_back(self) -> None:
@@ -224,7 +268,9 @@ class BillAndPriceTurns(DemoCase):
         page.keyboard.press("Control+Delete")
         saved(page)
         self.assertEqual(Quote.select().where(Quote.resource == cement.id).count(), 2)
-        self.assertEqual(Resource.get_by_id(cement.id).price, Decimal("0.204"))  # 5.10 for 25 kg: the only one still valid
+        self.assertEqual(
+            Resource.get_by_id(cement.id).price, Decimal("0.204")
+        )  # 5.10 for 25 kg: the only one still valid
         self.assertLess(scene.total(self.actor), total)
         page.evaluate("document.activeElement.blur()")
         page.keyboard.press("Control+z")
@@ -233,8 +279,14 @@ class BillAndPriceTurns(DemoCase):
         page.get_by_label("Name of the resource").fill("Cement CEM II")
         page.keyboard.press("Enter")
         saved(page)
-        expect(page.get_by_role("complementary", name="Resources").get_by_role("link", name=re.compile("Cement CEM II"))).to_be_visible()
-        page.get_by_role("button", name="Show how this price comes about").or_(page.locator(".price button")).first.click()
+        expect(
+            page.get_by_role("complementary", name="Resources").get_by_role(
+                "link", name=re.compile("Cement CEM II")
+            )
+        ).to_be_visible()
+        page.get_by_role("button", name="Show how this price comes about").or_(
+            page.locator(".price button")
+        ).first.click()
         expect(page.get_by_role("complementary", name="Working")).to_contain_text("Cement CEM II")
         # What rates draw on stays; what nothing draws on goes.
         page.get_by_role("button", name="Delete", exact=True).click()
@@ -246,12 +298,16 @@ class BillAndPriceTurns(DemoCase):
         expect(page.get_by_label("Name of the resource")).to_have_value("Plasticiser")
         page.get_by_role("button", name="Delete", exact=True).click()
         saved(page)
-        self.assertIsNone(Resource.get_or_none(Resource.project == self.project.id, Resource.name == "Plasticiser"))
+        self.assertIsNone(
+            Resource.get_or_none(Resource.project == self.project.id, Resource.name == "Plasticiser")
+        )
 
 
 class ProjectTurns(DemoCase):
     def dialog(self) -> Locator:
-        self.page.get_by_role("banner").get_by_role("button", name=Project.get_by_id(self.project.id).name).click()
+        self.page.get_by_role("banner").get_by_role(
+            "button", name=Project.get_by_id(self.project.id).name
+        ).click()
         return self.page.get_by_role("dialog", name="The project")
 
     def test_its_client_its_price_date_and_how_it_rounds(self) -> None:

@@ -33,10 +33,17 @@ class TableKeys(DeskCase):
         return self.page.get_by_role("grid", name="Dimension lines of W1")
 
     def notes(self, element: int) -> list[str]:
-        return [line.note for line in DimensionLine.select().where(DimensionLine.element == element).order_by(DimensionLine.position, DimensionLine.id)]
+        return [
+            line.note
+            for line in DimensionLine.select()
+            .where(DimensionLine.element == element)
+            .order_by(DimensionLine.position, DimensionLine.id)
+        ]
 
     def test_moving_editing_leaving_and_clearing(self) -> None:
-        element = self.lines(("", "4", "1", "0.5", "north"), ("2", "3", "1", "0.5", "south"), ("", "2", "1", "0.5", "east"))
+        element = self.lines(
+            ("", "4", "1", "0.5", "north"), ("2", "3", "1", "0.5", "south"), ("", "2", "1", "0.5", "east")
+        )
         page = self.page
         keys = page.keyboard
         cell(page, "Dimension lines of W1", "north", 1).click()
@@ -49,7 +56,9 @@ class TableKeys(DeskCase):
         keys.type("+1")
         keys.press("Enter")
         saved(page)
-        expect(cell(page, "Dimension lines of W1", "north", 1)).to_have_text("4+1")  # a sum stays as it was typed
+        expect(cell(page, "Dimension lines of W1", "north", 1)).to_have_text(
+            "4+1"
+        )  # a sum stays as it was typed
         expect(page.locator(".quantity").first).to_contain_text("6.50 m³")
         keys.press("Shift+Enter")
         keys.press("End")
@@ -70,15 +79,27 @@ class TableKeys(DeskCase):
         keys.press("Shift+ArrowDown")
         keys.press("Delete")
         saved(page)
-        lengths = [line.length for line in DimensionLine.select().where(DimensionLine.element == element).order_by(DimensionLine.position)]
+        lengths = [
+            line.length
+            for line in DimensionLine.select()
+            .where(DimensionLine.element == element)
+            .order_by(DimensionLine.position)
+        ]
         self.assertEqual((lengths, self.notes(element)), (["", "", "2"], ["north side", "south", "east"]))
         keys.press("Control+z")
         saved(page)
-        lengths = [line.length for line in DimensionLine.select().where(DimensionLine.element == element).order_by(DimensionLine.position)]
+        lengths = [
+            line.length
+            for line in DimensionLine.select()
+            .where(DimensionLine.element == element)
+            .order_by(DimensionLine.position)
+        ]
         self.assertEqual(lengths, ["4+1", "3", "2"])
 
     def test_blocks_filled_copied_moved_and_deleted(self) -> None:
-        element = self.lines(("", "4", "1", "0.5", "a"), ("", "3", "2", "0.6", "b"), ("", "2", "3", "0.7", "c"))
+        element = self.lines(
+            ("", "4", "1", "0.5", "a"), ("", "3", "2", "0.6", "b"), ("", "2", "3", "0.7", "c")
+        )
         page, keys = self.page, self.page.keyboard
         cell(page, "Dimension lines of W1", "0.50", 2).click()
         keys.press("Shift+ArrowRight")
@@ -122,7 +143,9 @@ class TableKeys(DeskCase):
         keys.press("Alt+ArrowUp")
         saved(page)
         self.assertEqual(self.order(), {"Earth": ["Dig", "Strip"], "Concrete": ["Blinding"]})
-        page.get_by_role("complementary", name="Sections").get_by_role("link").filter(has_text="Concrete").click()
+        page.get_by_role("complementary", name="Sections").get_by_role("link").filter(
+            has_text="Concrete"
+        ).click()
         page.get_by_role("button", name="section up").click()
         saved(page)
         self.assertEqual(list(self.order()), ["Concrete", "Earth"])
@@ -143,7 +166,11 @@ class TableKeys(DeskCase):
         self.assertEqual(list(self.order()), ["Concrete", "Earth"])
 
     def order(self) -> dict[str, list[str]]:
-        sections = Section.select().where(Section.project == self.actor.project_id).order_by(Section.position, Section.id)
+        sections = (
+            Section.select()
+            .where(Section.project == self.actor.project_id)
+            .order_by(Section.position, Section.id)
+        )
         return {s.title: [i.description for i in s.items.order_by(Item.position, Item.id)] for s in sections}
 
 
@@ -155,12 +182,16 @@ class SheetKeys(DeskCase):
         self.sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
         sheets.set_scale_by_ratio(self.actor, self.sheet.id, self.sheet.version, "100")
         self.element = scene.element(self.actor, "A1", "plain-area")
-        self.figure = scene.area(self.actor, self.sheet.id, self.element, [at(2, 2), at(6, 2), at(6, 5), at(2, 5)])
+        self.figure = scene.area(
+            self.actor, self.sheet.id, self.element, [at(2, 2), at(6, 2), at(6, 5), at(2, 5)]
+        )
         self.page = self.page_of(scene.email_of(self.actor.person_id))
 
     def picked(self) -> SheetOnScreen:
         page: Page = self.page
-        page.goto(f"{self.address}/projects/{self.actor.project_id}/measure/{self.element}?sheet={self.sheet.id}")
+        page.goto(
+            f"{self.address}/projects/{self.actor.project_id}/measure/{self.element}?sheet={self.sheet.id}"
+        )
         lines_read(page)
         page.get_by_role("button", name="Sheet ▾").click()
         page.get_by_role("button", name="Show the whole sheet").click()
@@ -171,7 +202,10 @@ class SheetKeys(DeskCase):
         return sheet
 
     def corners(self) -> list[tuple[float, float]]:
-        return [((c[0] - 150) / METRE, (c[1] - 120) / METRE) for c in Figure.get_by_id(self.figure).geometry["outline"]]
+        return [
+            ((c[0] - 150) / METRE, (c[1] - 120) / METRE)
+            for c in Figure.get_by_id(self.figure).geometry["outline"]
+        ]
 
     def net(self) -> float:
         return float(measure.element_view(self.actor, self.element).quantities[0].net)
@@ -219,7 +253,9 @@ class SheetKeys(DeskCase):
         keys.type("3@0")
         keys.press("Enter")
         saved(self.page)
-        self.assertEqual([(round(x, 4), round(y, 4)) for x, y in self.corners()], [(5, 2), (9, 2), (9, 5), (5, 5)])
+        self.assertEqual(
+            [(round(x, 4), round(y, 4)) for x, y in self.corners()], [(5, 2), (9, 2), (9, 5), (5, 5)]
+        )
         lines_read(self.page).focus()
         keys.press("d")
         sheet.click(at(5, 2))

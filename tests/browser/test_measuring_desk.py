@@ -32,7 +32,13 @@ def plan() -> bytes:
     """Strip footings 0.6 wide round 12.0 × 8.0 with a partition at 5.0, a slab inside, six columns; drawn on centre lines."""
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(WIDE, HIGH), invariant=1)
-    for a, b in (((0, 0), (12, 0)), ((12, 0), (12, 8)), ((12, 8), (0, 8)), ((0, 8), (0, 0)), ((5, 0), (5, 8))):
+    for a, b in (
+        ((0, 0), (12, 0)),
+        ((12, 0), (12, 8)),
+        ((12, 8), (0, 8)),
+        ((0, 8), (0, 0)),
+        ((5, 0), (5, 8)),
+    ):
         canvas.line(*on(a), *on(b))
     for x in (2.0, 4.0, 8.0):
         for y in (2.0, 6.0):
@@ -59,7 +65,9 @@ class MeasuringDesk(DeskCase):
         self.price_and_print(page)
 
     def bring_in(self, page: Page) -> None:
-        page.locator("[data-test=drawing-file]").set_input_files({"name": "VH-01.pdf", "mimeType": "application/pdf", "buffer": plan()})
+        page.locator("[data-test=drawing-file]").set_input_files(
+            {"name": "VH-01.pdf", "mimeType": "application/pdf", "buffer": plan()}
+        )
         page.get_by_label("Ratio").fill("50")
         page.keyboard.press("Enter")
         saved(page)
@@ -133,7 +141,11 @@ class MeasuringDesk(DeskCase):
         page.get_by_role("tab", name="Dimension sheet").click()
         told = page.locator(".quantity")
         # 48 × 0.6 × 0.3; the trench 48 × (0.6 + 2 × 0.1 + 2 × 0.3), 1.0 deep and 0.2 below.
-        for label, amount in (("Concrete", "8.64 m³"), ("Excavation 0 to 1 m", "67.20 m³"), ("Excavation 1 to 2 m", "13.44 m³")):
+        for label, amount in (
+            ("Concrete", "8.64 m³"),
+            ("Excavation 0 to 1 m", "67.20 m³"),
+            ("Excavation 1 to 2 m", "13.44 m³"),
+        ):
             expect(told.filter(has_text=label).first).to_contain_text(amount)
 
     def slab_and_columns(self, page: Page) -> None:
@@ -168,9 +180,13 @@ class MeasuringDesk(DeskCase):
         page.get_by_label("Number of copies").fill("2")
         page.keyboard.press("Enter")
         saved(page)
-        expect(page.get_by_role("grid", name="Dimension lines of C1").get_by_role("row")).to_have_count(1 + 3 + 1)
+        expect(page.get_by_role("grid", name="Dimension lines of C1").get_by_role("row")).to_have_count(
+            1 + 3 + 1
+        )
         page.keyboard.press("Control+z")
-        expect(page.get_by_role("grid", name="Dimension lines of C1").get_by_role("row")).to_have_count(1 + 1 + 1)
+        expect(page.get_by_role("grid", name="Dimension lines of C1").get_by_role("row")).to_have_count(
+            1 + 1 + 1
+        )
 
     def walls_from_a_spreadsheet(self, page: Page) -> None:
         self.new_element(page, "W1", "Blockwork")
@@ -199,8 +215,17 @@ class MeasuringDesk(DeskCase):
     def price_and_print(self, page: Page) -> None:
         element = measure.locations(self.actor)[0].elements[0]
         measure.link_to_bill(self.actor, element.id)
-        rate = scene.build_up(self.actor, "Placed", "m³", [{"resource": scene.resource(self.actor, "Ready mix", "material", "m³", "110.00")}])
-        item = Item.get((Item.project == self.actor.project_id) & Item.description.contains("strip footings") & (Item.unit == "m³"))
+        rate = scene.build_up(
+            self.actor,
+            "Placed",
+            "m³",
+            [{"resource": scene.resource(self.actor, "Ready mix", "material", "m³", "110.00")}],
+        )
+        item = Item.get(
+            (Item.project == self.actor.project_id)
+            & Item.description.contains("strip footings")
+            & (Item.unit == "m³")
+        )
         bill.change_item(self.actor, item.id, item.version, {"build_up": rate})
         page.get_by_role("link", name="Bill").click()
         cell(page, "Bill of quantities", "type a description", 1).click()
@@ -223,7 +248,13 @@ class MeasuringDesk(DeskCase):
         expect(page.locator("[data-test=bill-total]")).to_contain_text(f"{total:,.2f}".replace(",", "\u00a0"))
         page.get_by_role("link", name="Issue").click()
         text = self.pdf(page, "Bill as PDF")
-        for words in ("Valve house", "Testing of the formation (provisional sum)", "Collection", "950.40", f"{total:,.2f}".replace(",", " ")):
+        for words in (
+            "Valve house",
+            "Testing of the formation (provisional sum)",
+            "Collection",
+            "950.40",
+            f"{total:,.2f}".replace(",", " "),
+        ):
             self.assertIn(words, text)
         self.assertIn("facing, short", self.pdf(page, "Dimension sheets as PDF"))
 
@@ -250,7 +281,11 @@ class Shelf(DeskCase):
         page.get_by_label("Name of a new shelf").fill("Marl Valley roads")
         page.keyboard.press("Enter")
         page.get_by_label("Put on a shelf").select_option(label="Marl Valley roads")
-        second = Actor(actor.person_id, scene.projects.new_project(actor.person_id, "Second", "", "EUR", scene.PRICE_DATE).id, "owner")
+        second = Actor(
+            actor.person_id,
+            scene.projects.new_project(actor.person_id, "Second", "", "EUR", scene.PRICE_DATE).id,
+            "owner",
+        )
         page.goto(f"{self.address}/projects/{second.project_id}/make-ups")
         page.locator("summary").filter(has_text="Marl Valley roads").click()
         page.get_by_role("button", name="take", exact=True).click()

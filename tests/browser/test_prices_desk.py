@@ -50,7 +50,12 @@ class Prices(DeskCase):
         expect(cell(page, table, "Marl pits", 4)).to_have_text("30.00")
         self.quote(page, table, "Sill quarry", "45.00", "m³", "1")
         big, basis = page.locator(".price .big"), page.get_by_label("Price basis")
-        for chosen, price in (("lowest", "30.00"), ("mean", "36.00"), ("median", "33.00"), ("latest", "45.00")):
+        for chosen, price in (
+            ("lowest", "30.00"),
+            ("mean", "36.00"),
+            ("median", "33.00"),
+            ("latest", "45.00"),
+        ):
             basis.select_option(chosen)
             saved(page)
             expect(big).to_have_text(price)
@@ -64,7 +69,13 @@ class Prices(DeskCase):
         own = Resource.get((Resource.project == self.actor.project_id) & (Resource.name == "Washed sand"))
         rate = scene.build_up(self.actor, "Blinding sand", "m²", [{"resource": own.id, "quantity": "0.1"}])
         section = scene.id_of(bill.add_section(self.actor, "Sand"))
-        made = scene.id_of(bill.add_item(self.actor, section, {"description": "Blinding", "unit": "m²", "typed_quantity": "200", "typed_reason": "sketch"}))
+        made = scene.id_of(
+            bill.add_item(
+                self.actor,
+                section,
+                {"description": "Blinding", "unit": "m²", "typed_quantity": "200", "typed_reason": "sketch"},
+            )
+        )
         item = Item.get_by_id(made)
         bill.change_item(self.actor, made, item.version, {"build_up": rate})
         page.reload()
@@ -84,7 +95,9 @@ class Prices(DeskCase):
         for supplier, price in (("Ashby", "0.20"), ("Brook", "0.21"), ("Crane", "0.22"), ("Dunmore", "2.10")):
             self.quote(page, table, supplier, price, "kg", "1")
         expect(page.locator(".price .found").first).to_contain_text("Dunmore")
-        expect(page.get_by_role("button", name=re.compile("^Checks"))).to_have_text(re.compile(r"Checks\s+\d"))
+        expect(page.get_by_role("button", name=re.compile("^Checks"))).to_have_text(
+            re.compile(r"Checks\s+\d")
+        )
         cell(page, table, "Dunmore", 1).click()
         page.keyboard.type("twenty one")
         page.keyboard.press("Enter")
@@ -108,11 +121,17 @@ class Prices(DeskCase):
         cell(page, table, "Ashby", 1).click()
         expect(page.get_by_placeholder("quotation number, e-mail, price list")).to_have_value("")
         cell(page, table, "Dunmore", 1).click()
-        expect(page.get_by_placeholder("quotation number, e-mail, price list")).to_have_value("letter of 3 October")
+        expect(page.get_by_placeholder("quotation number, e-mail, price list")).to_have_value(
+            "letter of 3 October"
+        )
 
     def test_a_resource_is_found_as_one_types(self) -> None:
         page = self.page
-        for name, kind, unit in (("Mason", "labour", "h"), ("Mixer 300 l", "plant", "h"), ("Masonry sand", "material", "m³")):
+        for name, kind, unit in (
+            ("Mason", "labour", "h"),
+            ("Mixer 300 l", "plant", "h"),
+            ("Masonry sand", "material", "m³"),
+        ):
             self.resource(page, name, kind, unit)
         links = page.get_by_role("complementary", name="Resources").get_by_role("link")
         expect(links).to_have_count(3)

@@ -23,7 +23,9 @@ class RatesAndBill(DemoCase):
         cell(page, table, row, column).click()
         page.keyboard.press("F2")
         box = page.get_by_role("combobox", name=name)
-        box.select_option(label=box.locator("option").filter(has_text=re.compile(f"^{words}")).first.inner_text())
+        box.select_option(
+            label=box.locator("option").filter(has_text=re.compile(f"^{words}")).first.inner_text()
+        )
         saved(page)
 
     def test_a_gang_and_a_percentage_are_built_into_a_rate(self) -> None:
@@ -51,11 +53,18 @@ class RatesAndBill(DemoCase):
         saved(page)
         # Labour is 50.63 + 28.63 = 79.26; a tenth of it 7.93; 76.43 + 59.16 + 7.93.
         expect(cell(page, table, "Net rate", 8)).to_have_text("143.51")
-        self.assertEqual(BuildUp.get((BuildUp.project == self.project.id) & (BuildUp.name == "Blockwork 140 in walls")).rate, Decimal("143.51"))
+        self.assertEqual(
+            BuildUp.get(
+                (BuildUp.project == self.project.id) & (BuildUp.name == "Blockwork 140 in walls")
+            ).rate,
+            Decimal("143.51"),
+        )
         # A gang can't be taken away while a rate draws on it.
         page.get_by_role("link", name=re.compile("^Drainage gang")).click()
         page.get_by_role("button", name="Delete", exact=True).click()
-        expect(page.get_by_role("alert")).to_contain_text("“Drainage gang” is a line of “Blockwork 140 in walls”")
+        expect(page.get_by_role("alert")).to_contain_text(
+            "“Drainage gang” is a line of “Blockwork 140 in walls”"
+        )
 
     def test_sums_stand_apart_and_adjustments_keep_their_order(self) -> None:
         page = self.go("/bill")
@@ -174,7 +183,9 @@ class ChecksAndHistories(DemoCase):
         page.keyboard.press("Enter")
         expect(page).not_to_have_url(re.compile(rf"/measure/{element}\b"))
         expect(page.get_by_role("grid", name="Dimension lines of L2")).to_contain_text("Windows F1")
-        self.assertEqual(DimensionLine.select().where(DimensionLine.element == self.own(Element, mark="L2")).count(), 2)
+        self.assertEqual(
+            DimensionLine.select().where(DimensionLine.element == self.own(Element, mark="L2")).count(), 2
+        )
 
     def test_a_make_up_being_written_outlasts_what_a_colleague_changes(self) -> None:
         made = makeups.add_makeup(self.actor, SOURCE)
@@ -210,9 +221,18 @@ class BillAtWork(DemoCase):
         viewer = scene.person("Guest Reader")
         projects.share(self.actor, scene.email_of(viewer), "viewer")
         page = self.page_of(scene.email_of(viewer))
-        for path, gone in (("/bill", "Add"), ("/rates", "New gang"), ("/prices", "New resource"), ("/measure", "New element"), ("/make-ups", "Start empty")):
+        for path, gone in (
+            ("/bill", "Add"),
+            ("/rates", "New gang"),
+            ("/prices", "New resource"),
+            ("/measure", "New element"),
+            ("/make-ups", "Start empty"),
+        ):
             page.goto(f"{self.address}/projects/{self.project.id}{path}")
             expect(page.locator("[data-test=bill-total]")).to_have_text(re.compile(r"\d"))
             expect(page.get_by_role("button", name=gone, exact=True)).to_have_count(0)
-        self.assertEqual(rates.build_up_view(self.actor, self.own(BuildUp, name="Slab power floated")).rate, Decimal("1.42"))
+        self.assertEqual(
+            rates.build_up_view(self.actor, self.own(BuildUp, name="Slab power floated")).rate,
+            Decimal("1.42"),
+        )
         self.assertEqual(Project.get_by_id(self.project.id).bill_total, Decimal("93558.51"))

@@ -96,7 +96,9 @@ class SheetTools(DeskCase):
         saved(page)
         arc = Figure.select().order_by(Figure.id.desc()).get()
         self.assertEqual(sum(1 for corner in arc.geometry["outline"] if len(corner) > 2 and corner[2]), 1)
-        self.assertAlmostEqual(self.net(element), math.pi * 1.5**2 + 12 + math.pi * 2, delta=0.15)  # the pointer stops at whole pixels
+        self.assertAlmostEqual(
+            self.net(element), math.pi * 1.5**2 + 12 + math.pi * 2, delta=0.15
+        )  # the pointer stops at whole pixels
         # What can't be measured is refused with the place, and nothing is kept of it.
         before = self.lines(element)
         sheet = self.whole(page)
@@ -139,7 +141,10 @@ class SheetTools(DeskCase):
 
     def test_counts_and_runs_take_back_and_leave(self) -> None:
         self.scaled()
-        number, run = scene.element(self.actor, "N1", "plain-number"), scene.element(self.actor, "R1", "plain-length")
+        number, run = (
+            scene.element(self.actor, "N1", "plain-number"),
+            scene.element(self.actor, "R1", "plain-length"),
+        )
         page, sheet = self.page, self.desk(number)
         page.keyboard.press("c")
         for x in (2, 5, 8):

@@ -38,7 +38,11 @@ class Views(DemoCase):
             expect(page.get_by_text(shows).first).to_be_visible()
             page.wait_for_timeout(300)
             found = page.evaluate(AXE + "; axe.run({resultTypes: ['violations']})")
-            serious = [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"] if v["impact"] in ("serious", "critical")]
+            serious = [
+                f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+                for v in found["violations"]
+                if v["impact"] in ("serious", "critical")
+            ]
             self.assertEqual(serious, [], path)
 
     def test_nothing_runs_off_the_page_from_1100_to_2560_wide(self) -> None:
@@ -47,9 +51,13 @@ class Views(DemoCase):
             for path, shows in self.addresses().items():
                 page = self.go(path)
                 expect(page.get_by_text(shows).first).to_be_visible()
-                over = page.evaluate("() => document.documentElement.scrollWidth - document.documentElement.clientWidth")
+                over = page.evaluate(
+                    "() => document.documentElement.scrollWidth - document.documentElement.clientWidth"
+                )
                 self.assertEqual(over, 0, f"{path} at {width}")
-                right = page.evaluate("() => Math.max(...[...document.querySelectorAll('header *, footer *')].map(e => e.getBoundingClientRect().right))")
+                right = page.evaluate(
+                    "() => Math.max(...[...document.querySelectorAll('header *, footer *')].map(e => e.getBoundingClientRect().right))"
+                )
                 self.assertLessEqual(right, width, f"the head or foot of {path} at {width}")
 
     def test_a_number_is_walked_by_its_address_alone(self) -> None:
@@ -72,14 +80,18 @@ class Views(DemoCase):
         page.get_by_label("Price basis").select_option("lowest")
         expect(page.locator(".price")).to_contain_text("0.204")
         page.get_by_role("button", name="Delete", exact=True).click()
-        expect(page.get_by_role("alert")).to_contain_text("Cement is used in “Concrete C30/37, mixed on site”")
+        expect(page.get_by_role("alert")).to_contain_text(
+            "Cement is used in “Concrete C30/37, mixed on site”"
+        )
 
     def test_an_input_refused_keeps_what_was_typed_and_a_good_one_moves_the_bars(self) -> None:
         page = self.go(f"/measure/{self.own(Element, mark='PF2')}")
         page.get_by_role("tab", name="Make-up").click()
         page.get_by_label(re.compile(r"^Blinding\smm")).fill("-50")
         page.keyboard.press("Tab")
-        expect(page.get_by_role("alert")).to_contain_text("Blinding must be not below zero; “-50” is below it.")
+        expect(page.get_by_role("alert")).to_contain_text(
+            "Blinding must be not below zero; “-50” is below it."
+        )
         expect(page.get_by_label(re.compile(r"^Blinding\smm"))).to_have_value("-50")
         bars = page.locator(".quantity").filter(has_text="Bars")
         expect(bars).to_contain_text("386 kg")
@@ -173,7 +185,9 @@ class Views(DemoCase):
         self.assertEqual(content, self.content)
         page.goto(f"{self.address}/projects")
         chosen = page.locator("[data-test=project-file]")
-        chosen.set_input_files({"name": "x.json", "mimeType": "application/json", "buffer": b'{"format": "other"}'})
+        chosen.set_input_files(
+            {"name": "x.json", "mimeType": "application/json", "buffer": b'{"format": "other"}'}
+        )
         expect(page.get_by_role("alert")).to_contain_text("The file is not a project of Sand Scale")
         chosen.set_input_files({"name": "project.json", "mimeType": "application/json", "buffer": content})
         expect(page).to_have_url(re.compile(r"/projects/\d+/sheets"))

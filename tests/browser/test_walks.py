@@ -37,7 +37,12 @@ class Walks(DemoCase):
         self.step("Block 390")
         expect(page).to_have_url(re.compile("/prices/"))
         expect(page.get_by_label("Name of the resource")).to_have_value("Block 390 × 190 × 140")
-        quote = page.get_by_role("grid", name="Quotes for Block 390 × 190 × 140").get_by_role("row").filter(has_text="used").first
+        quote = (
+            page.get_by_role("grid", name="Quotes for Block 390 × 190 × 140")
+            .get_by_role("row")
+            .filter(has_text="used")
+            .first
+        )
         quote.get_by_role("gridcell").nth(1).click()
         self.head("^Quote of")
         # And back: to the resource, the rate, the item.
@@ -54,7 +59,9 @@ class Walks(DemoCase):
 
     def test_from_an_amount_to_the_drawing_and_back(self) -> None:
         page = self.go("/bill")
-        item = Item.get((Item.project == self.project.id) & Item.description.contains("ground slab") & (Item.unit == "m³"))
+        item = Item.get(
+            (Item.project == self.project.id) & Item.description.contains("ground slab") & (Item.unit == "m³")
+        )
         cell(page, BILL, item.description, 5).click()
         self.step("Quantity")
         self.head("^Quantity")
@@ -87,7 +94,9 @@ class Rates(DemoCase):
         cell(self.page, table, "pick a resource", 0).click()
         self.page.keyboard.press("F2")
         box = self.page.get_by_role("combobox", name="Resource")
-        box.select_option(label=box.locator("option").filter(has_text=re.compile(f"^{words}")).first.inner_text())
+        box.select_option(
+            label=box.locator("option").filter(has_text=re.compile(f"^{words}")).first.inner_text()
+        )
 
     def test_a_rate_nests_another_and_never_itself(self) -> None:
         page = self.go("/rates")
@@ -120,7 +129,9 @@ class Rates(DemoCase):
         expect(cell(page, bed, "Net rate", 8)).to_have_text("7.48")  # 0.25 h + 10 % at 27.20
         # Round in a circle: refused with the way round.
         self.pick(bed, "Paving on mortar")
-        expect(page.get_by_role("alert")).to_contain_text(re.compile("Mortar bed.*Paving on mortar|Paving on mortar.*Mortar bed"))
+        expect(page.get_by_role("alert")).to_contain_text(
+            re.compile("Mortar bed.*Paving on mortar|Paving on mortar.*Mortar bed")
+        )
         page.get_by_role("link", name=re.compile("^Paving on mortar")).click()
         expect(cell(page, table, "Net rate", 8)).to_have_text("14.28")
         cell(page, table, "Mortar bed", 2).click()

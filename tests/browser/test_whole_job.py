@@ -43,9 +43,13 @@ class WholeJob(DeskCase):
 
     def bring_in_and_scale(self, page: Page) -> None:
         chosen = page.locator("[data-test=drawing-file]")
-        chosen.set_input_files({"name": "notes.pdf", "mimeType": "application/pdf", "buffer": b"not a drawing"})
+        chosen.set_input_files(
+            {"name": "notes.pdf", "mimeType": "application/pdf", "buffer": b"not a drawing"}
+        )
         expect(page.get_by_role("alert")).to_contain_text("“notes.pdf” is not a PDF, PNG, JPEG or TIFF.")
-        chosen.set_input_files({"name": "FW-S-101.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing()})
+        chosen.set_input_files(
+            {"name": "FW-S-101.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing()}
+        )
         expect(page.get_by_text("This sheet has no scale yet")).to_be_visible()
         page.get_by_label("Ratio").fill("0")
         page.keyboard.press("Enter")
@@ -103,10 +107,17 @@ class WholeJob(DeskCase):
         type_row(page, "0.50")
         saved(page)
         expect(cell(page, "Dimension lines of PF2", "FW-S-101", 4)).to_have_text("6.48")
-        for label, amount in (("Concrete", "6.48 m³"), ("Formwork to sides", "14.40 m²"), ("Blinding", "0.80 m³"), ("Bars", "386 kg")):
+        for label, amount in (
+            ("Concrete", "6.48 m³"),
+            ("Formwork to sides", "14.40 m²"),
+            ("Blinding", "0.80 m³"),
+            ("Bars", "386 kg"),
+        ):
             expect(page.locator(".quantity").filter(has_text=label)).to_contain_text(amount)
         page.get_by_role("button", name="Into the bill").click()
-        expect(page.locator(".quantity").filter(has_text="Bars").get_by_role("button", name="item")).to_be_visible()
+        expect(
+            page.locator(".quantity").filter(has_text="Bars").get_by_role("button", name="item")
+        ).to_be_visible()
 
     def measure_the_slab(self, page: Page) -> None:
         self.new_element(page, "GS1", "Ground slab", "Plain, m³")
@@ -150,7 +161,11 @@ class WholeJob(DeskCase):
 
     def price_and_build_up(self, page: Page) -> None:
         page.get_by_role("link", name="Prices").click()
-        for name, kind, unit, price in (("Labourer", "labour", "h", "27.20"), ("Cement", "material", "kg", "0.214"), ("Aggregate", "material", "m³", "34.00")):
+        for name, kind, unit, price in (
+            ("Labourer", "labour", "h", "27.20"),
+            ("Cement", "material", "kg", "0.214"),
+            ("Aggregate", "material", "m³", "34.00"),
+        ):
             page.get_by_role("button", name="New resource").first.click()
             page.get_by_label("Name", exact=True).fill(name)
             page.get_by_label("Kind").select_option(kind)
@@ -182,7 +197,9 @@ class WholeJob(DeskCase):
         for source, quantity in lines:
             cell(page, table, "pick a resource", 0).click()
             page.keyboard.press("F2")
-            page.get_by_role("combobox", name="Resource").select_option(label=page.locator("option").filter(has_text=re.compile(f"^{source}[ ,]")).inner_text())
+            page.get_by_role("combobox", name="Resource").select_option(
+                label=page.locator("option").filter(has_text=re.compile(f"^{source}[ ,]")).inner_text()
+            )
             saved(page)
             cell(page, table, source, 2).click()
             type_row(page, quantity)
@@ -201,7 +218,9 @@ class WholeJob(DeskCase):
         page.get_by_label("Profit percent").fill("5")
         page.keyboard.press("Tab")
         saved(page)
-        expect(cell(page, "Bill of quantities", "Concrete C30/37 in pad footings", 5)).to_have_text("1\u00a0128.56")
+        expect(cell(page, "Bill of quantities", "Concrete C30/37 in pad footings", 5)).to_have_text(
+            "1\u00a0128.56"
+        )
 
     def walk_back(self, page: Page) -> None:
         working = page.get_by_role("complementary", name="Working")
@@ -247,7 +266,10 @@ class WholeJob(DeskCase):
             path = Path(folder) / "bill.xlsx"
             download.value.save_as(path)
             formulas, values = load_workbook(path)["Bill"], load_workbook(path, data_only=True)["Bill"]
-        rows = {row[1].value: (row, [c.value for c in shown]) for row, shown in zip(formulas.iter_rows(min_row=5), values.iter_rows(min_row=5), strict=True)}
+        rows = {
+            row[1].value: (row, [c.value for c in shown])
+            for row, shown in zip(formulas.iter_rows(min_row=5), values.iter_rows(min_row=5), strict=True)
+        }
         row, shown = rows["Concrete C30/37 in pad footings"]
         self.assertEqual(shown[2:6], ["m³", 6.48, 174.16, 1128.56])
         self.assertRegex(row[3].value, r"^=ROUND\(Dimensions!")
@@ -258,7 +280,9 @@ class WholeJob(DeskCase):
         overheads = round(items * 0.085 + 1e-9, 2)
         total = round(items + overheads + round((items + overheads) * 0.05 + 1e-9, 2), 2)
         self.assertAlmostEqual(rows["Total, EUR"][1][5], total, delta=0.011)
-        self.assertEqual(float(Project.select().order_by(Project.id.desc()).get().bill_total), rows["Total, EUR"][1][5])
+        self.assertEqual(
+            float(Project.select().order_by(Project.id.desc()).get().bill_total), rows["Total, EUR"][1][5]
+        )
 
 
 class TwoPeople(DeskCase):
@@ -284,7 +308,9 @@ class TwoPeople(DeskCase):
         one.keyboard.press("Escape")
         expect(dialog).not_to_be_visible()
         expect(cell(one, table, "typed", 2)).to_have_text("2.40")
-        expect(cell(one, table, "typed", 2)).to_have_attribute("title", re.compile("Someone changed this dimension line"))
+        expect(cell(one, table, "typed", 2)).to_have_attribute(
+            "title", re.compile("Someone changed this dimension line")
+        )
         cell(one, table, "typed", 2).click()
         one.keyboard.press("F2")
         one.keyboard.press("Enter")
@@ -337,8 +363,15 @@ class Typing(DeskCase):
         page.goto(f"{self.address}/projects/{owner.project_id}/measure/{element}")
         cell(page, "Dimension lines of K1", "type or draw", 0).click()
         network = page.context.new_cdp_session(page)
-        network.send("Network.emulateNetworkConditions", {"offline": False, "latency": 250, "downloadThroughput": -1, "uploadThroughput": -1})
-        typed = [("2", "10.0", "0.60", "0.30", "first run"), ("3/4/", "5.25", "0.60", "0.30", "second"), ("", "1.5", "0.75", "250mm", "third")]
+        network.send(
+            "Network.emulateNetworkConditions",
+            {"offline": False, "latency": 250, "downloadThroughput": -1, "uploadThroughput": -1},
+        )
+        typed = [
+            ("2", "10.0", "0.60", "0.30", "first run"),
+            ("3/4/", "5.25", "0.60", "0.30", "second"),
+            ("", "1.5", "0.75", "250mm", "third"),
+        ]
         for row in typed:
             for text in row:
                 for letter in text:
@@ -348,10 +381,15 @@ class Typing(DeskCase):
             page.keyboard.press("Enter")
             page.wait_for_timeout(60)
         expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible(timeout=60_000)
-        kept = [(line.times, line.length, line.width, line.height, line.note) for line in measure.element_view(owner, element).lines]
+        kept = [
+            (line.times, line.length, line.width, line.height, line.note)
+            for line in measure.element_view(owner, element).lines
+        ]
         self.assertEqual(kept, typed)
 
-    def test_the_screen_says_when_the_server_is_away_keeps_what_was_typed_and_recovers_by_itself(self) -> None:
+    def test_the_screen_says_when_the_server_is_away_keeps_what_was_typed_and_recovers_by_itself(
+        self,
+    ) -> None:
         owner = scene.project()
         element, _ = scene.pf2(owner)
         page = self.page_of(scene.email_of(owner.person_id))
@@ -362,7 +400,9 @@ class Typing(DeskCase):
         expect(page.get_by_role("status").filter(has_text="no server")).to_be_visible()
         width.click()
         type_row(page, "2.00")
-        expect(page.get_by_role("alert").first).to_contain_text("The server can’t be reached. What you typed is kept")
+        expect(page.get_by_role("alert").first).to_contain_text(
+            "The server can’t be reached. What you typed is kept"
+        )
         expect(width).to_have_text("2.00")
         page.unroute("**/api/**")
         saved(page)
@@ -389,7 +429,10 @@ class Typing(DeskCase):
         page.evaluate("text => navigator.clipboard.writeText(text)", text)
         page.keyboard.press("Control+v")
         expect(grid.get_by_role("row")).to_have_count(1 + 3 + 1)
-        self.assertEqual(Change.select().where(Change.project == owner.project_id).order_by(Change.id.desc()).get().label, "K1: 2 lines changed")
+        self.assertEqual(
+            Change.select().where(Change.project == owner.project_id).order_by(Change.id.desc()).get().label,
+            "K1: 2 lines changed",
+        )
         expect(page.locator(".quantity b")).to_have_text("5.94")  # 3.60 + 2.70 − 0.36
         cell(page, "Dimension lines of K1", "first run", 5).click()
         page.keyboard.press("Shift+ArrowDown")

@@ -27,8 +27,19 @@ SIZES = ("8", "10", "12", "16", "20", "25", "32", "40")
 def bars(draw: st.DrawFn) -> BarLine:
     """A bar of any shape and size with legs that are long enough to be bent."""
     shape = SHAPES[draw(st.sampled_from(sorted(SHAPES)))]
-    legs = {leg: float(draw(st.integers(1, 30))) if leg in shape.numbers else draw(st.integers(400, 3000)) / 1000 for leg in shape.legs}
-    return BarLine("E1", draw(st.uuids()).hex, draw(st.sampled_from(SIZES)), draw(st.integers(0, 20)), draw(st.integers(0, 40)), shape.code, legs)
+    legs = {
+        leg: float(draw(st.integers(1, 30))) if leg in shape.numbers else draw(st.integers(400, 3000)) / 1000
+        for leg in shape.legs
+    }
+    return BarLine(
+        "E1",
+        draw(st.uuids()).hex,
+        draw(st.sampled_from(SIZES)),
+        draw(st.integers(0, 20)),
+        draw(st.integers(0, 40)),
+        shape.code,
+        legs,
+    )
 
 
 def turns(points: list[tuple[float, float]]) -> list[float]:
@@ -46,14 +57,20 @@ class AnySchedule(unittest.TestCase):
     def test_the_mass_is_the_sum_of_the_bars_whichever_way_it_is_added(self, lines: list[BarLine]) -> None:
         for rules in built_in_detailing().values():
             known = set(rules.bars)
-            read = [replace(line, size=line.size if line.size in known else sorted(known)[0]) for line in lines]
+            read = [
+                replace(line, size=line.size if line.size in known else sorted(known)[0]) for line in lines
+            ]
             worked = schedule(read, rules)
             self.assertAlmostEqual(worked.mass, sum(size.mass for size in worked.sizes), places=6)
-            self.assertEqual(sum(size.number for size in worked.sizes), sum(line.members * line.each for line in read))
+            self.assertEqual(
+                sum(size.number for size in worked.sizes), sum(line.members * line.each for line in read)
+            )
             for line, bar in zip(worked.lines, read, strict=True):
                 if bar.size.isdigit():  # inch sizes have the masses of their standard
                     steel = math.pi / 4 * diameter(bar.size) ** 2 * 7850
-                    self.assertAlmostEqual(line.mass, bar.members * bar.each * line.cut_length * steel, places=6)
+                    self.assertAlmostEqual(
+                        line.mass, bar.members * bar.each * line.cut_length * steel, places=6
+                    )
                 self.assertAlmostEqual(line.length, line.total * line.cut_length, places=9)
                 self.assertEqual(line.working.value, line.cut_length)
                 # Rounded up by less than one step, never down.
@@ -71,7 +88,9 @@ class AnySchedule(unittest.TestCase):
             if leg in shape.numbers or (leg in ("R", "C") and "R" in shape.legs):
                 continue  # the radius of a bend of its own isn't a length of bar
             longer = replace(bar, legs={**bar.legs, leg: bar.legs[leg] + more / 1000})
-            self.assertGreaterEqual(schedule([longer], standard()).lines[0].cut_length, before, f"{bar.shape} {leg}")
+            self.assertGreaterEqual(
+                schedule([longer], standard()).lines[0].cut_length, before, f"{bar.shape} {leg}"
+            )
 
     def test_cut_lengths_are_the_length_of_the_axis_of_the_bent_bar(self) -> None:
         checked: set[str] = set()
@@ -85,7 +104,11 @@ class AnySchedule(unittest.TestCase):
                 legs = {leg: 0.9 + 0.17 * at for at, leg in enumerate(shape.legs)}
                 points: list[Any] = list(shape.points(legs, d, r))
                 corners = turns(points)
-                if not corners or any(abs(abs(turn) - math.pi / 2) > 0.01 for turn in corners) or len({turn > 0 for turn in corners}) > 1:
+                if (
+                    not corners
+                    or any(abs(abs(turn) - math.pi / 2) > 0.01 for turn in corners)
+                    or len({turn > 0 for turn in corners}) > 1
+                ):
                     continue  # outside dimensions are measured to outside corners only where every bend turns one way
                 sharp = sum(math.dist(a, b) for a, b in pairwise(points))
                 axis = sharp - sum(2 * (r + d) * math.tan(abs(t) / 2) - abs(t) * (r + d / 2) for t in corners)
@@ -93,7 +116,9 @@ class AnySchedule(unittest.TestCase):
                 if worked.findings:
                     continue  # legs that don't go together
                 formula = worked.working.parts[0].value
-                self.assertAlmostEqual(formula, axis, delta=len(corners) * 0.35 * d, msg=f"shape {code}, {size} mm")
+                self.assertAlmostEqual(
+                    formula, axis, delta=len(corners) * 0.35 * d, msg=f"shape {code}, {size} mm"
+                )
                 checked.add(code)
         self.assertLessEqual({"11", "21"}, checked)
         self.assertGreaterEqual(len(checked), 4, checked)

@@ -12,7 +12,21 @@ from sandscale.core.bars.cutting import CutPlan, cut_from_stock
 from sandscale.core.refusals import BadEntry
 
 # The paper-roll instance common in operations research texts: 13 widths from rolls of 5600, optimum 73 rolls.
-ROLLS = {1.380: 22, 1.520: 25, 1.560: 12, 1.710: 14, 1.820: 18, 1.880: 18, 1.930: 20, 2.000: 10, 2.050: 12, 2.100: 14, 2.140: 16, 2.150: 18, 2.200: 20}
+ROLLS = {
+    1.380: 22,
+    1.520: 25,
+    1.560: 12,
+    1.710: 14,
+    1.820: 18,
+    1.880: 18,
+    1.930: 20,
+    2.000: 10,
+    2.050: 12,
+    2.100: 14,
+    2.140: 16,
+    2.150: 18,
+    2.200: 20,
+}
 
 
 class PublishedInstances(unittest.TestCase):
@@ -43,7 +57,11 @@ class Plans(unittest.TestCase):
         self.assertGreaterEqual(plan.bound, plan.demand - 1e-6)
 
     @settings(deadline=None, max_examples=30)
-    @given(st.dictionaries(st.integers(200, 6000).map(lambda mm: mm / 1000), st.integers(0, 12), min_size=1, max_size=6))
+    @given(
+        st.dictionaries(
+            st.integers(200, 6000).map(lambda mm: mm / 1000), st.integers(0, 12), min_size=1, max_size=6
+        )
+    )
     def test_every_plan_covers_its_demand_and_no_more(self, wanted: dict[float, int]) -> None:
         self.check(wanted, cut_from_stock(wanted, [12.0, 6.0]))
 

@@ -80,22 +80,39 @@ class EveryCaution(unittest.TestCase):
     def test_each_is_given_and_not_a_step_before(self) -> None:
         for makeup, words, over, bring, under, leave in CASES:
             with self.subTest(makeup, caution=words):
-                self.assertTrue(any(said.startswith(words) for said in says(makeup, [Line(1, *over)], bring)), says(makeup, [Line(1, *over)], bring))
-                self.assertFalse(any(said.startswith(words) for said in says(makeup, [Line(1, *under)], leave)))
+                self.assertTrue(
+                    any(said.startswith(words) for said in says(makeup, [Line(1, *over)], bring)),
+                    says(makeup, [Line(1, *over)], bring),
+                )
+                self.assertFalse(
+                    any(said.startswith(words) for said in says(makeup, [Line(1, *under)], leave))
+                )
 
     def test_an_opening_or_void_larger_than_what_it_is_in(self) -> None:
         for makeup in ("wall", "blockwork", "brickwork-cavity", "ground-slab", "suspended-slab"):
             whole = [Line(length=6, width=5, height=2.5), Line(length=8, width=5, height=2)]
-            for hole, told in ((Line(length=8.1, width=1, height=1, deduct=True), True), (Line(length=8, width=1, height=2.5, deduct=True), False)):
-                found = [said for said in says(makeup, [*whole, hole], {}) if said.startswith(("The opening is larger", "The void is longer"))]
+            for hole, told in (
+                (Line(length=8.1, width=1, height=1, deduct=True), True),
+                (Line(length=8, width=1, height=2.5, deduct=True), False),
+            ):
+                found = [
+                    said
+                    for said in says(makeup, [*whole, hole], {})
+                    if said.startswith(("The opening is larger", "The void is longer"))
+                ]
                 self.assertEqual(bool(found), told, makeup)
 
     def test_none_is_left_out(self) -> None:
         tried = {(makeup, words) for makeup, words, *_ in CASES}
         for makeup in built_in().values():
             for caution, _ in makeup.cautions:
-                if caution.on == "adds" and not caution.says.startswith("More is built in"):  # of any dig: tried once
-                    self.assertTrue(any(name == makeup.key and caution.says.startswith(words) for name, words in tried), f"{makeup.key}: {caution.says}")
+                if caution.on == "adds" and not caution.says.startswith(
+                    "More is built in"
+                ):  # of any dig: tried once
+                    self.assertTrue(
+                        any(name == makeup.key and caution.says.startswith(words) for name, words in tried),
+                        f"{makeup.key}: {caution.says}",
+                    )
 
 
 if __name__ == "__main__":

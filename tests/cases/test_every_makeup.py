@@ -48,7 +48,9 @@ def link(a: float, b: float, size: float, end: float) -> float:
     return up(2 * (a + b + end) - 2.5 * 2 * d - 5 * d)
 
 
-def dug(length: float, width: float, depth: float, batter: float, *, trench: bool = False) -> dict[str, float]:
+def dug(
+    length: float, width: float, depth: float, batter: float, *, trench: bool = False
+) -> dict[str, float]:
     """The bands of a pit, or of a trench with square ends, by integrating its plan from the bottom up."""
 
     def below(height: float) -> float:
@@ -58,11 +60,23 @@ def dug(length: float, width: float, depth: float, batter: float, *, trench: boo
         return length * width * h + b * (length + width) * h**2 / 2 + b**2 * h**3 / 3
 
     reach = [below(depth - limit) for limit in (0, 1, 2, 4)]
-    return {"dig_1": reach[0] - reach[1], "dig_2": reach[1] - reach[2], "dig_4": reach[2] - reach[3], "dig_more": reach[3]}
+    return {
+        "dig_1": reach[0] - reach[1],
+        "dig_2": reach[1] - reach[2],
+        "dig_4": reach[2] - reach[3],
+        "dig_more": reach[3],
+    }
 
 
-def earth(bands: dict[str, float], built_in_it: float, bulking: float = 1.25, times: float = 1.0) -> dict[str, float]:
-    found = {**bands, "backfill": sum(bands.values()) - built_in_it, "disposal": built_in_it, "carted": built_in_it * bulking}
+def earth(
+    bands: dict[str, float], built_in_it: float, bulking: float = 1.25, times: float = 1.0
+) -> dict[str, float]:
+    found = {
+        **bands,
+        "backfill": sum(bands.values()) - built_in_it,
+        "disposal": built_in_it,
+        "carted": built_in_it * bulking,
+    }
     return {name: times * value for name, value in found.items()}
 
 
@@ -71,7 +85,9 @@ class EveryMakeUp(unittest.TestCase):
         found = {q.output.key: q.net for q in run(built_in()[makeup], entries, lines).quantities}
         self.assertEqual(set(found), set(expected), f"outputs of {makeup}")
         for key, value in expected.items():
-            self.assertAlmostEqual(found[key], value, delta=1e-9 * max(1.0, abs(value)), msg=f"{key} of {makeup}")
+            self.assertAlmostEqual(
+                found[key], value, delta=1e-9 * max(1.0, abs(value)), msg=f"{key} of {makeup}"
+            )
         done.add(makeup)
 
     @classmethod
@@ -91,10 +107,20 @@ class EveryMakeUp(unittest.TestCase):
             bar="20", spacing="200", leg="400", blinding="75", projection="150", dig_depth="1.8", working_space="250", batter="0.4", bulking="1.3",
         )  # fmt: skip
         # A dig that ends in the footing, one that ends in the blinding.
-        found = {q.output.key: q.net for q in run(built_in()["pad-footing"], {"dig_depth": "0.4"}, [Line(length=2.0, width=1.5, height=0.6)]).quantities}
+        found = {
+            q.output.key: q.net
+            for q in run(
+                built_in()["pad-footing"], {"dig_depth": "0.4"}, [Line(length=2.0, width=1.5, height=0.6)]
+            ).quantities
+        }
         self.assertAlmostEqual(found["disposal"], 2.2 * 1.7 * 0.05 + 2.0 * 1.5 * 0.35)
         shallow = {"dig_depth": "0.04", "working_space": "0"}
-        found = {q.output.key: q.net for q in run(built_in()["pad-footing"], shallow, [Line(length=2.0, width=1.5, height=0.6)]).quantities}
+        found = {
+            q.output.key: q.net
+            for q in run(
+                built_in()["pad-footing"], shallow, [Line(length=2.0, width=1.5, height=0.6)]
+            ).quantities
+        }
         self.assertAlmostEqual(found["disposal"], 2.2 * 1.7 * 0.04)
         self.assertAlmostEqual(found["backfill"], 0)
 
@@ -143,7 +169,14 @@ class EveryMakeUp(unittest.TestCase):
             dig_depth="1.4", working_space="200", batter="0.3",
         )  # fmt: skip
         straight = kg(bars(10, 0.05, 12, 0.2) * up(0.6), 12)  # no leg: straight bars
-        plain = {"concrete": 10 * 0.7 * 0.35, "formwork": 7.0, "blinding_concrete": 0.45, "main_bars": kg(5 * 10, 12), "cross_bars": straight, **NO_DIG}
+        plain = {
+            "concrete": 10 * 0.7 * 0.35,
+            "formwork": 7.0,
+            "blinding_concrete": 0.45,
+            "main_bars": kg(5 * 10, 12),
+            "cross_bars": straight,
+            **NO_DIG,
+        }
         self.told("strip-footing", plain, Line(length=10, width=0.7, height=0.35), leg="0")
 
     def test_ground_beam(self) -> None:
@@ -197,7 +230,11 @@ class EveryMakeUp(unittest.TestCase):
             Line(times=5, length=14),
             diameter="600", over_break="8", cut_off="500", bar="20", bar_number="8", cage="9", projecting="800", pitch="150", bulking="1.4",
         )  # fmt: skip
-        whole = next(q.net for q in run(built_in()["pile"], {"cage": "0"}, [Line(length=14)]).quantities if q.output.key == "bars")
+        whole = next(
+            q.net
+            for q in run(built_in()["pile"], {"cage": "0"}, [Line(length=14)]).quantities
+            if q.output.key == "bars"
+        )
         self.assertAlmostEqual(whole, kg(6 * lapped(14.6, 16), 16))
         heads = 3 * math.pi * 0.15**2 * 0.075
         self.told(
@@ -246,7 +283,11 @@ class EveryMakeUp(unittest.TestCase):
         )  # fmt: skip
 
     def test_wall(self) -> None:
-        wall, door, hatch = Line(length=20, height=3), Line(length=0.9, height=2.1, deduct=True), Line(length=0.4, height=0.4, deduct=True)
+        wall, door, hatch = (
+            Line(length=20, height=3),
+            Line(length=0.9, height=2.1, deduct=True),
+            Line(length=0.4, height=0.4, deduct=True),
+        )
         mean = 0.25  # from 0.3 to 0.2
         self.told(
             "wall",
@@ -258,13 +299,23 @@ class EveryMakeUp(unittest.TestCase):
             wall, door, hatch,
             thickness="300", top_thickness="200", measured="an outside girth, closed", ends="2", small="0.2", faces="one face", upright_spacing="150",
         )  # fmt: skip
-        both = {"upright_bars": kg(2 * bars(6, 0.035, 12, 0.2) * up(3.48), 12), "level_bars": kg(2 * bars(3, 0.035, 10, 0.2) * 6, 10)}
-        self.told("wall", {"concrete": 4.5, "formwork": 36, "end_formwork": 0, "edge_formwork": 0, **both}, Line(length=6, height=3))
+        both = {
+            "upright_bars": kg(2 * bars(6, 0.035, 12, 0.2) * up(3.48), 12),
+            "level_bars": kg(2 * bars(3, 0.035, 10, 0.2) * 6, 10),
+        }
+        self.told(
+            "wall",
+            {"concrete": 4.5, "formwork": 36, "end_formwork": 0, "edge_formwork": 0, **both},
+            Line(length=6, height=3),
+        )
 
     def test_ground_slab(self) -> None:
         slab, pit = Line(length=12, width=9, height=0.18), Line(length=2, width=1.5, height=0.18, deduct=True)
         area, edge = 12 * 9 - 3, (42 - 4 * 0.45) * 0.35 * (0.45 + 0.1)
-        steel = {"main_bars": 2 * kg(area / 0.15 * 12 / (12 - 0.64), 16), "cross_bars": 2 * kg(area / 0.25 * 12 / (12 - 0.48), 12)}
+        steel = {
+            "main_bars": 2 * kg(area / 0.15 * 12 / (12 - 0.64), 16),
+            "cross_bars": 2 * kg(area / 0.25 * 12 / (12 - 0.48), 12),
+        }
         self.told(
             "ground-slab",
             {
@@ -295,16 +346,46 @@ class EveryMakeUp(unittest.TestCase):
             drops="2", drop_length="1800", drop_width="1600", drop_depth="120", small="0.25", steel="fabric, two layers", fabric="A393", fabric_lap="300",
         )  # fmt: skip
 
-        bare = {**dict.fromkeys(("main_bars", "cross_bars", "fabric", "fabric_bought", "fabric_mass", "chairs", "wire", "drop_formwork"), 0.0)}
+        bare = {
+            **dict.fromkeys(
+                (
+                    "main_bars",
+                    "cross_bars",
+                    "fabric",
+                    "fabric_bought",
+                    "fabric_mass",
+                    "chairs",
+                    "wire",
+                    "drop_formwork",
+                ),
+                0.0,
+            )
+        }
         self.told(
             "suspended-slab",
             {"concrete": 6.2, "soffit": 31, "edge_formwork": (24 + 6) * 0.2, **bare},
             Line(area=31, height=0.2, girth=24, void_girth=6),
             steel="nothing",
         )
-        ground = {"concrete": 6.2, "edge_formwork": 30 * 0.2, "sub_base": 0, "membrane": 0, "membrane_bought": 0, "finish": 31, "joints": 0, **bare}
+        ground = {
+            "concrete": 6.2,
+            "edge_formwork": 30 * 0.2,
+            "sub_base": 0,
+            "membrane": 0,
+            "membrane_bought": 0,
+            "finish": 31,
+            "joints": 0,
+            **bare,
+        }
         del ground["drop_formwork"]
-        self.told("ground-slab", ground, Line(area=31, height=0.2, girth=24, void_girth=6), steel="nothing", membrane_used="no", sub_base="0")
+        self.told(
+            "ground-slab",
+            ground,
+            Line(area=31, height=0.2, girth=24, void_girth=6),
+            steel="nothing",
+            membrane_used="no",
+            sub_base="0",
+        )
 
     def test_stair(self) -> None:
         slope, steps = math.hypot(10 * 0.27, 10 * 0.18), 0.5 * 0.18 * 0.27 * 10
@@ -338,7 +419,10 @@ class EveryMakeUp(unittest.TestCase):
     def test_lintels(self) -> None:
         # 1.5 clear on the band of 3 bars of 12, depth 0.19; 3.0 clear on 4 bars of 16, depth 0.39; bearing 0.25 at each end.
         first, second = 2 * (1.5 + 0.5), 3.5
-        links = [(math.ceil(length / 0.15) + 1) * up(2 * (depth - 0.05) + 2 * 0.15 + 0.15) for length, depth in ((2.0, 0.19), (3.5, 0.39))]
+        links = [
+            (math.ceil(length / 0.15) + 1) * up(2 * (depth - 0.05) + 2 * 0.15 + 0.15)
+            for length, depth in ((2.0, 0.19), (3.5, 0.39))
+        ]
         self.told(
             "lintel",
             {
@@ -355,7 +439,11 @@ class EveryMakeUp(unittest.TestCase):
         return {"mortar": wet, "cement": dry / (1 + sand) * 1440, "sand": dry * sand / (1 + sand)}
 
     def test_blockwork(self) -> None:
-        wall, door, vent = Line(length=15, height=2.9), Line(times=2, length=1, height=2.1, deduct=True), Line(length=0.3, height=0.3, deduct=True)
+        wall, door, vent = (
+            Line(length=15, height=2.9),
+            Line(times=2, length=1, height=2.1, deduct=True),
+            Line(length=0.3, height=0.3, deduct=True),
+        )
         face = 15 * 2.9 - 4.2
         wet = face * 0.2 * (1 - 0.44 * 0.215 / (0.45 * 0.225)) * 0.5
         self.told(
@@ -373,7 +461,9 @@ class EveryMakeUp(unittest.TestCase):
     def test_cavity_wall(self) -> None:
         wall, window = Line(length=9, height=2.7), Line(times=3, length=1.2, height=1.5, deduct=True)
         face = 9 * 2.7 - 3 * 1.8
-        wet = face * (0.1025 * (1 - 0.215 * 0.065 / (0.225 * 0.075)) + 0.15 * (1 - 0.44 * 0.215 / (0.45 * 0.225)))
+        wet = face * (
+            0.1025 * (1 - 0.215 * 0.065 / (0.225 * 0.075)) + 0.15 * (1 - 0.44 * 0.215 / (0.45 * 0.225))
+        )
         self.told(
             "brickwork-cavity",
             {
@@ -413,9 +503,16 @@ class EveryMakeUp(unittest.TestCase):
 
     def test_plain_ones(self) -> None:
         taken = Line(times=2, length=1, width=0.5, height=0.5, deduct=True)
-        for makeup, value in (("plain-number", 3 - 2), ("plain-length", 12 - 2), ("plain-area", 24 - 1), ("plain-volume", 12 - 0.5)):
+        for makeup, value in (
+            ("plain-number", 3 - 2),
+            ("plain-length", 12 - 2),
+            ("plain-area", 24 - 1),
+            ("plain-volume", 12 - 0.5),
+        ):
             outputs = [output.key for output, _ in built_in()[makeup].outputs]
-            self.told(makeup, dict.fromkeys(outputs, value), Line(times=3, length=4, width=2, height=0.5), taken)
+            self.told(
+                makeup, dict.fromkeys(outputs, value), Line(times=3, length=4, width=2, height=0.5), taken
+            )
 
 
 if __name__ == "__main__":

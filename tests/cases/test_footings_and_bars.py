@@ -34,7 +34,10 @@ class PadFooting(unittest.TestCase):
 
     def test_concrete_formwork_blinding(self) -> None:
         found = self.quantities()
-        self.assertEqual([f"{found[key]:.2f}" for key in ("concrete", "formwork", "blinding_concrete")], ["6.48", "14.40", "0.80"])
+        self.assertEqual(
+            [f"{found[key]:.2f}" for key in ("concrete", "formwork", "blinding_concrete")],
+            ["6.48", "14.40", "0.80"],
+        )
 
     def test_bars_both_ways(self) -> None:
         values = run(built_in()["pad-footing"], {}, PF2).values
@@ -44,7 +47,11 @@ class PadFooting(unittest.TestCase):
         self.assertEqual(f"{self.quantities()['bars']:.1f}", "385.7")
 
     def test_bars_counted_by_the_other_rules(self) -> None:
-        for counting, number in (("spaces up, plus one", 13), ("spaces down, plus one", 12), ("spaces up", 12)):
+        for counting, number in (
+            ("spaces up, plus one", 13),
+            ("spaces down, plus one", 12),
+            ("spaces up", 12),
+        ):
             values = run(built_in()["pad-footing"], {"counting": counting}, PF2).values
             self.assertEqual(float(values["bars_across"][0]), number)
 
@@ -61,7 +68,15 @@ class BarMasses(unittest.TestCase):
     """EN 10080: π/4·d²·7850."""
 
     def test_kilograms_per_metre(self) -> None:
-        for millimetres, mass in ((8, "0.395"), (10, "0.617"), (12, "0.888"), (16, "1.578"), (20, "2.466"), (25, "3.853"), (32, "6.313")):
+        for millimetres, mass in (
+            (8, "0.395"),
+            (10, "0.617"),
+            (12, "0.888"),
+            (16, "1.578"),
+            (20, "2.466"),
+            (25, "3.853"),
+            (32, "6.313"),
+        ):
             with self.subTest(millimetres):
                 self.assertEqual(f"{rule('bar_mass(d)', d=millimetres / 1000):.3f}", mass)
 
@@ -83,23 +98,35 @@ class CutLengths(unittest.TestCase):
             with self.subTest(code):
                 own = {name: unit("m").dimension for name in (*SHAPES[code].legs, "r", "d")}
                 call = f"shape_{code}({', '.join(own)})"
-                value = Formula(call, own, standard().formulas(), where="case").value({**legs, "r": 0.032, "d": 0.016})
+                value = Formula(call, own, standard().formulas(), where="case").value(
+                    {**legs, "r": 0.032, "d": 0.016}
+                )
                 self.assertAlmostEqual(float(value), length, places=5)
 
     def test_helix_of_14_turns_420_on_its_centre_line_pitch_150(self) -> None:
-        told = schedule([BarLine("P1", "07", "10", 1, 1, "77", {"A": 0.430, "B": 0.150, "C": 14})], standard()).lines[0]
+        told = schedule(
+            [BarLine("P1", "07", "10", 1, 1, "77", {"A": 0.430, "B": 0.150, "C": 14})], standard()
+        ).lines[0]
         self.assertEqual(f"{float(told.working.parts[0].value):.3f}", "18.592")
-        self.assertIn("18.600 m is longer than the stock of 12 m: it needs a lap.", [f.says for f in told.findings])
+        self.assertIn(
+            "18.600 m is longer than the stock of 12 m: it needs a lap.", [f.says for f in told.findings]
+        )
 
     def test_shape_21(self) -> None:
         exact = rule("shape_21(A, B, C, r, d)", A=0.35, B=1.70, C=0.35, r=0.032, d=0.016)
         self.assertEqual(f"{exact:.3f}", "2.336")
-        self.assertEqual(f"{rule('up_to_step(shape_21(A, B, C, r, d), 25*mm)', A=0.35, B=1.70, C=0.35, r=0.032, d=0.016):.3f}", "2.350")
+        self.assertEqual(
+            f"{rule('up_to_step(shape_21(A, B, C, r, d), 25*mm)', A=0.35, B=1.70, C=0.35, r=0.032, d=0.016):.3f}",
+            "2.350",
+        )
 
     def test_shape_51(self) -> None:
         exact = rule("shape_51(A, B, C, r, d)", A=0.40, B=0.25, C=0.16, r=0.020, d=0.010)
         self.assertEqual(f"{exact:.3f}", "1.520")
-        self.assertEqual(f"{rule('up_to_step(shape_51(A, B, C, r, d), 25*mm)', A=0.40, B=0.25, C=0.16, r=0.020, d=0.010):.3f}", "1.525")
+        self.assertEqual(
+            f"{rule('up_to_step(shape_51(A, B, C, r, d), 25*mm)', A=0.40, B=0.25, C=0.16, r=0.020, d=0.010):.3f}",
+            "1.525",
+        )
 
     def test_straight_and_one_bend(self) -> None:
         self.assertAlmostEqual(rule("shape_00(A, r, d)", A=3.2, r=0.032, d=0.016), 3.2)
@@ -129,10 +156,16 @@ class Schedule(unittest.TestCase):
     )
 
     def test_lines_and_the_summary_by_diameter(self) -> None:
-        worked = schedule([*self.PF2, BarLine("C1", "03", "8", 6, 15, "51", {"A": 0.4, "B": 0.25, "C": 0.16})], standard())
-        self.assertEqual([(line.total, f"{line.cut_length:.3f}") for line in worked.lines], [(52, "2.350"), (52, "2.350"), (90, "1.550")])
+        worked = schedule(
+            [*self.PF2, BarLine("C1", "03", "8", 6, 15, "51", {"A": 0.4, "B": 0.25, "C": 0.16})], standard()
+        )
         self.assertEqual(
-            [(t.size, t.number, f"{t.length:.1f}", f"{t.mass:.1f}") for t in worked.sizes], [("8", 90, "139.5", "55.0"), ("16", 104, "244.4", "385.7")]
+            [(line.total, f"{line.cut_length:.3f}") for line in worked.lines],
+            [(52, "2.350"), (52, "2.350"), (90, "1.550")],
+        )
+        self.assertEqual(
+            [(t.size, t.number, f"{t.length:.1f}", f"{t.mass:.1f}") for t in worked.sizes],
+            [("8", 90, "139.5", "55.0"), ("16", 104, "244.4", "385.7")],
         )
         self.assertAlmostEqual(worked.mass, sum(t.mass for t in worked.sizes))
         self.assertEqual(f"{worked.sizes[1].tonnes:.3f}", "0.386")
@@ -146,15 +179,26 @@ class Schedule(unittest.TestCase):
         rules = built_in_detailing()
         by_count = schedule(self.PF2, rules["two-diameters"]).lines[0]
         self.assertAlmostEqual(float(by_count.working.parts[0].value), 2.40 - 2 * 2 * 0.016)
-        shown = schedule([BarLine("F1", "01", "#5", 1, 1, "21", {"A": 0.35, "B": 1.70, "C": 0.35})], rules["imperial"]).lines[0]
+        shown = schedule(
+            [BarLine("F1", "01", "#5", 1, 1, "21", {"A": 0.35, "B": 1.70, "C": 0.35})], rules["imperial"]
+        ).lines[0]
         self.assertAlmostEqual(float(shown.working.parts[0].value), 2.40)
         self.assertAlmostEqual(shown.mass / shown.length, 1.043 * 0.45359237 / 0.3048)  # ASTM A615, #5
 
     def test_what_is_legal_but_suspect_is_found(self) -> None:
         for bar, said in (
-            (BarLine("B1", "01", "16", 1, 1, "21", {"A": 0.05, "B": 1.7, "C": 0.35}), "Leg A of 50 is under the least end of 130 mm."),
-            (BarLine("B1", "01", "25", 1, 1, "21", {"A": 0.35, "B": 0.1, "C": 0.35}), "B is too short for its two bends"),
-            (BarLine("B1", "01", "16", 1, 1, "26", {"A": 1.0, "B": 0.5, "C": 1.0, "D": 0.6}), "B can't be as short as its offset."),
+            (
+                BarLine("B1", "01", "16", 1, 1, "21", {"A": 0.05, "B": 1.7, "C": 0.35}),
+                "Leg A of 50 is under the least end of 130 mm.",
+            ),
+            (
+                BarLine("B1", "01", "25", 1, 1, "21", {"A": 0.35, "B": 0.1, "C": 0.35}),
+                "B is too short for its two bends",
+            ),
+            (
+                BarLine("B1", "01", "16", 1, 1, "26", {"A": 1.0, "B": 0.5, "C": 1.0, "D": 0.6}),
+                "B can't be as short as its offset.",
+            ),
             (BarLine("B1", "01", "16", 1, 1, "00", {"A": 12.5}), "12.500 m is longer than the stock of 12 m"),
         ):
             with self.subTest(said):
@@ -189,7 +233,13 @@ class Schedule(unittest.TestCase):
             total = Formula(shape.sum, {leg: unit("m").dimension for leg in own}, where="case").value(own)
             self.assertAlmostEqual(sum(math.dist(a, b) for a, b in pairwise(drawn)), float(total), msg=code)
         for shape in SHAPES.values():
-            self.assertTrue(all(math.isfinite(v) for point in shape.points({leg: legs.get(leg, 3) for leg in shape.legs}, 0.016, 0.032) for v in point))
+            self.assertTrue(
+                all(
+                    math.isfinite(v)
+                    for point in shape.points({leg: legs.get(leg, 3) for leg in shape.legs}, 0.016, 0.032)
+                    for v in point
+                )
+            )
 
 
 class BarsOverAWidth(unittest.TestCase):
@@ -201,7 +251,16 @@ class BarsOverAWidth(unittest.TestCase):
 
     def test_counts(self) -> None:
         for rounds_up, end_bar, number in ((1, 1, 13), (0, 1, 12), (1, 0, 12)):
-            self.assertEqual(rule(f"bar_count(bar_intervals(w, c, d, s), {rounds_up}, {end_bar})", w=1.80, c=0.05, d=0.016, s=0.15), number)
+            self.assertEqual(
+                rule(
+                    f"bar_count(bar_intervals(w, c, d, s), {rounds_up}, {end_bar})",
+                    w=1.80,
+                    c=0.05,
+                    d=0.016,
+                    s=0.15,
+                ),
+                number,
+            )
 
 
 if __name__ == "__main__":

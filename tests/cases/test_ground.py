@@ -23,11 +23,15 @@ from sandscale.core.refusals import BadEntry
 LEVELS = np.array([[101.20, 101.55, 101.90], [100.80, 101.10, 101.60], [100.10, 100.45, 100.95]])
 
 
-def square(width: float, length: float, level: float, x: float = 0.0, y: float = 0.0) -> list[tuple[float, float, float]]:
+def square(
+    width: float, length: float, level: float, x: float = 0.0, y: float = 0.0
+) -> list[tuple[float, float, float]]:
     return [(x, y, level), (x + width, y, level), (x + width, y + length, level), (x, y + length, level)]
 
 
-def grid_surface(level: Callable[[Floats, Floats], Floats], low: float, high: float, step: float, breaklines: tuple = ()) -> Surface:
+def grid_surface(
+    level: Callable[[Floats, Floats], Floats], low: float, high: float, step: float, breaklines: tuple = ()
+) -> Surface:
     ticks = np.linspace(low, high, round((high - low) / step) + 1)
     x, y = (each.ravel() for each in np.meshgrid(ticks, ticks))
     return surface(np.column_stack([x, y, level(x, y)]), breaklines)
@@ -45,11 +49,18 @@ class WorkedCases(unittest.TestCase):
         by_squares, by_rows = typed_squares(LEVELS, 100.90, 10), typed_rows(LEVELS, 100.90, 10)
         block = by_squares.block(2)  # the four levels above the lower left: mean 100.6125
         self.assertEqual((block.figures, f"{block.value:.2f}"), ("(100.900 − 100.6125) × 100.00", "28.75"))
-        self.assertAlmostEqual(sum(abs(by_squares.block(at).value) for at in range(4)), by_squares.cut + by_squares.fill, places=9)
+        self.assertAlmostEqual(
+            sum(abs(by_squares.block(at).value) for at in range(4)),
+            by_squares.cut + by_squares.fill,
+            places=9,
+        )
         working = by_rows.cut_volume.working("Cut")
         self.assertEqual(working.parts[0].figures, "(13.000 + 5.1667) / 2 × 10.00")
         row = by_rows.sections[1].area.working("Row 2")
-        self.assertEqual([part.figures for part in row.parts], ["(0.000 + 0.200) / 2 × 6.6667", "(0.200 + 0.700) / 2 × 10.00"])
+        self.assertEqual(
+            [part.figures for part in row.parts],
+            ["(0.000 + 0.200) / 2 × 6.6667", "(0.200 + 0.700) / 2 × 10.00"],
+        )
         self.assertAlmostEqual(sum(part.value for part in row.parts), row.value, places=12)
 
     def test_every_volume_has_the_table_it_is_the_sum_of(self) -> None:
@@ -69,7 +80,10 @@ class WorkedCases(unittest.TestCase):
     def test_the_same_levels_as_surfaces_give_the_same_net(self) -> None:
         x, y = np.meshgrid([0.0, 10.0, 20.0], [0.0, 10.0, 20.0])
         earth = cut_and_fill(surface(np.column_stack([x.ravel(), y.ravel(), LEVELS.ravel()])), Plane(100.90))
-        for laid, typed in ((squares(earth, 10), typed_squares(LEVELS, 100.90, 10)), (rows(earth, 10), typed_rows(LEVELS, 100.90, 10))):
+        for laid, typed in (
+            (squares(earth, 10), typed_squares(LEVELS, 100.90, 10)),
+            (rows(earth, 10), typed_rows(LEVELS, 100.90, 10)),
+        ):
             self.assertAlmostEqual(laid.cut, typed.cut, places=6)
             self.assertAlmostEqual(laid.fill, typed.fill, places=6)
 
@@ -79,13 +93,20 @@ class WorkedCases(unittest.TestCase):
 
     def test_volume_on_a_curve(self) -> None:
         span = volume([0, 20], [5, 5], "mean area", [1 + 1.5 / 60] * 2).spans[0]
-        self.assertEqual((f"{span.volume:.2f}", span.working().figures), ("102.50", "(5.000 + 5.000) / 2 × 20.00 × 1.0250"))
+        self.assertEqual(
+            (f"{span.volume:.2f}", span.working().figures), ("102.50", "(5.000 + 5.000) / 2 × 20.00 × 1.0250")
+        )
 
     def test_prismoidal_where_there_is_no_third_section_says_so(self) -> None:
         found = volume([0, 10, 20, 25], [2, 4, 6, 8], "prismoidal")
         self.assertEqual([span.rule for span in found.spans], ["prismoidal", "mean area"])
         self.assertIn("1 of the spans", found.findings[0].says)
-        for chainages, areas in (([10, 0], [1, 1]), ([0, 10], [1, -1]), ([0, 10], [1, math.nan]), ([0, 10], [1])):
+        for chainages, areas in (
+            ([10, 0], [1, 1]),
+            ([0, 10], [1, -1]),
+            ([0, 10], [1, math.nan]),
+            ([0, 10], [1]),
+        ):
             with self.assertRaises(BadEntry):
                 volume(chainages, areas, "mean area")
 
@@ -122,7 +143,9 @@ class KnownShapes(unittest.TestCase):
         earth = cut_and_fill(grid_surface(lambda x, y: 100 + x / 10, 0, 20, 5), Plane(101.0))
         cut, fill = earth.centres()
         np.testing.assert_allclose([cut, fill], [(10 + 20 / 3, 10), (10 - 20 / 3, 10)])
-        self.assertIsNone(cut_and_fill(grid_surface(lambda x, y: 100 + 0 * x, 0, 20, 5), Plane(99.0)).centres()[1])
+        self.assertIsNone(
+            cut_and_fill(grid_surface(lambda x, y: 100 + 0 * x, 0, 20, 5), Plane(99.0)).centres()[1]
+        )
 
     def test_frustum_cut_and_bank(self) -> None:
         flat = grid_surface(lambda x, y: 0 * x + 100, -30, 30, 10)
@@ -134,7 +157,11 @@ class KnownShapes(unittest.TestCase):
             # Rows every 1.5 m have one at each crease, so that three of them see one law of the area.
             self.exactly(rows(earth, 1.5, "prismoidal").cut + rows(earth, 1.5, "prismoidal").fill, frustum)
             # Its contour areas are squares: a prismoid again, so the prismoidal rule is exact over three of them.
-            self.exactly(side_by_side(earth, 1, 1.5, "prismoidal")[3].cut + side_by_side(earth, 1, 1.5, "prismoidal")[3].fill, frustum)
+            self.exactly(
+                side_by_side(earth, 1, 1.5, "prismoidal")[3].cut
+                + side_by_side(earth, 1, 1.5, "prismoidal")[3].fill,
+                frustum,
+            )
 
     def test_frustum_by_squares_converges_with_the_square_of_the_spacing(self) -> None:
         flat = grid_surface(lambda x, y: 0 * x + 100, -30, 30, 10)
@@ -169,7 +196,9 @@ class KnownShapes(unittest.TestCase):
 
     def test_benched_sides(self) -> None:
         flat = grid_surface(lambda x, y: 0 * x + 100, -40, 50, 30)
-        earth = cut_and_fill(flat, Platform(square(10, 10, 95.0), cut=Batter(1, bench_height=2, bench_width=1)))
+        earth = cut_and_fill(
+            flat, Platform(square(10, 10, 95.0), cut=Batter(1, bench_height=2, bench_width=1))
+        )
         slices = [(2, 10, 14), (2, 16, 20), (1, 22, 24)]  # height, side below, side above
         self.exactly(earth.cut, sum(h / 6 * (a * a + (a + b) ** 2 + b * b) for h, a, b in slices))
 
@@ -203,7 +232,12 @@ class KnownShapes(unittest.TestCase):
         def cap(x: Floats, y: Floats) -> Floats:
             return np.sqrt(np.maximum(radius**2 - x**2 - y**2, 0)) - (radius - height)
 
-        off = np.array([[abs(m.cut - known) / known for m in side_by_side(_earth(cap, step), step, step / 4)] for step in (2.0, 0.5)])
+        off = np.array(
+            [
+                [abs(m.cut - known) / known for m in side_by_side(_earth(cap, step), step, step / 4)]
+                for step in (2.0, 0.5)
+            ]
+        )
         for at, name in enumerate(("exact", "square grid", "grid sections", "contour areas")):
             self.assertLess(off[1, at], off[0, at] / 6, f"{name}: {off[:, at]}")
             self.assertLess(off[1, at], 2e-3, name)
@@ -236,7 +270,9 @@ class RealTerrain(unittest.TestCase):
         with np.load(Path(where.origin).parent / "mpl-data/sample_data/jacksboro_fault_dem.npz") as sample:
             levels = sample["elevation"].astype(float)
         down, across = levels.shape
-        x, y = np.meshgrid(np.arange(across) * 90.0, np.arange(down)[::-1] * 90.0)  # its rows go from north to south
+        x, y = np.meshgrid(
+            np.arange(across) * 90.0, np.arange(down)[::-1] * 90.0
+        )  # its rows go from north to south
         cls.ground = surface(np.column_stack([x.ravel(), y.ravel(), levels.ravel()]))
 
     def test_all_its_points_make_its_surface(self) -> None:
@@ -265,7 +301,10 @@ class RealTerrain(unittest.TestCase):
         earth = cut_and_fill(self.ground, ToSurface(coarse))
         self.assertAlmostEqual(earth.area, coarse.plan_area, delta=1e-3)
         own = self.ground.bounded(coarse.outline)
-        net = float(own.pieces.volumes(own.pieces["level"]).sum() - coarse.pieces.volumes(coarse.pieces["level"]).sum())
+        net = float(
+            own.pieces.volumes(own.pieces["level"]).sum()
+            - coarse.pieces.volumes(coarse.pieces["level"]).sum()
+        )
         self.assertAlmostEqual(earth.net / net, 1, places=6)
         self.assertGreater(earth.cut, 0)
         self.assertGreater(earth.fill, 0)

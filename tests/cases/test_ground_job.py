@@ -26,9 +26,15 @@ def terrace(x: float, y: float) -> float:
 def survey_file() -> bytes:
     """The terrace as a surveyor sends it: point numbers, decimal commas, a repeated point, a level without its hundreds."""
     rows = ["Nr;Rechtswert;Hochwert;Höhe;Code"]
-    for number, (x, y) in enumerate(((x, y) for x in range(0, 81, 5) for y in (0, 6, 12, 18, 24, 30, 36, 42, 48, 54, 60, 66, 72)), start=1):
+    for number, (x, y) in enumerate(
+        ((x, y) for x in range(0, 81, 5) for y in (0, 6, 12, 18, 24, 30, 36, 42, 48, 54, 60, 66, 72)), start=1
+    ):
         level = terrace(x, y) - (100 if number == 60 else 0)
-        rows.append(f"{number};{512_300 + x:.3f};{5_401_700 + y:.3f};{level:.3f};{'kante' if y in (30, 42) else 'gel'}".replace(".", ","))
+        rows.append(
+            f"{number};{512_300 + x:.3f};{5_401_700 + y:.3f};{level:.3f};{'kante' if y in (30, 42) else 'gel'}".replace(
+                ".", ","
+            )
+        )
     return "\r\n".join([*rows, rows[7], "999;x;5401700,0;100,0;gel"]).encode("cp1252")
 
 
@@ -58,16 +64,25 @@ class EarthworkJob(unittest.TestCase):
         self.assertGreater(earth.cut, inside.cut)
         methods = side_by_side(earth, 2, 0.25)
         for method in methods[1:]:
-            self.assertLess(abs(method.cut_off) + abs(method.fill_off), 0.02 * (earth.cut + earth.fill), method.name)
+            self.assertLess(
+                abs(method.cut_off) + abs(method.fill_off), 0.02 * (earth.cut + earth.fill), method.name
+            )
 
         classes = dig(earth, [Layer("topsoil", 0.15)])
         self.assertAlmostEqual(classes.volume("topsoil"), 0.15 * earth.area, places=6)
         self.assertAlmostEqual(classes.dug - classes.fill, earth.net, places=6)
         hauled = haulage(classes.volume("ordinary"), classes.fill, Soil(1.25, 0.9, 12))
         self.assertAlmostEqual(hauled.reused + hauled.imported, classes.fill / 0.9)
-        self.assertEqual(hauled.export_loads + hauled.import_loads, int(np.ceil((hauled.exported_loose + hauled.imported_loose) / 12)))
+        self.assertEqual(
+            hauled.export_loads + hauled.import_loads,
+            int(np.ceil((hauled.exported_loose + hauled.imported_loose) / 12)),
+        )
 
-        drawing = dxf.write_dxf({"ground": ground}, None, {"zero": earth.zero_lines, "contours": [c.line for c in ground.contours(0.5)]})
+        drawing = dxf.write_dxf(
+            {"ground": ground},
+            None,
+            {"zero": earth.zero_lines, "contours": [c.line for c in ground.contours(0.5)]},
+        )
         again = of_faces(dxf.read_levels(drawing, "out.dxf", layers=["ground"]).faces)
         self.assertAlmostEqual(cut_and_fill(again, platform).cut, earth.cut, places=6)
         sent = landxml.read_landxml(landxml.write_landxml({"ground": ground}), "out.xml").surfaces["ground"]

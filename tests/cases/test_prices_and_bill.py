@@ -13,22 +13,54 @@ from sandscale.core.refusals import BadEntry, Refusal
 ON = date(2026, 11, 2)
 
 
-def quote(reference: int, price: str, on: str = "2026-10-01", to: str | None = "2026-12-31", contains: str = "1") -> quotes.Quote:
-    return quotes.Quote(reference, f"Supplier {reference}", D(price), D(contains), date.fromisoformat(on), date.fromisoformat(to) if to else None)
+def quote(
+    reference: int, price: str, on: str = "2026-10-01", to: str | None = "2026-12-31", contains: str = "1"
+) -> quotes.Quote:
+    return quotes.Quote(
+        reference,
+        f"Supplier {reference}",
+        D(price),
+        D(contains),
+        date.fromisoformat(on),
+        date.fromisoformat(to) if to else None,
+    )
 
 
-def line(group: str, quantity: str, unit: str, price: str | None, basis: str = "output", allowance: str = "0", escalation: str = "0") -> build_up.BuildUpLine:
-    return build_up.BuildUpLine(group, group, basis, D(quantity), unit, D(allowance), None if price is None else D(price), D(escalation))  # type: ignore[arg-type]
+def line(
+    group: str,
+    quantity: str,
+    unit: str,
+    price: str | None,
+    basis: str = "output",
+    allowance: str = "0",
+    escalation: str = "0",
+) -> build_up.BuildUpLine:
+    return build_up.BuildUpLine(
+        group,
+        group,
+        basis,
+        D(quantity),
+        unit,
+        D(allowance),
+        None if price is None else D(price),
+        D(escalation),
+    )  # type: ignore[arg-type]
 
 
 class Blockwork(unittest.TestCase):
     """2 masons at 34.50 + 1 labourer at 27.20, 1.9 m²/h: 50.63; 12.5 blocks + 5 % at 1.62: 21.26."""
 
-    LINES = (line("labour", "2", "h", "34.50"), line("labour", "1", "h", "27.20"), line("material", "12.5", "nr", "1.62", "unit", "5"))
+    LINES = (
+        line("labour", "2", "h", "34.50"),
+        line("labour", "1", "h", "27.20"),
+        line("material", "12.5", "nr", "1.62", "unit", "5"),
+    )
 
     def test_groups_and_rate(self) -> None:
         analysis = build_up.analyse(self.LINES, D("1.9"), D(1))
-        self.assertEqual((f"{analysis.groups['labour']:.2f}", f"{analysis.groups['material']:.2f}"), ("50.63", "21.26"))
+        self.assertEqual(
+            (f"{analysis.groups['labour']:.2f}", f"{analysis.groups['material']:.2f}"), ("50.63", "21.26")
+        )
         # 50.6316 + 21.2625 = 71.8941: rounded once, at the rate.
         self.assertEqual(analysis.rate, D("71.89"))
 
@@ -46,11 +78,17 @@ class Blockwork(unittest.TestCase):
     def test_the_working_says_the_same(self) -> None:
         analysis = build_up.analyse(self.LINES, D("1.9"), D(1))
         told = build_up.rate_working("Blockwork", analysis, D("1.9"), D(1), "m²", "EUR")
-        self.assertEqual((told.value, told.expression, told.figures), (D("71.89"), "labour + material", "50.6316 + 21.2625"))
+        self.assertEqual(
+            (told.value, told.expression, told.figures),
+            (D("71.89"), "labour + material", "50.6316 + 21.2625"),
+        )
         mason = told.parts[0].parts[0]
         self.assertEqual((mason.expression, mason.figures), ("quantity × price / output", "2 × 34.50 / 1.9"))
         block = told.parts[1].parts[0]
-        self.assertEqual((block.expression, block.figures), ("quantity × (1 + allowance) × price", "12.5 × (1 + 5 %) × 1.62"))
+        self.assertEqual(
+            (block.expression, block.figures),
+            ("quantity × (1 + allowance) × price", "12.5 × (1 + 5 %) × 1.62"),
+        )
 
     def test_escalation_and_hours_are_told_too(self) -> None:
         analysis = build_up.analyse([line("labour", "2", "h", "30", escalation="10")], D(16), D(8))
@@ -60,28 +98,55 @@ class Blockwork(unittest.TestCase):
 
     def test_a_gang_stands_for_those_who_work_in_it(self) -> None:
         """Two gangs of a concreter and two labourers, 10 % on the gangs and 5 % on the labourers' hours, 3 % on prices: 6 m³ an hour."""
-        members = [line("labour", "1", "h", "31.80"), line("labour", "2", "h", "27.20", allowance="5"), line("plant", "1", "h", "4.40", escalation="2")]
-        drawn = replace(line("labour", "2", "h", None, allowance="10", escalation="3"), name="Concrete gang", row=7)
+        members = [
+            line("labour", "1", "h", "31.80"),
+            line("labour", "2", "h", "27.20", allowance="5"),
+            line("plant", "1", "h", "4.40", escalation="2"),
+        ]
+        drawn = replace(
+            line("labour", "2", "h", None, allowance="10", escalation="3"), name="Concrete gang", row=7
+        )
         parts = build_up.of_gang(drawn, members)
         self.assertEqual([(part.name, part.group, part.quantity, part.row) for part in parts], [
             ("labour, Concrete gang", "labour", D(2), 7), ("labour, Concrete gang", "labour", D(4), 7), ("plant, Concrete gang", "plant", D(2), 7),
         ])  # fmt: skip
-        self.assertEqual([(part.allowance, part.escalation) for part in parts], [(D(10), D(3)), (D("15.5"), D(3)), (D(10), D("5.06"))])
+        self.assertEqual(
+            [(part.allowance, part.escalation) for part in parts],
+            [(D(10), D(3)), (D("15.5"), D(3)), (D(10), D("5.06"))],
+        )
         analysis = build_up.analyse(parts, D(6), D(1))
-        by_hand = (2 * D("1.10") * D("31.80") + 4 * D("1.155") * D("27.20")) * D("1.03") / 6, 2 * D("1.10") * D("4.40") * D("1.0506") / 6
-        self.assertEqual([f"{analysis.groups[group]:.6f}" for group in ("labour", "plant")], [f"{value:.6f}" for value in by_hand])
+        by_hand = (
+            (2 * D("1.10") * D("31.80") + 4 * D("1.155") * D("27.20")) * D("1.03") / 6,
+            2 * D("1.10") * D("4.40") * D("1.0506") / 6,
+        )
+        self.assertEqual(
+            [f"{analysis.groups[group]:.6f}" for group in ("labour", "plant")],
+            [f"{value:.6f}" for value in by_hand],
+        )
 
     def test_a_percentage_is_taken_of_its_group_without_other_percentages(self) -> None:
-        tools = [replace(line("plant", share, "%", None, "percent"), percent_of="labour", name=f"Tools {share}") for share in ("2", "3")]
-        analysis = build_up.analyse([*self.LINES, *tools, replace(tools[0], group="labour", percent_of="material")], D("1.9"), D(1))
+        tools = [
+            replace(line("plant", share, "%", None, "percent"), percent_of="labour", name=f"Tools {share}")
+            for share in ("2", "3")
+        ]
+        analysis = build_up.analyse(
+            [*self.LINES, *tools, replace(tools[0], group="labour", percent_of="material")], D("1.9"), D(1)
+        )
         self.assertEqual(f"{analysis.groups['plant']:.6f}", f"{D('96.20') / D('1.9') * D('0.05'):.6f}")
-        self.assertEqual(f"{analysis.groups['labour']:.6f}", f"{D('96.20') / D('1.9') + D('21.2625') * D('0.02'):.6f}")
+        self.assertEqual(
+            f"{analysis.groups['labour']:.6f}", f"{D('96.20') / D('1.9') + D('21.2625') * D('0.02'):.6f}"
+        )
         told = build_up.line_working(analysis.lines[4], D("1.9"), D(1), "m²", "EUR")
-        self.assertEqual((told.expression, told.figures, f"{told.value:.4f}"), ("labour × percentage", "50.6316 × 3 %", "1.5189"))
+        self.assertEqual(
+            (told.expression, told.figures, f"{told.value:.4f}"),
+            ("labour × percentage", "50.6316 × 3 %", "1.5189"),
+        )
 
     def test_a_line_without_a_price_counts_nothing_and_says_so(self) -> None:
         analysis = build_up.analyse([line("material", "1", "m³", None, "unit")], D(1), D(1))
-        self.assertEqual((analysis.rate, analysis.findings), (D("0.00"), ("material has no price, so it counts nothing.",)))
+        self.assertEqual(
+            (analysis.rate, analysis.findings), (D("0.00"), ("material has no price, so it counts nothing.",))
+        )
 
     def test_an_output_of_nothing_is_refused_only_where_it_is_used(self) -> None:
         with self.assertRaises(BadEntry):
@@ -90,15 +155,31 @@ class Blockwork(unittest.TestCase):
 
 
 class PriceBasis(unittest.TestCase):
-    QUOTES = (quote(1, "1.61", "2026-10-14"), quote(2, "1.55", "2026-10-15"), quote(3, "1.70", "2026-10-12"), quote(4, "1.98", "2026-02-03", "2026-03-31"))
+    QUOTES = (
+        quote(1, "1.61", "2026-10-14"),
+        quote(2, "1.55", "2026-10-15"),
+        quote(3, "1.70", "2026-10-12"),
+        quote(4, "1.98", "2026-02-03", "2026-03-31"),
+    )
 
     def test_every_basis(self) -> None:
-        for basis, value in (("latest", "1.55"), ("lowest", "1.55"), ("mean", "1.62"), ("median", "1.61"), ("chosen", "1.70")):
+        for basis, value in (
+            ("latest", "1.55"),
+            ("lowest", "1.55"),
+            ("mean", "1.62"),
+            ("median", "1.61"),
+            ("chosen", "1.70"),
+        ):
             with self.subTest(basis):
                 self.assertEqual(quotes.price(self.QUOTES, basis, ON, chosen=3).value, D(value))  # type: ignore[arg-type]
 
     def test_a_quote_holds_from_its_date_to_its_last_day(self) -> None:
-        for on, to, valid in (("2026-11-02", "2026-11-02", True), ("2026-11-03", None, False), ("2026-01-01", "2026-11-01", False), ("2026-01-01", None, True)):
+        for on, to, valid in (
+            ("2026-11-02", "2026-11-02", True),
+            ("2026-11-03", None, False),
+            ("2026-01-01", "2026-11-01", False),
+            ("2026-01-01", None, True),
+        ):
             self.assertEqual(quote(1, "1", on, to).valid(ON), valid, (on, to))
 
     def test_a_bag_becomes_kilograms(self) -> None:
@@ -110,7 +191,9 @@ class PriceBasis(unittest.TestCase):
         self.assertEqual(price.findings, ("The quote of Supplier 4 is past its date.",))
 
     def test_an_outlying_quote_is_found(self) -> None:
-        price = quotes.price((quote(1, "1.00"), quote(2, "1.02"), quote(3, "1.30", "2026-10-30")), "latest", ON)
+        price = quotes.price(
+            (quote(1, "1.00"), quote(2, "1.02"), quote(3, "1.30", "2026-10-30")), "latest", ON
+        )
         self.assertEqual(price.findings, ("The quote of Supplier 3 is more than 25 % from the median.",))
 
     def test_no_price_says_why(self) -> None:
@@ -139,7 +222,11 @@ class Bill(unittest.TestCase):
         self.assertEqual(bill.amount(D("3"), None), D("0.00"))
 
     def test_adjustments_follow_in_order_on_their_bases(self) -> None:
-        adjustments = [bill.Adjustment("Overheads", D("8.5"), "items"), bill.Adjustment("Profit", D(5), "running"), bill.Adjustment("Discount", D(-1), "items")]
+        adjustments = [
+            bill.Adjustment("Overheads", D("8.5"), "items"),
+            bill.Adjustment("Profit", D(5), "running"),
+            bill.Adjustment("Discount", D(-1), "items"),
+        ]
         summary = bill.summary(D("23011.36"), adjustments)
         self.assertEqual([a.adds for a in summary.adjustments], [D("1955.97"), D("1248.37"), D("-230.11")])
         self.assertEqual([a.on for a in summary.adjustments], [D("23011.36"), D("24967.33"), D("23011.36")])
@@ -149,7 +236,9 @@ class Bill(unittest.TestCase):
         for kind in bill.SUMS:
             self.assertEqual(bill.amount(D(7), D("12.50"), kind, D("4500")), D("4500.00"))
             self.assertEqual(bill.amount(D(7), D("12.50"), kind), D("12.50"))
-            self.assertEqual(bill.amount(D(7), D("12.50"), kind, D(0)), D("0.00"))  # nothing typed isn't a nought typed
+            self.assertEqual(
+                bill.amount(D(7), D("12.50"), kind, D(0)), D("0.00")
+            )  # nothing typed isn't a nought typed
             self.assertEqual(bill.amount(D(7), None, kind), D("0.00"))
         for kind in ("rate_only", "heading"):
             self.assertEqual(bill.amount(D(7), D("12.50"), kind, D("4500")), D("0.00"))  # type: ignore[arg-type]
@@ -160,20 +249,33 @@ class Bill(unittest.TestCase):
             bill.Adjustment("Overheads", D(10), "work"), bill.Adjustment("Profit", D(5), "running"), bill.Adjustment("Risk", D(2), "after:Overheads"),
         ]  # fmt: skip
         summary = bill.summary(D(10_000), adjustments, D(1_000))
-        self.assertEqual([(a.on, a.adds) for a in summary.adjustments], [(D(9_000), D(900)), (D(10_900), D(545)), (D(10_900), D(218))])
+        self.assertEqual(
+            [(a.on, a.adds) for a in summary.adjustments],
+            [(D(9_000), D(900)), (D(10_900), D(545)), (D(10_900), D(218))],
+        )
         self.assertEqual(summary.total, D(11_663))
         self.assertEqual(bill.summary(D(10), []).total, D(10))
-        with self.assertRaisesRegex(Refusal, "Risk is taken on the total after Overheads, which doesn't stand before it"):
+        with self.assertRaisesRegex(
+            Refusal, "Risk is taken on the total after Overheads, which doesn't stand before it"
+        ):
             bill.summary(D(10), adjustments[::-1])
 
     def test_the_quantity_is_told_from_its_links(self) -> None:
-        links = [bill.Link(385.745, "kg", 2, "Bars in PF2", "quantity:1:bars"), bill.Link(120, "kg", 1, "Bars in PF1")]
+        links = [
+            bill.Link(385.745, "kg", 2, "Bars in PF2", "quantity:1:bars"),
+            bill.Link(120, "kg", 1, "Bars in PF1"),
+        ]
         told = bill.quantity_working("Quantity of 3.1", links, "t", bill.item_quantity(links, "t"))
         self.assertEqual((told.value, told.figures), (D("0.891"), "0.3857 × 2 + 0.12"))
-        self.assertEqual([(part.value, part.unit, part.link) for part in told.parts], [(385.745, "kg", "quantity:1:bars"), (120, "kg", "")])
+        self.assertEqual(
+            [(part.value, part.unit, part.link) for part in told.parts],
+            [(385.745, "kg", "quantity:1:bars"), (120, "kg", "")],
+        )
 
     def test_mark_up_on_cost_is_not_margin_on_price(self) -> None:
-        self.assertEqual((bill.mark_up(D(100), D(12)), bill.margin(D(100), D(12))), (D("112.00"), D("113.64")))
+        self.assertEqual(
+            (bill.mark_up(D(100), D(12)), bill.margin(D(100), D(12))), (D("112.00"), D("113.64"))
+        )
         with self.assertRaises(Refusal):
             bill.margin(D(100), D(100))
 

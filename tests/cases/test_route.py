@@ -27,11 +27,16 @@ ROAD = TypicalSection(
     "road",
     left=(Strip("carriageway", 3, 0.025), Strip("verge", 1, 0.04)),
     right=(Strip("carriageway", 3, 0.025), Strip("verge", 1, 0.04)),
-    layers=(RouteLayer("surfacing", 0.05, ("carriageway",)), RouteLayer("base", 0.15, ("carriageway",), spread=0.2)),
+    layers=(
+        RouteLayer("surfacing", 0.05, ("carriageway",)),
+        RouteLayer("base", 0.15, ("carriageway",), spread=0.2),
+    ),
     cut=Batter(1.0),
     fill=Batter(2.0),
 )
-BOX = TypicalSection("box", left=(Strip("floor", 2),), right=(Strip("floor", 2),), cut=Batter(1.0), fill=Batter(1.0))
+BOX = TypicalSection(
+    "box", left=(Strip("floor", 2),), right=(Strip("floor", 2),), cut=Batter(1.0), fill=Batter(1.0)
+)
 
 
 def flat(level: float = 100.0) -> Surface:
@@ -39,7 +44,9 @@ def flat(level: float = 100.0) -> Surface:
 
 
 def straight(typical: TypicalSection, first: float, last: float, length: float = 100.0) -> Route:
-    return Route(through([(0, 0), (length, 0)]), LongSection(((0, first, 0), (length, last, 0))), (Change(0, typical),))
+    return Route(
+        through([(0, 0), (length, 0)]), LongSection(((0, first, 0), (length, last, 0))), (Change(0, typical),)
+    )
 
 
 def sections(route: Route, ground: Surface, interval: float = 20.0) -> list[Section]:
@@ -53,7 +60,11 @@ class Lines(unittest.TestCase):
         line = through([(0, 0), (100, 0), (100, 100)], [60], begin=1000)
         np.testing.assert_allclose(line.changes - 1000, [0, 40, 40 + 30 * math.pi, 80 + 30 * math.pi])
         places, directions, curvatures = line.at([1040 + 15 * math.pi, line.end])
-        np.testing.assert_allclose(places, [(40 + 60 * math.sin(math.pi / 4), 60 - 60 * math.cos(math.pi / 4)), (100, 100)], atol=1e-9)
+        np.testing.assert_allclose(
+            places,
+            [(40 + 60 * math.sin(math.pi / 4), 60 - 60 * math.cos(math.pi / 4)), (100, 100)],
+            atol=1e-9,
+        )
         np.testing.assert_allclose(directions, [math.pi / 4, math.pi / 2])
         np.testing.assert_allclose(curvatures, [1 / 60, 0])
         np.testing.assert_allclose(line.offset_places(np.array([1020.0]), np.array([3.0])), [(20, -3)])
@@ -73,7 +84,9 @@ class Lines(unittest.TestCase):
     def test_vertical_curve(self) -> None:
         profile = LongSection(((0, 10, 0), (100, 12, 40), (200, 11, 0)))
         # 2 % up, 1 % down, over 40: at the point of intersection (g2 − g1) L / 8 below it.
-        np.testing.assert_allclose(profile.levels(np.array([80, 100, 120, 150])), [11.6, 12 - 0.03 * 40 / 8, 11.8, 11.5])
+        np.testing.assert_allclose(
+            profile.levels(np.array([80, 100, 120, 150])), [11.6, 12 - 0.03 * 40 / 8, 11.8, 11.5]
+        )
         self.assertEqual(profile.changes.tolist(), [0, 80, 100, 120, 200])
 
     def test_what_cannot_be_is_refused(self) -> None:
@@ -113,7 +126,9 @@ class SectionsByHand(unittest.TestCase):
         base = section.working("base")
         self.assertEqual([part.figures for part in base.parts], ["3.200 × 0.150", "3.200 × 0.150"])
         for name in ("base", "cut"):
-            self.assertAlmostEqual(sum(part.value for part in section.working(name).parts), section.areas[name])
+            self.assertAlmostEqual(
+                sum(part.value for part in section.working(name).parts), section.areas[name]
+            )
 
     def test_a_bank_and_its_topsoil(self) -> None:
         (section, *_) = sections(straight(replace(BOX, topsoil=0.2), 103, 103), flat())
@@ -130,7 +145,9 @@ class SectionsByHand(unittest.TestCase):
         self.assertAlmostEqual(sections(straight(ditched, 101, 101), flat())[0].areas["fill"], 4 + 1)
 
     def test_half_cut_half_fill_on_a_slope(self) -> None:
-        ground = surface(np.array([(x, y, 100 - y / 10) for x in (-9, 110) for y in (-40, 40)]))  # rises to the right
+        ground = surface(
+            np.array([(x, y, 100 - y / 10) for x in (-9, 110) for y in (-40, 40)])
+        )  # rises to the right
         (section, *_) = sections(straight(BOX, 100, 100), ground)
         reach = 0.2 / 0.9  # where a slope of 1 in 1 meets one of 1 in 10 that starts 0.2 away
         for side in ("cut", "fill"):
@@ -151,21 +168,31 @@ class Volumes(unittest.TestCase):
         route = straight(BOX, 100, 99)
         found = of_sections(sections(route, ground, 25), "prismoidal")
         shape = [(x, y, 100 - x / 100 + max(abs(y) - 2, 0)) for x in (0, 100) for y in (-30, -2, 2, 30)]
-        earth = cut_and_fill(ground, ToSurface(surface(np.array(shape), [[shape[at], shape[at + 4]] for at in range(4)])))
+        earth = cut_and_fill(
+            ground, ToSurface(surface(np.array(shape), [[shape[at], shape[at + 4]] for at in range(4)]))
+        )
         self.assertAlmostEqual(found.totals["cut"], earth.cut, places=7)
         self.assertEqual(found.volume("cut").findings, ())
 
     def test_volumes_on_a_curve_by_pappus(self) -> None:
         """A box cut on one side of a quarter circle: corrected volumes are exact, and the surface's converge to them."""
-        one_sided = TypicalSection("kerb side", left=(Strip("floor", 1),), right=(Strip("floor", 5),), cut=Batter(0.0))
-        line = Centreline((Element((0, 0), 0.0, 30 * math.pi, 1 / 60, 1 / 60),))  # to the left, so the right is outside
+        one_sided = TypicalSection(
+            "kerb side", left=(Strip("floor", 1),), right=(Strip("floor", 5),), cut=Batter(0.0)
+        )
+        line = Centreline(
+            (Element((0, 0), 0.0, 30 * math.pi, 1 / 60, 1 / 60),)
+        )  # to the left, so the right is outside
         route = Route(line, LongSection(((0, 98, 0), (line.end, 98, 0))), (Change(0, one_sided),))
         made = sections(route, flat())
         exact = math.pi / 4 * (65**2 - 59**2) * 2
         self.assertAlmostEqual(of_sections(made).totals["cut"], exact, places=6)
         self.assertAlmostEqual(of_sections(made, curved=False).totals["cut"], 12 * line.end, places=6)
         turns = np.linspace(0, math.pi / 2, 65)
-        ring = [(r * math.sin(t), 60 - r * math.cos(t), 98.0) for r, order in ((59, 1), (65, -1)) for t in turns[::order]]
+        ring = [
+            (r * math.sin(t), 60 - r * math.cos(t), 98.0)
+            for r, order in ((59, 1), (65, -1))
+            for t in turns[::order]
+        ]
         earth = cut_and_fill(flat(), ToSurface(surface(np.array(ring), boundary=ring)))
         self.assertAlmostEqual(earth.cut / exact, 1, delta=2e-4)
 
@@ -173,13 +200,17 @@ class Volumes(unittest.TestCase):
         wide = replace(BOX, name="wide", left=(Strip("floor", 4),), right=(Strip("floor", 4),))
         route = replace(straight(BOX, 98, 98), changes=(Change(0, BOX), Change(50, wide)))
         made = sections(route, flat(), 20)
-        self.assertEqual([(s.chainage, s.typical) for s in made if s.chainage == 50], [(50, "box"), (50, "wide")])
+        self.assertEqual(
+            [(s.chainage, s.typical) for s in made if s.chainage == 50], [(50, "box"), (50, "wide")]
+        )
         found = of_sections(made)
         self.assertAlmostEqual(found.totals["cut"], 50 * 12 + 50 * 20)
         self.assertAlmostEqual(found.within(50, 100).totals["cut"], 50 * 20)
         self.assertAlmostEqual(found.within(0, 50).totals["cut"], 50 * 12)
         tapered = replace(route, changes=(Change(0, BOX), Change(50, wide, taper=20)))
-        self.assertAlmostEqual(of_sections(sections(tapered, flat(), 20)).totals["cut"], 50 * 12 + 20 * 16 + 30 * 20)
+        self.assertAlmostEqual(
+            of_sections(sections(tapered, flat(), 20)).totals["cut"], 50 * 12 + 20 * 16 + 30 * 20
+        )
 
     def test_stretches_and_stages_add_up(self) -> None:
         found = of_sections(sections(straight(ROAD, 98, 102), flat(), 7))
@@ -208,17 +239,25 @@ class Volumes(unittest.TestCase):
         # Between two sections of its own; over a section; from the very first to one between.
         for marks in ((22, 37), (22, 40, 47), (0, 3), (55, 60)):
             by_hand = sum((curved(a) + curved(b)) / 2 * (b - a) for a, b in pairwise(marks))
-            self.assertAlmostEqual(found.within(marks[0], marks[-1]).totals["cut"], by_hand, places=9, msg=str(marks))
+            self.assertAlmostEqual(
+                found.within(marks[0], marks[-1]).totals["cut"], by_hand, places=9, msg=str(marks)
+            )
         straight_on = RouteQuantities(tuple(rows), curved=False)
         self.assertAlmostEqual(straight_on.within(22, 37).totals["cut"], (4.2 + 5.7) / 2 * 15)
         self.assertEqual(straight_on.within(61, 80).totals, {})
         self.assertAlmostEqual(straight_on.within(50, 80).totals["cut"], (7 + 8) / 2 * 10)
         with self.assertRaisesRegex(BadEntry, "beyond the centre of the curve"):
-            RouteQuantities((AreaRow(0, {"cut": 1}, {"cut": -30}, 1 / 20), AreaRow(9, {"cut": 1}))).volume("cut")
+            RouteQuantities((AreaRow(0, {"cut": 1}, {"cut": -30}, 1 / 20), AreaRow(9, {"cut": 1}))).volume(
+                "cut"
+            )
 
     def test_layers_on_one_side_have_their_middle_there(self) -> None:
         left = TypicalSection(
-            "left only", (Strip("footway", 2),), (Strip("floor", 1),), (RouteLayer("paving", 0.06, ("footway",), spread=0.5),), cut=Batter(0.0)
+            "left only",
+            (Strip("footway", 2),),
+            (Strip("floor", 1),),
+            (RouteLayer("paving", 0.06, ("footway",), spread=0.5),),
+            cut=Batter(0.0),
         )
         right = replace(left, left=left.right, right=left.left)
         for typical, middle in ((left, -1.25), (right, 1.25)):
@@ -233,7 +272,10 @@ class Volumes(unittest.TestCase):
         found = of_sections(sections(route, flat())).missing(["surfacing", "base", "sub-base"])
         self.assertEqual(
             [(f.says, f.wrong) for f in found],
-            [("Base has no area at chainages 40 to 100.", False), ("Sub-base has no area at any chainage.", True)],
+            [
+                ("Base has no area at chainages 40 to 100.", False),
+                ("Sub-base has no area at any chainage.", True),
+            ],
         )
 
     def test_sections_where_there_is_no_ground_or_nothing_built_are_told(self) -> None:
@@ -245,14 +287,20 @@ class Volumes(unittest.TestCase):
         self.assertIn("left batter at chainage 30.00 doesn't meet the ground", says[1])
         self.assertIn("right batter at chainage 30.00", says[2])
         self.assertIn("isn't known over the whole width", says[3])
-        holed = surface(np.array([(x, y, 100.0) for x in (-1, 90) for y in (-30, 30)]), holes=[[(29, 0.5), (31, 0.5), (31, 1), (29, 1)]])
+        holed = surface(
+            np.array([(x, y, 100.0) for x in (-1, 90) for y in (-30, 30)]),
+            holes=[[(29, 0.5), (31, 0.5), (31, 1), (29, 1)]],
+        )
         _, findings = cross_sections(route, holed, [30])
         self.assertIn("The ground has a gap in the section at 30.00", findings[0].says)
 
     def test_a_long_section_that_is_too_short_is_told(self) -> None:
         route = replace(straight(BOX, 98, 98), long_section=LongSection(((20, 98, 0), (60, 97, 0))))
         made, findings = cross_sections(route, flat(), [0, 100])
-        self.assertEqual([f.says for f in findings], ["The long section is given from 20 to 60 only; beyond, its last straights go on."])
+        self.assertEqual(
+            [f.says for f in findings],
+            ["The long section is given from 20 to 60 only; beyond, its last straights go on."],
+        )
         self.assertEqual([s.level for s in made], [98.5, 96])
 
     def test_imported_sections(self) -> None:
@@ -260,23 +308,40 @@ class Volumes(unittest.TestCase):
             return np.column_stack([np.linspace(-4, 4, len(levels)), levels])
 
         made = [
-            SectionLines(20, {"top": line(10, 10), "base": line(9.9, 9.9), "formation": line(9.7, 9.6, 9.7), "ground": line(10.7, 8.7)}),
+            SectionLines(
+                20,
+                {
+                    "top": line(10, 10),
+                    "base": line(9.9, 9.9),
+                    "formation": line(9.7, 9.6, 9.7),
+                    "ground": line(10.7, 8.7),
+                },
+            ),
             SectionLines(0, {"top": line(10, 10), "formation": line(9.5, 9.5), "ground": line(10, 10)}),
         ]
         rows, findings = areas_of(made, ["top", "base", "formation"])
         self.assertEqual([row.chainage for row in rows], [0, 20])
-        self.assertEqual((round(rows[0].areas["top"], 9), rows[0].areas.get("base")), (4.0, None))  # straight down to formation
+        self.assertEqual(
+            (round(rows[0].areas["top"], 9), rows[0].areas.get("base")), (4.0, None)
+        )  # straight down to formation
         self.assertEqual((round(rows[1].areas["top"], 9), round(rows[1].areas["base"], 9)), (0.8, 2.0))
         self.assertAlmostEqual(rows[1].areas["cut"] - rows[1].areas["fill"], 8 * (9.7 - 9.65))
         self.assertAlmostEqual(RouteQuantities(tuple(rows)).totals["top"], (4.0 + 0.8) / 2 * 20)
         # The ground is 9.7 − x / 4, the formation 9.6 + |x| / 40: they cross at 0.1 / 0.275, and the fill is a triangle.
         crossing = 0.1 / 0.275
-        self.assertAlmostEqual(rows[1].middles["cut"], (-5.6 + 0.1 * crossing**2 / 6) / (2.2 + 0.1 * crossing / 2))
+        self.assertAlmostEqual(
+            rows[1].middles["cut"], (-5.6 + 0.1 * crossing**2 / 6) / (2.2 + 0.1 * crossing / 2)
+        )
         self.assertAlmostEqual(rows[1].middles["fill"], crossing + (4 - crossing) * 2 / 3)
         self.assertEqual(findings, ())
-        _, findings = areas_of([SectionLines(0, {"top": line(9, 9), "base": line(9.1, 9.1)})], ["top", "base"])
+        _, findings = areas_of(
+            [SectionLines(0, {"top": line(9, 9), "base": line(9.1, 9.1)})], ["top", "base"]
+        )
         self.assertIn("the line of base lies above top by 0.800 m²", findings[0].says)
-        for wrong, order in (([made[0], made[0]], ["top", "base"]), ([SectionLines(0, {"top": line(9, 9)})], ["top"])):
+        for wrong, order in (
+            ([made[0], made[0]], ["top", "base"]),
+            ([SectionLines(0, {"top": line(9, 9)})], ["top"]),
+        ):
             with self.assertRaises(BadEntry):
                 areas_of(wrong, order)
 
@@ -284,17 +349,28 @@ class Volumes(unittest.TestCase):
         def line(left: float, right: float, level: float) -> np.ndarray:
             return np.array([(left, level), (right, level)])
 
-        lines = {"top": line(-3, 3, 10), "base": line(-4, 4, 9.8), "subbase": line(-4, 1, 9.5), "formation": line(-5, 5, 9), "ground": line(-2, 6, 11)}
+        lines = {
+            "top": line(-3, 3, 10),
+            "base": line(-4, 4, 9.8),
+            "subbase": line(-4, 1, 9.5),
+            "formation": line(-5, 5, 9),
+            "ground": line(-2, 6, 11),
+        }
         rows, findings = areas_of([SectionLines(0, lines)], ["top", "base", "formation"])
         self.assertEqual(
             [finding.says for finding in findings],
             ["The line subbase isn't in the order of layers and is not counted.",
              "At chainage 0 the line of ground ends 3.00 m short of formation; what lies beyond is not counted."],
         )  # fmt: skip
-        self.assertEqual({name: round(area, 9) for name, area in rows[0].areas.items()}, {"top": 1.2, "base": 8 * 0.8, "cut": 7 * 2.0, "fill": 0})
+        self.assertEqual(
+            {name: round(area, 9) for name, area in rows[0].areas.items()},
+            {"top": 1.2, "base": 8 * 0.8, "cut": 7 * 2.0, "fill": 0},
+        )
         rows, findings = areas_of([SectionLines(0, lines)], ["base", "subbase", "formation"])
         self.assertIn("the line of subbase ends 3.00 m short of base", findings[1].says)
-        self.assertEqual((round(rows[0].areas["base"], 9), round(rows[0].areas["subbase"], 9)), (5 * 0.3, 5 * 0.5))
+        self.assertEqual(
+            (round(rows[0].areas["base"], 9), round(rows[0].areas["subbase"], 9)), (5 * 0.3, 5 * 0.5)
+        )
         apart = SectionLines(7, {"top": line(-3, -1, 10), "base": line(1, 3, 9)})
         rows, findings = areas_of([apart], ["top", "base"])
         self.assertEqual((rows[0].areas, "2.00 m short of top" in findings[0].says), ({"top": 0.0}, True))
@@ -324,9 +400,13 @@ class MassHaul(unittest.TestCase):
         np.testing.assert_allclose(found.balances, [0, 20 + 100 / 150 * 20, 40 + 50 / 80 * 20])
         self.assertAlmostEqual(found.moved, 100 + 50 + 30)
         bases = (100 / 3, 52.5 - 100 / 3, 60 - 52.5)
-        self.assertAlmostEqual(found.haul, sum(base * height / 2 for base, height in zip(bases, (100, 50, 30), strict=True)))
+        self.assertAlmostEqual(
+            found.haul, sum(base * height / 2 for base, height in zip(bases, (100, 50, 30), strict=True))
+        )
         # Chords shorten evenly to nothing, so those beyond the free distance are triangles too; the last ones are too short.
-        self.assertAlmostEqual(found.overhaul, sum((b - 15) ** 2 / b * h / 2 for b, h in zip(bases[:2], (100, 50), strict=True)))
+        self.assertAlmostEqual(
+            found.overhaul, sum((b - 15) ** 2 / b * h / 2 for b, h in zip(bases[:2], (100, 50), strict=True))
+        )
 
     def test_shrinkage_and_what_is_left_over(self) -> None:
         found = mass_haul(earthwork(100, -45, 20, -60), compacted=0.9)
@@ -343,7 +423,11 @@ class MassHaul(unittest.TestCase):
         found = mass_haul(earthwork(*volumes), free_distance=free)
         chainages = np.linspace(0, 20 * len(volumes), 20 * len(volumes) * 50 + 1)
         diagram = np.interp(chainages, found.chainages, found.ordinates)
-        self.assertAlmostEqual(found.haul, float(np.trapezoid(np.abs(diagram), chainages)), delta=1e-6 * max(1, found.haul) + 0.02)
+        self.assertAlmostEqual(
+            found.haul,
+            float(np.trapezoid(np.abs(diagram), chainages)),
+            delta=1e-6 * max(1, found.haul) + 0.02,
+        )
         self.assertGreaterEqual(found.free, -1e-9)
         self.assertGreaterEqual(found.overhaul, -1e-9)
         self.assertEqual(mass_haul(earthwork(*volumes), free_distance=20 * len(volumes)).overhaul, 0)
@@ -353,7 +437,9 @@ class MassHaul(unittest.TestCase):
         for height in low + (np.arange(600) + 0.5) * thick:
             over = diagram > height if height > 0 else diagram < height
             edges = np.flatnonzero(np.diff(np.concatenate([[False], over, [False]]).astype(int)))
-            longer += sum(max(0.0, (end - begin) * 0.02 - free) for begin, end in edges.reshape(-1, 2)) * thick
+            longer += (
+                sum(max(0.0, (end - begin) * 0.02 - free) for begin, end in edges.reshape(-1, 2)) * thick
+            )
         self.assertAlmostEqual(found.overhaul, longer, delta=0.01 * found.haul + 0.1)
 
 

@@ -33,38 +33,98 @@ class Foundations(unittest.TestCase):
 
     def test_sloped_footing(self) -> None:
         # 2.4 × 2.0 × 0.25 and a taper of 0.30 to 0.6 × 0.5: 1.20 + 0.63.
-        self.told("pad-footing-sloped", {"concrete": "1.83"}, Line(length=2.4, width=2.0, height=0.25), taper="0.30", top_length="0.6", top_width="0.5")
+        self.told(
+            "pad-footing-sloped",
+            {"concrete": "1.83"},
+            Line(length=2.4, width=2.0, height=0.25),
+            taper="0.30",
+            top_length="0.6",
+            top_width="0.5",
+        )
 
     def test_stepped_footing(self) -> None:
-        expected = {"concrete": "2.052", "formwork": "5.04"}  # 1.8·1.8·0.5 + 1.2·1.2·0.3; 2·3.6·0.5 + 2·2.4·0.3
-        self.told("pad-footing-stepped", expected, Line(length=1.8, width=1.8, height=0.5), step_length="1.2", step_width="1.2", step_height="0.3")
+        expected = {
+            "concrete": "2.052",
+            "formwork": "5.04",
+        }  # 1.8·1.8·0.5 + 1.2·1.2·0.3; 2·3.6·0.5 + 2·2.4·0.3
+        self.told(
+            "pad-footing-stepped",
+            expected,
+            Line(length=1.8, width=1.8, height=0.5),
+            step_length="1.2",
+            step_width="1.2",
+            step_height="0.3",
+        )
 
     def test_strip_footing_by_girth_and_with_junctions(self) -> None:
         # Outside girth of 8.0 × 6.0: 28 − 4 × 0.6 = 25.6; two branches into it lose half of 0.6 each.
         line = Line(length=28.0, width=0.6, height=0.3)
-        self.told("strip-footing", {"concrete": "4.608", "formwork": "15.36"}, line, measured="an outside girth, closed")
-        self.told("strip-footing", {"concrete": "4.608"}, Line(length=23.2, width=0.6, height=0.3), measured="an inside girth, closed")
+        self.told(
+            "strip-footing",
+            {"concrete": "4.608", "formwork": "15.36"},
+            line,
+            measured="an outside girth, closed",
+        )
+        self.told(
+            "strip-footing",
+            {"concrete": "4.608"},
+            Line(length=23.2, width=0.6, height=0.3),
+            measured="an inside girth, closed",
+        )
         self.told("strip-footing", {"concrete": "4.932"}, line, junctions="2")
 
     def test_strip_trench_with_its_bands_backfill_and_disposal(self) -> None:
         # 10 m × (0.6 + 2 × 0.3) × 1.25: 12.00 and 3.00; built in 10 × (0.6 × 0.05 + 0.6 × 0.3).
-        expected = {"dig_1": "12.00", "dig_2": "3.00", "disposal": "2.10", "backfill": "12.90", "carted": "2.625"}
-        self.told("strip-footing", expected, Line(length=10, width=0.6, height=0.3), dig_depth="1.25", projection="0")
+        expected = {
+            "dig_1": "12.00",
+            "dig_2": "3.00",
+            "disposal": "2.10",
+            "backfill": "12.90",
+            "carted": "2.625",
+        }
+        self.told(
+            "strip-footing",
+            expected,
+            Line(length=10, width=0.6, height=0.3),
+            dig_depth="1.25",
+            projection="0",
+        )
 
     def test_pit_with_batter_and_its_bands(self) -> None:
         # 3.0 × 3.0 bottom, 1.6 deep, 0.5 : 1: 23.445 m³; of it 1.6 × 3.6 … above 1 m and the rest below.
         line = Line(length=3.0, width=3.0, height=1.6)
-        self.told("pit", {"dig": "23.445", "dig_1": "16.893", "dig_2": "6.552", "disposal": "14.40", "backfill": "9.045"}, line, batter="0.5")
+        self.told(
+            "pit",
+            {"dig": "23.445", "dig_1": "16.893", "dig_2": "6.552", "disposal": "14.40", "backfill": "9.045"},
+            line,
+            batter="0.5",
+        )
         loads = quantities("pit", line, batter="0.5", lorry="7")["carted"].pack
         self.assertEqual((loads.number, loads.words), (3, "load of 7 m³"))  # type: ignore[union-attr]  # 14.4 × 1.25 / 7 = 2.57
 
     def test_columns_to_the_underside_of_what_they_carry(self) -> None:
-        self.told("column", {"concrete": "0.440", "formwork": "4.40"}, Line(length=0.4, width=0.4, height=3.0), carried="250")
+        self.told(
+            "column",
+            {"concrete": "0.440", "formwork": "4.40"},
+            Line(length=0.4, width=0.4, height=3.0),
+            carried="250",
+        )
         self.told("column-round", {"concrete": "0.589", "formwork": "4.712"}, Line(width=0.5, height=3.0))
 
     def test_beam_below_its_slab(self) -> None:
-        self.told("beam", {"concrete": "0.720", "soffit": "1.80", "side_formwork": "4.80"}, Line(length=6, width=0.3, height=0.6), slab="200")
-        self.told("beam", {"side_formwork": "6.00"}, Line(length=6, width=0.3, height=0.6), slab="200", sides="one side")
+        self.told(
+            "beam",
+            {"concrete": "0.720", "soffit": "1.80", "side_formwork": "4.80"},
+            Line(length=6, width=0.3, height=0.6),
+            slab="200",
+        )
+        self.told(
+            "beam",
+            {"side_formwork": "6.00"},
+            Line(length=6, width=0.3, height=0.6),
+            slab="200",
+            sides="one side",
+        )
 
     def test_wall_with_an_opening_and_a_taper(self) -> None:
         wall, door = Line(length=10, height=3), Line(length=0.9, height=2.1, deduct=True)
@@ -73,21 +133,50 @@ class Foundations(unittest.TestCase):
         self.told("wall", {"formwork": "60.00", "concrete": "7.0275"}, wall, door, small="2")
 
     def test_ground_slab_with_a_void_and_a_thickened_edge(self) -> None:
-        slab, sump = Line(length=12, width=8, height=0.2), Line(length=1.2, width=1.2, height=0.2, deduct=True)
-        self.told("ground-slab", {"concrete": "18.912", "edge_formwork": "8.96", "membrane": "94.56", "membrane_bought": "108.744"}, slab, sump)
+        slab, sump = (
+            Line(length=12, width=8, height=0.2),
+            Line(length=1.2, width=1.2, height=0.2, deduct=True),
+        )
+        self.told(
+            "ground-slab",
+            {
+                "concrete": "18.912",
+                "edge_formwork": "8.96",
+                "membrane": "94.56",
+                "membrane_bought": "108.744",
+            },
+            slab,
+            sump,
+        )
         # The edge: centre line 40 − 4 × 0.4 = 38.4; 0.3 × (0.4 + 0.1/2) = 0.135.
-        self.told("ground-slab", {"concrete": "24.384"}, slab, edge_width="400", edge_depth="300", edge_splay="100")
+        self.told(
+            "ground-slab", {"concrete": "24.384"}, slab, edge_width="400", edge_depth="300", edge_splay="100"
+        )
         self.told("ground-slab", {"joints": "28.00"}, slab, bay="4")  # two across of 8, one along of 12
         drawn_slab = Line(area=94.56, height=0.2, girth=40, void_girth=4.8)
         self.told("ground-slab", {"concrete": "18.912", "edge_formwork": "8.96"}, drawn_slab)
 
     def test_suspended_slab_with_drops(self) -> None:
-        self.told("suspended-slab", {"concrete": "26.40", "soffit": "96.00", "drop_formwork": "4.80"}, Line(length=12, width=8, height=0.25), drops="4")
+        self.told(
+            "suspended-slab",
+            {"concrete": "26.40", "soffit": "96.00", "drop_formwork": "4.80"},
+            Line(length=12, width=8, height=0.25),
+            drops="4",
+        )
 
     def test_fabric_is_bought_in_sheets(self) -> None:
-        found = quantities("ground-slab", Line(length=12, width=8, height=0.2), steel="fabric, one layer", fabric_lap="200")
+        found = quantities(
+            "ground-slab", Line(length=12, width=8, height=0.2), steel="fabric, one layer", fabric_lap="200"
+        )
         # 96 × 4.8 × 2.4 / (4.6 × 2.2) = 109.28 m², + 5 % = 114.75: 10 sheets of 11.52.
-        self.assertEqual((f"{found['fabric'].net:.2f}", f"{found['fabric_bought'].net:.2f}", found["fabric_bought"].pack.number), ("96.00", "109.28", 10))  # type: ignore[union-attr]
+        self.assertEqual(
+            (
+                f"{found['fabric'].net:.2f}",
+                f"{found['fabric_bought'].net:.2f}",
+                found["fabric_bought"].pack.number,
+            ),
+            ("96.00", "109.28", 10),
+        )  # type: ignore[union-attr]
 
     def test_stair_flight(self) -> None:
         # 12 of 170/280 × 1.2: waist 0.15 × √(3.36² + 2.04²) × 1.2 = 0.7076; steps ½ · 0.17 · 0.28 · 1.2 · 12 = 0.3427.
@@ -99,10 +188,21 @@ class Foundations(unittest.TestCase):
         self.told("pile", {"concrete": "8.817", "boring": "48.00", "cutting": "4"}, Line(times=4, length=12))
 
     def test_pile_cap_less_its_heads(self) -> None:
-        self.told("pile-cap", {"concrete": "6.289"}, Line(times=4, length=1.8, width=1.8, height=0.5), piles="4", pile="450", head="75")
+        self.told(
+            "pile-cap",
+            {"concrete": "6.289"},
+            Line(times=4, length=1.8, width=1.8, height=0.5),
+            piles="4",
+            pile="450",
+            head="75",
+        )
 
     def test_retaining_wall_with_a_tapered_stem(self) -> None:
-        self.told("retaining-wall", {"concrete": "35.60", "back_drain": "18.00", "weeps": "10"}, Line(length=20, height=3))
+        self.told(
+            "retaining-wall",
+            {"concrete": "35.60", "back_drain": "18.00", "weeps": "10"},
+            Line(length=20, height=3),
+        )
 
     def test_kerb_on_its_bed(self) -> None:
         found = quantities("kerb", Line(length=100))
@@ -110,9 +210,15 @@ class Foundations(unittest.TestCase):
 
     def test_lintels_from_an_opening_schedule(self) -> None:
         found = quantities("lintel", Line(times=2, length=0.9), Line(times=3, length=1.2))
-        self.assertEqual((f"{found['length'].net:.2f}", found["number"].net), ("7.40", 5))  # 2 × 1.30 + 3 × 1.60
-        self.assertIn("outside every band of clear spans", worked("lintel", Line(length=3.7)).findings[0].says)
-        twice = built_in_source("lintel").replace('from = "1.2 m", below = "2.4 m"', 'from = "1.1 m", below = "2.4 m"')
+        self.assertEqual(
+            (f"{found['length'].net:.2f}", found["number"].net), ("7.40", 5)
+        )  # 2 × 1.30 + 3 × 1.60
+        self.assertIn(
+            "outside every band of clear spans", worked("lintel", Line(length=3.7)).findings[0].says
+        )
+        twice = built_in_source("lintel").replace(
+            'from = "1.2 m", below = "2.4 m"', 'from = "1.1 m", below = "2.4 m"'
+        )
         said = run(read_makeup(twice), {}, [Line(length=1.15)]).findings
         self.assertIn("It lies on two bands of clear spans; the first was taken.", [f.says for f in said])
 
@@ -127,7 +233,11 @@ class Foundations(unittest.TestCase):
 class Masonry(unittest.TestCase):
     """Wall 12.4 × 2.8 less 2 × (1.2 × 1.2) and 0.9 × 2.1: 29.95 m²; 390 × 190 × 140, joint 10."""
 
-    WALL: ClassVar = (Line(length=12.4, height=2.8), Line(times=2, length=1.2, height=1.2, deduct=True), Line(length=0.9, height=2.1, deduct=True))
+    WALL: ClassVar = (
+        Line(length=12.4, height=2.8),
+        Line(times=2, length=1.2, height=1.2, deduct=True),
+        Line(length=0.9, height=2.1, deduct=True),
+    )
 
     def test_blocks_and_mortar(self) -> None:
         found = quantities("blockwork", *self.WALL)
@@ -135,28 +245,54 @@ class Masonry(unittest.TestCase):
         self.assertAlmostEqual(found["blocks"].net / found["area"].net, 12.5)
         self.assertEqual(f"{found['mortar'].gross:.5f}", "0.34016")
         self.assertAlmostEqual(found["mortar"].net / found["area"].net, 0.010325)
-        self.assertEqual((f"{found['cement'].net:.2f}", found["cement"].pack.number, f"{found['sand'].net:.4f}"), ("130.29", 6, "0.3619"))  # type: ignore[union-attr]
+        self.assertEqual(
+            (f"{found['cement'].net:.2f}", found["cement"].pack.number, f"{found['sand'].net:.4f}"),
+            ("130.29", 6, "0.3619"),
+        )  # type: ignore[union-attr]
 
     def test_small_openings_stay_in_by_the_rule_of_the_trade(self) -> None:
         self.assertEqual(f"{quantities('blockwork', *self.WALL, small='1.5')['area'].net:.2f}", "32.83")
 
     def test_what_goes_with_the_wall(self) -> None:
-        found = quantities("blockwork", *self.WALL, sills="yes", reveal="100", damp_course="yes", bed_joint="3", corners="2", stops="1", core_spacing="1.2")
-        told = {key: f"{found[key].net:.3f}" for key in ("sills", "reveals", "damp_course", "bed_joint", "corner_units", "half_units", "cores")}
+        found = quantities(
+            "blockwork",
+            *self.WALL,
+            sills="yes",
+            reveal="100",
+            damp_course="yes",
+            bed_joint="3",
+            corners="2",
+            stops="1",
+            core_spacing="1.2",
+        )
+        told = {
+            key: f"{found[key].net:.3f}"
+            for key in ("sills", "reveals", "damp_course", "bed_joint", "corner_units", "half_units", "cores")
+        }
         # 14 courses: 7 halves at the stop, and one a course for each opening of 6, 6 and 11 courses; 12 cores.
         self.assertEqual(told, {"sills": "3.300", "reveals": "1.230", "damp_course": "12.400", "bed_joint": "42.100", "corner_units": "28.000", "half_units": "30.000", "cores": "0.437"})  # fmt: skip
 
     def test_shell_bedding_takes_half_the_mortar(self) -> None:
-        self.assertAlmostEqual(quantities("blockwork", *self.WALL, bedding="shell")["mortar"].gross, 0.34016 / 2, places=5)
+        self.assertAlmostEqual(
+            quantities("blockwork", *self.WALL, bedding="shell")["mortar"].gross, 0.34016 / 2, places=5
+        )
 
     def test_an_opening_larger_than_its_wall_is_found(self) -> None:
-        said = worked("blockwork", Line(length=3, height=2.8), Line(length=3.5, height=1, deduct=True)).findings
+        said = worked(
+            "blockwork", Line(length=3, height=2.8), Line(length=3.5, height=1, deduct=True)
+        ).findings
         self.assertEqual([(f.line, f.says) for f in said], [(1, "The opening is larger than the wall.")])
 
     def test_cavity_wall_of_two_leaves(self) -> None:
         found = quantities("brickwork-cavity", *self.WALL)
         # BS 4729 bricks of 215 × 65: 59.26 per m²; blocks of 440 × 215: 9.88 per m².
-        self.assertEqual((f"{found['bricks'].net / found['area'].net:.2f}", f"{found['blocks'].net / found['area'].net:.2f}"), ("59.26", "9.88"))
+        self.assertEqual(
+            (
+                f"{found['bricks'].net / found['area'].net:.2f}",
+                f"{found['blocks'].net / found['area'].net:.2f}",
+            ),
+            ("59.26", "9.88"),
+        )
         self.assertEqual((found["jamb_ties"].net, f"{found['closers'].net:.1f}"), (30, "9.0"))  # 2·2·4 + 2·7
 
 
@@ -164,7 +300,10 @@ class FinishesAndMixes(unittest.TestCase):
     def test_render(self) -> None:
         """64 m² × 15, 20 % unevenness, factor 1.30, 1:5: wet 0.96, 1.4976 dry; cement 359.42 kg; sand 1.248 m³."""
         found = quantities("render", Line(area=64, girth=32))
-        self.assertEqual([f"{found[key].net:.4f}" for key in ("wet_volume", "dry_volume", "sand")], ["0.9600", "1.4976", "1.2480"])
+        self.assertEqual(
+            [f"{found[key].net:.4f}" for key in ("wet_volume", "dry_volume", "sand")],
+            ["0.9600", "1.4976", "1.2480"],
+        )
         self.assertEqual((f"{found['cement'].net:.2f}", found["cement"].pack.number), ("359.42", 15))  # type: ignore[union-attr]
 
     def test_concrete_by_volume(self) -> None:
@@ -177,7 +316,10 @@ class FinishesAndMixes(unittest.TestCase):
 
     def test_concrete_by_mass(self) -> None:
         found = quantities("mix-by-mass", Line(length=10, width=1, height=1))
-        self.assertEqual((found["cement"].net, found["cement"].pack.number, f"{found['sand'].net:.2f}"), (3400, 136, "7.20"))  # type: ignore[union-attr]
+        self.assertEqual(
+            (found["cement"].net, found["cement"].pack.number, f"{found['sand'].net:.2f}"),
+            (3400, 136, "7.20"),
+        )  # type: ignore[union-attr]
 
     def test_screed_with_its_edge(self) -> None:
         found = quantities("screed", Line(length=6, width=4))
@@ -191,7 +333,10 @@ class Junctions(unittest.TestCase):
         outer = Strip(((0, 0), (8, 0), (8, 6), (0, 6), (0, 0)), 0.6)
         partition, crossing = Strip(((4, 0), (4, 6)), 0.5), Strip(((0, 3), (8, 3)), 0.4)
         lengths, junctions = net_lengths([outer, partition, crossing])
-        self.assertEqual([(j.kind, j.through, j.branch) for j in junctions], [("T", 0, 1), ("T", 0, 1), ("T", 0, 2), ("T", 0, 2), ("cross", 1, 2)])
+        self.assertEqual(
+            [(j.kind, j.through, j.branch) for j in junctions],
+            [("T", 0, 1), ("T", 0, 1), ("T", 0, 2), ("T", 0, 2), ("cross", 1, 2)],
+        )
         self.assertEqual([f"{length.net:.2f}" for length in lengths], ["28.00", "5.40", "6.90"])
 
     def test_a_skew_branch_loses_more(self) -> None:
@@ -200,23 +345,45 @@ class Junctions(unittest.TestCase):
 
     def test_the_union_of_the_strips_is_their_net_lengths(self) -> None:
         strips = [Strip(((0, 0), (10, 0)), 0.6), Strip(((3, 0), (3, 5)), 0.6), Strip(((6, -4), (6, 4)), 0.4)]
-        covered = unary_union([LineString(s.points).buffer(s.width / 2, cap_style="flat") for s in strips]).area
-        self.assertAlmostEqual(sum(n.net * s.width for n, s in zip(net_lengths(strips)[0], strips, strict=True)), covered)
+        covered = unary_union(
+            [LineString(s.points).buffer(s.width / 2, cap_style="flat") for s in strips]
+        ).area
+        self.assertAlmostEqual(
+            sum(n.net * s.width for n, s in zip(net_lengths(strips)[0], strips, strict=True)), covered
+        )
 
-    @given(st.floats(50, 130), st.floats(0.4, 0.8), st.floats(0.4, 0.8), st.sampled_from(["T", "T first", "cross"]))
-    def test_the_union_of_skew_strips_is_their_net_lengths_too(self, degrees: float, one: float, other: float, kind: str) -> None:
+    @given(
+        st.floats(50, 130),
+        st.floats(0.4, 0.8),
+        st.floats(0.4, 0.8),
+        st.sampled_from(["T", "T first", "cross"]),
+    )
+    def test_the_union_of_skew_strips_is_their_net_lengths_too(
+        self, degrees: float, one: float, other: float, kind: str
+    ) -> None:
         away = (6 * math.cos(math.radians(degrees)), 6 * math.sin(math.radians(degrees)))
         through = Strip(((-20, 0), (20, 0)), one)
         branch = Strip(((-away[0], -away[1]) if kind == "cross" else (0, 0), away), other)
         strips = [branch, through] if kind == "T first" else [through, branch]
         lengths, (junction,) = net_lengths(strips)
-        self.assertEqual((junction.kind, strips[junction.branch]), ("cross" if kind == "cross" else "T", branch))
-        covered = unary_union([LineString(s.points).buffer(s.width / 2, cap_style="flat") for s in strips]).area
-        self.assertAlmostEqual(sum(n.net * s.width for n, s in zip(lengths, strips, strict=True)), covered, places=6)
+        self.assertEqual(
+            (junction.kind, strips[junction.branch]), ("cross" if kind == "cross" else "T", branch)
+        )
+        covered = unary_union(
+            [LineString(s.points).buffer(s.width / 2, cap_style="flat") for s in strips]
+        ).area
+        self.assertAlmostEqual(
+            sum(n.net * s.width for n, s in zip(lengths, strips, strict=True)), covered, places=6
+        )
 
     def test_strips_that_only_come_near_or_run_on_in_one_another_meet_nowhere(self) -> None:
         run = Strip(((0, 0), (10, 0)), 0.6)
-        for other in (((5, 0.01), (5, 4)), ((11, -2), (11, 2)), ((2, 0), (8, 0)), ((10, 0), (10, 5))):  # the last is a corner
+        for other in (
+            ((5, 0.01), (5, 4)),
+            ((11, -2), (11, 2)),
+            ((2, 0), (8, 0)),
+            ((10, 0), (10, 5)),
+        ):  # the last is a corner
             self.assertEqual(net_lengths([run, Strip(other, 0.6)])[1], (), other)
         for wrong in (Strip(((0, 0),), 0.6), Strip(((0, 0), (1, 0)), 0)):
             with self.assertRaisesRegex(BadShape, "Strip 2 needs two points and a width"):

@@ -31,7 +31,9 @@ SEWER = TrenchKind(
 )
 
 
-def single(kind: TrenchKind, first: float, last: float, length: float = 50.0, start: Manhole | None = None) -> Network:
+def single(
+    kind: TrenchKind, first: float, last: float, length: float = 50.0, start: Manhole | None = None
+) -> Network:
     """One run with its bottom level at 0 and depths at both ends."""
     nodes = [Node("A", 0, 0, first, start), Node("B", length, 0, last)]
     return network(nodes, [Run("A", "B", kind.below_invert, kind.below_invert, kind)])
@@ -73,18 +75,33 @@ class ByHand(unittest.TestCase):
         for name, volume in expected.items():
             self.assertAlmostEqual(run.volumes[name], volume, places=9, msg=name)
         self.assertAlmostEqual(run.surface_area(SEWER.reinstatements[0]), 1.1 * 50)
-        self.assertEqual([(low, high, round(band, 9)) for low, high, band in run.dug_bands], [(0, 1, 45), (1, 2, 45)])
+        self.assertEqual(
+            [(low, high, round(band, 9)) for low, high, band in run.dug_bands], [(0, 1, 45), (1, 2, 45)]
+        )
         self.assertEqual(run.length_bands, [(1.0, 2.0, 50.0)])
 
     def test_haunch_to_the_springing_takes_half_the_pipe(self) -> None:
         kind = replace(SEWER, surrounds=(Surround("haunch", "springing"),), reinstatements=())
         run = single(kind, 2.0, 2.0).runs[0]
-        self.assertAlmostEqual(run.volumes["haunch"], (0.9 * (0.15 + 0.145) - math.pi / 8 * 0.29**2) * 50, places=9)
-        self.assertAlmostEqual(run.volumes["backfill"], (0.9 * (2 - 0.295) - math.pi / 8 * 0.29**2) * 50, places=9)
+        self.assertAlmostEqual(
+            run.volumes["haunch"], (0.9 * (0.15 + 0.145) - math.pi / 8 * 0.29**2) * 50, places=9
+        )
+        self.assertAlmostEqual(
+            run.volumes["backfill"], (0.9 * (2 - 0.295) - math.pi / 8 * 0.29**2) * 50, places=9
+        )
 
     def test_a_layer_over_another_takes_only_its_own_part_of_the_pipe(self) -> None:
-        layers = (Surround("haunch", "springing"), Surround("cover", "crown", 0.15), Surround("fill", "crown", 0.45))
-        kind = replace(SEWER, surrounds=layers, reinstatements=(Reinstatement("turf", 0.1), Reinstatement("topsoil", 0.2)), sides=Sides("battered", 1.0))
+        layers = (
+            Surround("haunch", "springing"),
+            Surround("cover", "crown", 0.15),
+            Surround("fill", "crown", 0.45),
+        )
+        kind = replace(
+            SEWER,
+            surrounds=layers,
+            reinstatements=(Reinstatement("turf", 0.1), Reinstatement("topsoil", 0.2)),
+            sides=Sides("battered", 1.0),
+        )
         volumes, half_pipe = single(kind, 2.0, 2.0, 1.0).runs[0].volumes, math.pi / 8 * 0.29**2
 
         def up_to(height: float) -> float:
@@ -121,8 +138,13 @@ class ByHand(unittest.TestCase):
         working = pit.working()
         self.assertEqual(working.expression, "dug − manhole − pipes − topsoil")
         self.assertEqual([part.figures for part in working.parts[:2]], ["4.40 × 3.25", "1.68 × 3.25"])
-        self.assertAlmostEqual(working.parts[0].value - sum(part.value for part in working.parts[1:]), working.value)
-        self.assertAlmostEqual(found.tonnes["topsoil"], 1.8 * (lower.volumes["topsoil"] + upper.volumes["topsoil"] + pit.restored["topsoil"]))
+        self.assertAlmostEqual(
+            working.parts[0].value - sum(part.value for part in working.parts[1:]), working.value
+        )
+        self.assertAlmostEqual(
+            found.tonnes["topsoil"],
+            1.8 * (lower.volumes["topsoil"] + upper.volumes["topsoil"] + pit.restored["topsoil"]),
+        )
 
     def test_a_section_is_drawn_as_it_is_reckoned(self) -> None:
         run = single(replace(SEWER, sides=Sides("battered", 0.5)), 2.0, 3.0).runs[0]
@@ -133,20 +155,27 @@ class ByHand(unittest.TestCase):
         self.assertEqual((circle[:, 0].max(), circle[:, 0].min()), (0.145, -0.145))
         for name, height in (("bed", 0.15), ("surround", 0.59), ("backfill", 2.4 - 0.2), ("topsoil", 2.4)):
             half = 0.45 + 0.5 * height
-            np.testing.assert_allclose(drawn[name], [(-half, height), (half, height)], atol=1e-6, err_msg=name)
+            np.testing.assert_allclose(
+                drawn[name], [(-half, height), (half, height)], atol=1e-6, err_msg=name
+            )
 
     def test_sides(self) -> None:
         for sides, area in [
             (Sides(), 1.0 * 3),
             (Sides("battered", 0.5), (1 + 1.5) * 3),
             (Sides("benched", step_height=1.2, step_width=0.4), 1.2 * 1.0 + 1.2 * 1.8 + 0.6 * 2.6),
-            (Sides("benched", step_height=1.5, step_width=0.4), 1.5 * 1.0 + 1.5 * 1.8),  # the second bench is where the ground is
+            (
+                Sides("benched", step_height=1.5, step_width=0.4),
+                1.5 * 1.0 + 1.5 * 1.8,
+            ),  # the second bench is where the ground is
             (Sides("flared", 1.0, upright=1.0), 1.0 + 2 * (1 + 5) / 2),
             (Sides("flared", 1.0), (1 + 7) / 2 * 3),
             (Sides("flared", 1.0, upright=3.5), 1.0 * 3),
         ]:
             kind = TrenchKind("plain", width=1.0, sides=sides)
-            self.assertAlmostEqual(single(kind, 3, 3, 10).runs[0].volumes["dug"], area * 10, places=9, msg=sides.kind)
+            self.assertAlmostEqual(
+                single(kind, 3, 3, 10).runs[0].volumes["dug"], area * 10, places=9, msg=sides.kind
+            )
             outline = np.array(sides.outline(1.0, 3.0))
             x, y = outline.T
             shoelace = abs(np.sum(x * np.roll(y, -1) - y * np.roll(x, -1))) / 2
@@ -160,7 +189,9 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(pit.dug, 2.5**2 * depth)
         self.assertAlmostEqual(pit.manhole, math.pi / 4 * 1.5**2 * depth)
         self.assertAlmostEqual(pit.restored["topsoil"], (2.5**2 - math.pi / 4 * 1.5**2) * 0.2)
-        self.assertAlmostEqual(pit.backfill, pit.dug - pit.manhole - math.pi / 4 * 0.29**2 * 0.5 - pit.restored["topsoil"])
+        self.assertAlmostEqual(
+            pit.backfill, pit.dug - pit.manhole - math.pi / 4 * 0.29**2 * 0.5 - pit.restored["topsoil"]
+        )
         self.assertEqual(pit.working().value, pit.backfill)
         run = found.runs[0]
         self.assertAlmostEqual(run.volumes["dug"], 0.9 * 2 * (50 - 1.25))
@@ -177,7 +208,10 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(sum(part.value for part in working.parts), run.volumes["dug"])
         self.assertAlmostEqual(run.table("surround").total, run.volumes["surround"])
         drawn = run.long_section
-        self.assertEqual([name for name, line in drawn.items() if len(line) == len(run.chainages)], ["ground", "bottom", "invert", "crown"])
+        self.assertEqual(
+            [name for name, line in drawn.items() if len(line) == len(run.chainages)],
+            ["ground", "bottom", "invert", "crown"],
+        )
         self.assertEqual((drawn["ground"][-1].tolist(), drawn["bottom"][-1].tolist()), ([50, 3], [50, 0]))
         self.assertAlmostEqual(drawn["crown"][0, 1], 0.17 + 0.25)
         section = run.section(25)
@@ -190,13 +224,24 @@ class ByHand(unittest.TestCase):
 class AnyTrench(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(
-        st.sampled_from([Sides(), Sides("battered", 0.75), Sides("benched", step_height=0.8, step_width=0.5), Sides("flared", 1.0, upright=1.1)]),
+        st.sampled_from(
+            [
+                Sides(),
+                Sides("battered", 0.75),
+                Sides("benched", step_height=0.8, step_width=0.5),
+                Sides("flared", 1.0, upright=1.1),
+            ]
+        ),
         st.floats(1.2, 5),
         st.floats(1.2, 5),
         st.booleans(),
     )
     def test_what_is_dug_is_what_is_put_in(self, sides: Sides, first: float, last: float, pipe: bool) -> None:
-        kind = replace(SEWER, sides=sides) if pipe else TrenchKind("plain", width=1.0, sides=sides, reinstatements=(Reinstatement("turf", 0.15),))
+        kind = (
+            replace(SEWER, sides=sides)
+            if pipe
+            else TrenchKind("plain", width=1.0, sides=sides, reinstatements=(Reinstatement("turf", 0.15),))
+        )
         run = single(kind, first, last).runs[0]
         overlaps = sum(2 * layer.overlap * layer.thickness * 50 for layer in kind.reinstatements)
         put_in = sum(volume for name, volume in run.volumes.items() if name != "dug") - overlaps
@@ -211,10 +256,14 @@ class AnyTrench(unittest.TestCase):
     def test_the_same_trench_as_two_surfaces(self) -> None:
         """A battered trench along a ground that rises and falls, as a network and as cut and fill between surfaces."""
         chainages, levels = np.array([0.0, 15, 32, 60]), np.array([3.0, 2.2, 3.6, 2.5])
-        ground = surface(np.array([(x, y, z) for x, z in zip(chainages, levels, strict=True) for y in (-10, 10)]))
+        ground = surface(
+            np.array([(x, y, z) for x, z in zip(chainages, levels, strict=True) for y in (-10, 10)])
+        )
         kind = TrenchKind("plain", width=1.2, sides=Sides("battered", 0.6))
         found = network([Node("A", 0, 0), Node("B", 60, 0)], [Run("A", "B", 0.2, -0.4, kind)], ground)
-        shape = [(x, y, 0.2 - x / 100 + max(abs(y) - 0.6, 0) / 0.6) for x in (0, 60) for y in (-8, -0.6, 0.6, 8)]
+        shape = [
+            (x, y, 0.2 - x / 100 + max(abs(y) - 0.6, 0) / 0.6) for x in (0, 60) for y in (-8, -0.6, 0.6, 8)
+        ]
         trench = surface(np.array(shape), [[shape[at], shape[at + 4]] for at in range(4)])
         earth = cut_and_fill(ground, ToSurface(trench))
         self.assertAlmostEqual(found.volumes["dug"], earth.cut, places=8)
@@ -232,9 +281,17 @@ class Told(unittest.TestCase):
         self.assertIn("too shallow at 0.00 for all its layers (0.79 m)", self.says(single(SEWER, 0.6, 2))[0])
         uphill = network([Node("A", 0, 0, 3), Node("B", 9, 0, 3)], [Run("A", "B", 1, 1.5, SEWER)])
         self.assertEqual(self.says(uphill), ["Run A–B rises by 0.500 m from A to B."])
-        alone = network([Node("A", 0, 0, 3), Node("B", 9, 0, 3), Node("C", 5, 5, 3, Manhole(1))], [Run("A", "B", 1, 1, SEWER)])
-        self.assertEqual(self.says(alone), ["No run meets manhole C, so its depth is not known; it is not counted."])
-        hole = surface(np.array([(-5.0, -5, 3), (30, -5, 3), (30, 5, 3), (-5, 5, 3)]), holes=[[(8, -1), (12, -1), (12, 1), (8, 1)]])
+        alone = network(
+            [Node("A", 0, 0, 3), Node("B", 9, 0, 3), Node("C", 5, 5, 3, Manhole(1))],
+            [Run("A", "B", 1, 1, SEWER)],
+        )
+        self.assertEqual(
+            self.says(alone), ["No run meets manhole C, so its depth is not known; it is not counted."]
+        )
+        hole = surface(
+            np.array([(-5.0, -5, 3), (30, -5, 3), (30, 5, 3), (-5, 5, 3)]),
+            holes=[[(8, -1), (12, -1), (12, 1), (8, 1)]],
+        )
         gap = network([Node("A", 0, 0), Node("B", 20, 0)], [Run("A", "B", 1, 1, SEWER)], hole)
         self.assertEqual(len(gap.findings), 1)
         self.assertAlmostEqual(gap.runs[0].volumes["dug"], 0.9 * 2.17 * 20)

@@ -17,7 +17,17 @@ class Bs8666Table2(unittest.TestCase):
     """BS 8666, table 2: nominal size, least radius for scheduling, and least end projection for a bend of 90°, in mm."""
 
     def test_least_radius_and_end(self) -> None:
-        table = [(6, 12, 110), (8, 16, 115), (10, 20, 120), (12, 24, 125), (16, 32, 130), (20, 70, 190), (25, 87.5, 240), (32, 112, 305), (40, 140, 380)]
+        table = [
+            (6, 12, 110),
+            (8, 16, 115),
+            (10, 20, 120),
+            (12, 24, 125),
+            (16, 32, 130),
+            (20, 70, 190),
+            (25, 87.5, 240),
+            (32, 112, 305),
+            (40, 140, 380),
+        ]
         for size, radius, end in table:
             self.assertAlmostEqual(standard().radius(size / 1000) * 1000, radius, msg=f"radius of {size}")
             self.assertAlmostEqual(standard().leg(size / 1000) * 1000, end, msg=f"end of {size}")
@@ -39,11 +49,16 @@ class OtherRules(unittest.TestCase):
         with self.assertRaisesRegex(BadEntry, "no lap in C8/10. It knows C25/30, C30/37, C35/45"):
             rules.lap(0.016, "C8/10")
         thick = SOURCE + '\n[[laps]]\nconcrete = "C30/37"\ntimes_d = 60\nabove = "25 mm"\n'
-        self.assertEqual([round(read_detailing(thick).lap(d, "C30/37") / d) for d in (0.016, 0.025, 0.032)], [45, 45, 60])
+        self.assertEqual(
+            [round(read_detailing(thick).lap(d, "C30/37") / d) for d in (0.016, 0.025, 0.032)], [45, 45, 60]
+        )
 
     def test_covers_of_exposures_they_do_not_know_are_their_greatest(self) -> None:
         rules = built_in_detailing()["two-diameters"]
-        self.assertEqual((rules.setting("cover:inside"), rules.setting("cover:XC2"), rules.setting("stock")), ("25 mm", "75 mm", "12 m"))
+        self.assertEqual(
+            (rules.setting("cover:inside"), rules.setting("cover:XC2"), rules.setting("stock")),
+            ("25 mm", "75 mm", "12 m"),
+        )
         for wrong in ("cover", "lap"):
             with self.assertRaises(BadFormula):
                 rules.setting(wrong)
@@ -77,7 +92,12 @@ class Shape99(unittest.TestCase):
         self.assertAlmostEqual(float(one.working.parts[0].value), 1.50 - 2 * 0.012)
 
     def test_more_bends_than_corners_or_legs_are_refused(self) -> None:
-        for bar in (self.bar(2, A=1.0, B=1.0), self.bar(-1, A=1.0), self.bar(0), self.bar(0, **dict.fromkeys("ABCDEFGHIJKLM", 0.3))):
+        for bar in (
+            self.bar(2, A=1.0, B=1.0),
+            self.bar(-1, A=1.0),
+            self.bar(0),
+            self.bar(0, **dict.fromkeys("ABCDEFGHIJKLM", 0.3)),
+        ):
             with self.assertRaisesRegex(BadEntry, "1 to 12 legs"):
                 schedule([bar], standard())
         with self.assertRaisesRegex(BadEntry, "Bar mark 07 in S1: Leg B of shape 99 must be above zero"):

@@ -74,7 +74,15 @@ class Lengths(unittest.TestCase):
             self.assertEqual(refused.exception.field or "length", "length")
 
     def test_a_bare_number_takes_the_unit_of_its_field(self) -> None:
-        for symbol, value in (("mm", 0.05), ("m", 50.0), ("ft", 15.24), ("", 50.0), ("kg", 50.0), ("t", 50_000.0), ("h", 50.0)):
+        for symbol, value in (
+            ("mm", 0.05),
+            ("m", 50.0),
+            ("ft", 15.24),
+            ("", 50.0),
+            ("kg", 50.0),
+            ("t", 50_000.0),
+            ("h", 50.0),
+        ):
             with self.subTest(symbol):
                 self.assertAlmostEqual(read_entry("50", symbol), value)
 
@@ -96,14 +104,28 @@ class Lengths(unittest.TestCase):
             return
         self.assertEqual(value, value)
 
-    @given(st.floats(min_value=0.001, max_value=1e6, allow_nan=False), st.sampled_from(["m", "mm", "ft", "in", "yd"]))
+    @given(
+        st.floats(min_value=0.001, max_value=1e6, allow_nan=False),
+        st.sampled_from(["m", "mm", "ft", "in", "yd"]),
+    )
     def test_a_written_value_reads_back(self, value: float, symbol: str) -> None:
-        self.assertAlmostEqual(read_entry(f"{value:.6f}{symbol}", "m"), read_entry(f"{value:.6f}", symbol), places=9)
+        self.assertAlmostEqual(
+            read_entry(f"{value:.6f}{symbol}", "m"), read_entry(f"{value:.6f}", symbol), places=9
+        )
 
 
 class Times(unittest.TestCase):
     def test_nested_timesing_multiplies(self) -> None:
-        for text, number in {"": 1, "4": 4, "3/4": 12, "3/4/": 12, "2/3/4/": 24, "2+1/4": 12, "0": 0, "1.5/2": 3}.items():
+        for text, number in {
+            "": 1,
+            "4": 4,
+            "3/4": 12,
+            "3/4/": 12,
+            "2/3/4/": 24,
+            "2+1/4": 12,
+            "0": 0,
+            "1.5/2": 3,
+        }.items():
             with self.subTest(text):
                 self.assertAlmostEqual(read_times(text), number)
 

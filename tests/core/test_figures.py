@@ -22,7 +22,9 @@ class Scales(unittest.TestCase):
 
     def test_a_known_length_gives_the_scale_its_ratio_would(self) -> None:
         units = 9.0 / scale.from_ratio(100)
-        self.assertAlmostEqual(scale.ratio_of(scale.from_known_length((100, 100), (100 + units, 100), 9.0)), 100, places=9)
+        self.assertAlmostEqual(
+            scale.ratio_of(scale.from_known_length((100, 100), (100 + units, 100), 9.0)), 100, places=9
+        )
 
     def test_impossible_scales_are_refused(self) -> None:
         for ratio in (0, -100, float("nan"), float("inf"), 1e9, 0.001):
@@ -48,7 +50,11 @@ class Areas(unittest.TestCase):
         self.assertEqual(self.area(again).outline, self.area(SQUARE).outline)
 
     def test_a_void_may_touch_the_outline_and_another_void(self) -> None:
-        touching = self.area(SQUARE, [(100, 100), (150, 100), (150, 150), (100, 150)], [(150, 150), (200, 150), (200, 200), (150, 200)])
+        touching = self.area(
+            SQUARE,
+            [(100, 100), (150, 100), (150, 150), (100, 150)],
+            [(150, 150), (200, 150), (200, 200), (150, 200)],
+        )
         self.assertAlmostEqual(touching.net(scale.Scale.even(1)), 40_000 - 5_000)
 
     def test_shapes_that_cannot_be_measured_are_refused_with_the_place(self) -> None:
@@ -60,7 +66,11 @@ class Areas(unittest.TestCase):
             ("off the sheet", [*SQUARE[:3], (float("nan"), 5)], []),
             ("Void 1 lies partly outside", SQUARE, [[(250, 250), (350, 250), (350, 280)]]),
             ("Void 1 lies wholly outside", SQUARE, [[(450, 450), (550, 450), (550, 480)]]),
-            ("Voids 1 and 2 overlap", SQUARE, [[(120, 120), (200, 120), (200, 200)], [(150, 130), (220, 130), (220, 200)]]),
+            (
+                "Voids 1 and 2 overlap",
+                SQUARE,
+                [[(120, 120), (200, 120), (200, 200)], [(150, 130), (220, 130), (220, 200)]],
+            ),
             ("void 1 crosses itself", SQUARE, [[(120, 120), (200, 200), (200, 120), (120, 200)]]),
             ("at most 5000 points", [(500 + i % 7, 400.0) for i in range(5001)], []),
         ):
@@ -69,32 +79,52 @@ class Areas(unittest.TestCase):
             self.assertIn(said, refused.exception.sentence)
 
     @given(st.floats(1, 400), st.floats(1, 300), st.floats(0.05, 0.95), st.floats(0.05, 0.95))
-    def test_gross_is_net_plus_voids_wherever_the_void_lies(self, width: float, height: float, across: float, up: float) -> None:
+    def test_gross_is_net_plus_voids_wherever_the_void_lies(
+        self, width: float, height: float, across: float, up: float
+    ) -> None:
         x, y = 100 + across * width * 0.5, 100 + up * height * 0.5
         outline = [(100.0, 100.0), (100 + width, 100.0), (100 + width, 100 + height), (100.0, 100 + height)]
         void = [(x, y), (x + width * 0.4, y), (x + width * 0.4, y + height * 0.4), (x, y + height * 0.4)]
         measured = self.area(outline, void)
-        self.assertAlmostEqual(measured.net(scale.Scale.even(0.03)) + sum(measured.void_areas(scale.Scale.even(0.03))), measured.gross(scale.Scale.even(0.03)))
-        self.assertAlmostEqual(measured.gross(scale.Scale.even(1)), width * height, delta=1e-6 * width * height)
+        self.assertAlmostEqual(
+            measured.net(scale.Scale.even(0.03)) + sum(measured.void_areas(scale.Scale.even(0.03))),
+            measured.gross(scale.Scale.even(0.03)),
+        )
+        self.assertAlmostEqual(
+            measured.gross(scale.Scale.even(1)), width * height, delta=1e-6 * width * height
+        )
         self.assertGreater(measured.net(scale.Scale.even(0.03)), 0)
 
     def test_a_ring_in_a_void_counts_again(self) -> None:
-        void, island = [(150, 150), (250, 150), (250, 250), (150, 250)], [(180, 180), (200, 180), (200, 200), (180, 200)]
+        void, island = (
+            [(150, 150), (250, 150), (250, 250), (150, 250)],
+            [(180, 180), (200, 180), (200, 200), (180, 200)],
+        )
         for voids in ((void, island), (island, void)):
             measured = self.area(SQUARE, *voids)
             self.assertAlmostEqual(measured.net(scale.Scale.even(1)), 40_000 - 10_000 + 400)
         self.assertAlmostEqual(measured.void_girth(scale.Scale.even(0.01)), 4.8)
 
     def test_areas_of_one_element_that_overlap_are_found(self) -> None:
-        square, over, beside = self.area(SQUARE), self.area([(290, 100), (400, 100), (400, 200)]), self.area([(300, 200), (400, 200), (400, 300), (300, 300)])
+        square, over, beside = (
+            self.area(SQUARE),
+            self.area([(290, 100), (400, 100), (400, 200)]),
+            self.area([(300, 200), (400, 200), (400, 300), (300, 300)]),
+        )
         found = shapes.overlaps([square, over, beside])
         self.assertEqual([pair[:2] for pair in found], [(0, 1)])
         self.assertIn("Two areas overlap at 29", found[0][2].says)
 
     def test_an_area_in_the_void_of_another_overlaps_nothing_but_its_island(self) -> None:
-        void, island = [(150, 150), (250, 150), (250, 250), (150, 250)], [(180, 180), (200, 180), (200, 200), (180, 200)]
+        void, island = (
+            [(150, 150), (250, 150), (250, 250), (150, 250)],
+            [(180, 180), (200, 180), (200, 200), (180, 200)],
+        )
         holed = self.area(SQUARE, void, island)
-        in_void, on_island = self.area([(155, 155), (175, 155), (175, 175), (155, 175)]), self.area([(190, 190), (220, 190), (220, 220), (190, 220)])
+        in_void, on_island = (
+            self.area([(155, 155), (175, 155), (175, 175), (155, 175)]),
+            self.area([(190, 190), (220, 190), (220, 220), (190, 220)]),
+        )
         self.assertEqual(shapes.overlaps([holed, in_void]), [])
         self.assertEqual([pair[:2] for pair in shapes.overlaps([holed, in_void, on_island])], [(0, 2)])
 
@@ -133,10 +163,22 @@ class Arcs(unittest.TestCase):
         with self.assertRaises(BadShape):
             arcs.through((1, 1), (2, 2), (1, 1))
 
-    @given(st.floats(50, 900), st.floats(50, 700), st.floats(10, 400), st.floats(0, 6.28), st.floats(0.2, 6.0), st.booleans())
-    def test_chords_of_an_arc_lie_on_its_circle_wherever_it_is(self, x: float, y: float, radius: float, begin: float, turn: float, left: bool) -> None:
+    @given(
+        st.floats(50, 900),
+        st.floats(50, 700),
+        st.floats(10, 400),
+        st.floats(0, 6.28),
+        st.floats(0.2, 6.0),
+        st.booleans(),
+    )
+    def test_chords_of_an_arc_lie_on_its_circle_wherever_it_is(
+        self, x: float, y: float, radius: float, begin: float, turn: float, left: bool
+    ) -> None:
         way = turn if left else -turn
-        start, middle, end = ((x + radius * math.cos(begin + way * part), y + radius * math.sin(begin + way * part)) for part in (0, 0.4, 1))
+        start, middle, end = (
+            (x + radius * math.cos(begin + way * part), y + radius * math.sin(begin + way * part))
+            for part in (0, 0.4, 1)
+        )
         bulge = arcs.through(start, middle, end)
         self.assertAlmostEqual(4 * math.atan(bulge), way, places=6)
         side = (start, end, bulge)
@@ -146,19 +188,29 @@ class Arcs(unittest.TestCase):
         for point in drawn:
             self.assertAlmostEqual(math.dist(point, (x, y)) / radius, 1, places=6)
         self.assertAlmostEqual(arcs.side_length(side, scale.Scale.even(1)) / (radius * turn), 1, places=6)
-        self.assertAlmostEqual(arcs.bow(side) / radius**2, math.copysign((turn - math.sin(turn)) / 2, way), places=6)
+        self.assertAlmostEqual(
+            arcs.bow(side) / radius**2, math.copysign((turn - math.sin(turn)) / 2, way), places=6
+        )
 
     def test_an_arc_that_leaves_the_sheet_is_refused(self) -> None:
         with self.assertRaisesRegex(BadShape, "off the sheet"):
             shapes.run([(10, 100, -1.0), (10, 700)], WIDE, HIGH)
 
-    @given(st.lists(st.tuples(st.floats(0, 900), st.floats(0, 700)), min_size=2, max_size=12, unique=True), st.integers(0, 11), st.floats(0.05, 0.95))
-    def test_splitting_a_run_loses_no_length(self, points: list[tuple[float, float]], at: int, share: float) -> None:
+    @given(
+        st.lists(st.tuples(st.floats(0, 900), st.floats(0, 700)), min_size=2, max_size=12, unique=True),
+        st.integers(0, 11),
+        st.floats(0.05, 0.95),
+    )
+    def test_splitting_a_run_loses_no_length(
+        self, points: list[tuple[float, float]], at: int, share: float
+    ) -> None:
         at %= len(points) - 1
         (ax, ay), (bx, by) = points[at], points[at + 1]
         middle = (ax + (bx - ax) * share, ay + (by - ay) * share)
         whole = shapes.Run(tuple(points)).length(self.EVEN)
-        parts = shapes.Run((*points[: at + 1], middle)).length(self.EVEN) + shapes.Run((middle, *points[at + 1 :])).length(self.EVEN)
+        parts = shapes.Run((*points[: at + 1], middle)).length(self.EVEN) + shapes.Run(
+            (middle, *points[at + 1 :])
+        ).length(self.EVEN)
         self.assertAlmostEqual(whole, parts, places=7)
 
 
@@ -171,17 +223,27 @@ class ScalesOfAScan(unittest.TestCase):
         self.assertIn("A known length of 9.900 m measures 10.000 m: 1.0% too long.", off.finding.says)  # type: ignore[union-attr]
 
     def test_a_stretched_scan_has_a_scale_each_way(self) -> None:
-        found = scale.stretched(((0, 0), (400, 10)), math.hypot(8, 0.25), ((50, 0), (40, 300)), math.hypot(0.2, 7.5))
+        found = scale.stretched(
+            ((0, 0), (400, 10)), math.hypot(8, 0.25), ((50, 0), (40, 300)), math.hypot(0.2, 7.5)
+        )
         self.assertAlmostEqual(found.x, 0.02)
         self.assertAlmostEqual(found.y, 0.025)
-        away = scale.stretched(((500, 700), (900, 710)), math.hypot(8, 0.25), ((50, 900), (40, 1200)), math.hypot(0.2, 7.5))
+        away = scale.stretched(
+            ((500, 700), (900, 710)), math.hypot(8, 0.25), ((50, 900), (40, 1200)), math.hypot(0.2, 7.5)
+        )
         self.assertAlmostEqual(away.y, 0.025)
-        for which, across, up in (("first", ((0, 0), (400, 300)), ((50, 0), (40, 300))), ("second", ((0, 0), (400, 10)), ((50, 0), (150, 300)))):
+        for which, across, up in (
+            ("first", ((0, 0), (400, 300)), ((50, 0), (40, 300))),
+            ("second", ((0, 0), (400, 10)), ((50, 0), (150, 300))),
+        ):
             with self.assertRaisesRegex(BadEntry, f"The {which} known length runs askew"):
                 scale.stretched(across, 8, up, 7.5)
 
     def test_a_detail_is_measured_at_the_scale_of_its_area(self) -> None:
-        whole, detail = scale.Scale.even(0.1), scale.ScaleArea(((100, 100), (300, 100), (300, 300), (100, 300)), scale.Scale.even(0.02))
+        whole, detail = (
+            scale.Scale.even(0.1),
+            scale.ScaleArea(((100, 100), (300, 100), (300, 300), (100, 300)), scale.Scale.even(0.02)),
+        )
         self.assertEqual(scale.scale_at([(150, 150), (200, 200)], whole, [detail]), detail.scale)
         self.assertEqual(scale.scale_at([(350, 150)], whole, [detail]), whole)
         with self.assertRaisesRegex(BadShape, "across the edge of a scale area"):

@@ -34,14 +34,20 @@ def star(seed: int, corners: int, level: float) -> list[tuple[float, float, floa
     turns = np.sort(chance.uniform(0, 1, corners) + np.arange(corners) * 1.5) / (corners * 1.5) * 2 * math.pi
     reach = chance.uniform(6, 14, corners)
     ring = [
-        (float(r * math.cos(t)), float(r * math.sin(t)), level + float(z)) for t, r, z in zip(turns, reach, chance.uniform(-0.2, 0.2, corners), strict=True)
+        (float(r * math.cos(t)), float(r * math.sin(t)), level + float(z))
+        for t, r, z in zip(turns, reach, chance.uniform(-0.2, 0.2, corners), strict=True)
     ]
     return ring if seed % 2 else ring[::-1]
 
 
 class AnyPlatform(unittest.TestCase):
     @settings(max_examples=25, deadline=None)
-    @given(st.integers(0, 10_000), st.integers(3, 8), st.sampled_from([98.5, 100.0, 101.5]), st.sampled_from([0.0, 0.5, 1.5]))
+    @given(
+        st.integers(0, 10_000),
+        st.integers(3, 8),
+        st.sampled_from([98.5, 100.0, 101.5]),
+        st.sampled_from([0.0, 0.5, 1.5]),
+    )
     def test_the_batters_clamp_the_ground(self, seed: int, corners: int, level: float, run: float) -> None:
         """Level with a reckoning by samples: outside the outline the ground is dug to, or filled to, the slope that
         begins at the nearest point of an edge, mitred at outer corners, and is left alone in between."""
@@ -68,7 +74,12 @@ class AnyPlatform(unittest.TestCase):
         # A mitre lies farther out than its corner: never higher than the slope from the nearest point, never below half of it.
         self.assertTrue((height <= away[beyond] / run + 1e-6).all())
         cut = own_ground[beyond] > level
-        self.assertTrue((np.where(cut, own_ground[beyond] - formed[beyond], formed[beyond] - own_ground[beyond]) >= -1e-6).all())
+        self.assertTrue(
+            (
+                np.where(cut, own_ground[beyond] - formed[beyond], formed[beyond] - own_ground[beyond])
+                >= -1e-6
+            ).all()
+        )
         self.assertTrue((np.where(cut, formed[beyond] - level, level - formed[beyond]) >= -1e-6).all())
         # Away from corners the slope is the batter itself.
         edges = outline.exterior
@@ -84,7 +95,10 @@ class AnyPlatform(unittest.TestCase):
         if not Polygon([corner[:2] for corner in ring]).is_valid:
             return
         earth = cut_and_fill(ground, Platform(ring, cut=Batter(1), fill=Batter(2)))
-        rock = surface(ground.points - np.column_stack([0 * ground.points[:, :2], 0.6 + 0.5 * np.sin(ground.points[:, 1])]))
+        rock = surface(
+            ground.points
+            - np.column_stack([0 * ground.points[:, :2], 0.6 + 0.5 * np.sin(ground.points[:, 1])])
+        )
         layers = [
             Layer("paving", 0.12, outline=square(9, 5, 0, -2, -2)),
             Layer("topsoil", 0.3),
@@ -97,7 +111,9 @@ class AnyPlatform(unittest.TestCase):
         self.assertAlmostEqual(found.dug - found.fill, earth.net, places=7)
         self.assertAlmostEqual(found.pieces.area, earth.area, places=6)
         self.assertTrue(all(found.thickness(name).min() > -1e-9 for name in found.classes))
-        self.assertAlmostEqual(found.volume("topsoil"), 0.3 * earth.area, places=6)  # stripped under cut and fill alike
+        self.assertAlmostEqual(
+            found.volume("topsoil"), 0.3 * earth.area, places=6
+        )  # stripped under cut and fill alike
         parts, _ = earth.by_stage({"A": square(12, 30, 0, -20, -15), "B": square(20, 20, 0, -10, -10)})
         self.assertAlmostEqual(sum(part.cut for part in parts.values()), earth.cut, places=6)
         self.assertAlmostEqual(sum(part.fill for part in parts.values()), earth.fill, places=6)
@@ -116,7 +132,9 @@ class Classes(unittest.TestCase):
 
     def test_each_class_to_its_rule(self) -> None:
         # Half of the work is cut to 99.0, half is filled to 100.5.
-        earth = cut_and_fill(self.ground, Plane(99.0, outline=square(10, 10, 0)), Plane(100.5, outline=square(10, 10, 0, 10)))
+        earth = cut_and_fill(
+            self.ground, Plane(99.0, outline=square(10, 10, 0)), Plane(100.5, outline=square(10, 10, 0, 10))
+        )
         rock = surface(np.array([(0, 0, 99.4), (20, 0, 99.4), (20, 10, 99.4), (0, 10, 99.4)]))
         layers = [
             Layer("paving", 0.1, outline=square(5, 10, 0)),
@@ -128,12 +146,16 @@ class Classes(unittest.TestCase):
         expected = {"paving": 5, "topsoil": 60, "soil": 25, ORDINARY: 40, "soft": 20}
         for name, volume in expected.items():
             self.assertAlmostEqual(found.volume(name), volume, places=9, msg=name)
-        self.assertAlmostEqual(found.fill, 20 + 80)  # soft ground replaced; 0.5 m and the strip of 0.3 under the bank
+        self.assertAlmostEqual(
+            found.fill, 20 + 80
+        )  # soft ground replaced; 0.5 m and the strip of 0.3 under the bank
         for name, volume in expected.items():
             self.assertAlmostEqual(found.table(name).total, volume, places=9, msg=name)
         self.assertEqual([part.name for part in found.working().parts], list(expected))
         block, row = found.block("topsoil", 0), found.table("topsoil").rows[0]
-        self.assertEqual((block.value, block.figures.endswith("× (0.300 + 0.300 + 0.300) / 3")), (row[-1], True))
+        self.assertEqual(
+            (block.value, block.figures.endswith("× (0.300 + 0.300 + 0.300) / 3")), (row[-1], True)
+        )
 
     def test_a_bottom_that_is_not_known_everywhere_is_told(self) -> None:
         rock = surface(np.array([(0, 0, 99.5), (5, 0, 99.5), (5, 10, 99.5), (0, 10, 99.5)]))
@@ -144,7 +166,12 @@ class Classes(unittest.TestCase):
 
     def test_what_cannot_be_a_class_is_refused(self) -> None:
         earth = cut_and_fill(self.ground, Plane(99.0))
-        for layers in ([Layer("a", -1)], [Layer("a"), Layer("a")], [Layer("ground")], [Layer("a", taken="below formation"), Layer("b")]):
+        for layers in (
+            [Layer("a", -1)],
+            [Layer("a"), Layer("a")],
+            [Layer("ground")],
+            [Layer("a", taken="below formation"), Layer("b")],
+        ):
             with self.assertRaises(BadEntry):
                 dig(earth, layers)
 
@@ -162,8 +189,14 @@ class Told(unittest.TestCase):
 
     def test_work_beyond_the_levels_is_told(self) -> None:
         ground = surface(np.array([(0, 0, 100.0), (10, 0, 100), (10, 10, 100), (0, 10, 100)]))
-        self.assertIn("50.00 m² of the formation lie where", cut_and_fill(ground, Plane(99, outline=square(10, 10, 0, 5))).findings[0].says)
-        self.assertIn("25.00 m² of the formation lie", cut_and_fill(ground, ToSurface(surface(np.array(square(5, 10, 99, 7.5))))).findings[0].says)
+        self.assertIn(
+            "50.00 m² of the formation lie where",
+            cut_and_fill(ground, Plane(99, outline=square(10, 10, 0, 5))).findings[0].says,
+        )
+        self.assertIn(
+            "25.00 m² of the formation lie",
+            cut_and_fill(ground, ToSurface(surface(np.array(square(5, 10, 99, 7.5))))).findings[0].says,
+        )
         found = cut_and_fill(ground, Platform(square(4, 4, 97, 1, 3), cut=Batter(1))).findings
         self.assertEqual(len(found), 1)
         self.assertRegex(found[0].says, r"The batter in cut comes to the edge of the levels at 0\.00, \d")
@@ -174,7 +207,9 @@ class Told(unittest.TestCase):
         hump = np.maximum(0, 8 - np.abs(x - 25))
         ground = surface(np.column_stack([x, y, 100 + hump]))
         alone = cut_and_fill(ground, Platform(square(4, 4, 99, -2, -2), cut=Batter(2.5)))
-        flat = cut_and_fill(surface(np.column_stack([x, y, 100 + 0 * x])), Platform(square(4, 4, 99, -2, -2), cut=Batter(2.5)))
+        flat = cut_and_fill(
+            surface(np.column_stack([x, y, 100 + 0 * x])), Platform(square(4, 4, 99, -2, -2), cut=Batter(2.5))
+        )
         self.assertAlmostEqual(alone.cut, flat.cut, places=9)
 
     def test_a_formation_that_is_the_ground_itself_moves_nothing(self) -> None:

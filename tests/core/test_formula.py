@@ -17,7 +17,10 @@ from sandscale.core.numbers.formula import Formula, in_order
 from sandscale.core.numbers.units import unit
 from sandscale.core.refusals import BadFormula
 
-SCOPE = {name: unit(symbol).dimension for name, symbol in {"n": "", "a": "m", "b": "m", "area": "m²", "w": "kg", "s": "m"}.items()}
+SCOPE = {
+    name: unit(symbol).dimension
+    for name, symbol in {"n": "", "a": "m", "b": "m", "area": "m²", "w": "kg", "s": "m"}.items()
+}
 VALUES = {"n": 4.0, "a": 1.8, "b": 0.5, "area": 3.24, "w": 12.0, "s": 0.15}
 
 
@@ -82,11 +85,15 @@ def texts() -> st.SearchStrategy[str]:
     def grown(inner: st.SearchStrategy[str]) -> st.SearchStrategy[str]:
         two = st.tuples(inner, inner)
         return st.one_of(
-            st.tuples(inner, st.sampled_from(["+", "-", "*", "/"]), inner).map(lambda t: f"({t[0]} {t[1]} {t[2]})"),
+            st.tuples(inner, st.sampled_from(["+", "-", "*", "/"]), inner).map(
+                lambda t: f"({t[0]} {t[1]} {t[2]})"
+            ),
             inner.map(lambda t: f"(-{t})"),
             st.tuples(inner, st.sampled_from(["2", "3"])).map(lambda t: f"({t[0]})**{t[1]}"),
             st.tuples(st.sampled_from(["min", "max"]), two).map(lambda t: f"{t[0]}({t[1][0]}, {t[1][1]})"),
-            st.tuples(inner, inner, st.sampled_from(["<", ">", "<=", ">="]), inner, inner).map(lambda t: f"({t[0]} if {t[1]} {t[2]} {t[3]} else {t[4]})"),
+            st.tuples(inner, inner, st.sampled_from(["<", ">", "<=", ">="]), inner, inner).map(
+                lambda t: f"({t[0]} if {t[1]} {t[2]} {t[3]} else {t[4]})"
+            ),
         )
 
     return st.recursive(leaves, grown, max_leaves=8)
@@ -101,7 +108,10 @@ class AnyFormula(unittest.TestCase):
     @given(texts(), st.lists(st.tuples(amounts, amounts, amounts), min_size=1, max_size=4))
     def test_all_four_say_the_same(self, text: str, rows: list[tuple[float, float, float]]) -> None:
         read = Formula(text, self.SCOPE, where="test")
-        bulk = np.broadcast_to(read.value({name: np.array([row[at] for row in rows]) for at, name in enumerate("pqr")}), (len(rows),))
+        bulk = np.broadcast_to(
+            read.value({name: np.array([row[at] for row in rows]) for at, name in enumerate("pqr")}),
+            (len(rows),),
+        )
         for row, value in zip(rows, bulk, strict=True):
             values = dict(zip("pqr", row, strict=True))
             try:
@@ -115,18 +125,38 @@ class AnyFormula(unittest.TestCase):
                 continue
             self.assertAlmostEqual(float(value), expected, delta=1e-9 * max(1, abs(expected)))
             self.assertAlmostEqual(
-                spreadsheet(read.in_spreadsheet({name: f"({amount!r})" for name, amount in values.items()})), expected, delta=1e-6 * max(1, abs(expected))
+                spreadsheet(read.in_spreadsheet({name: f"({amount!r})" for name, amount in values.items()})),
+                expected,
+                delta=1e-6 * max(1, abs(expected)),
             )
             figures = read.arithmetic(values, {})[1]
             if "min" not in text and "max" not in text:
-                plain = figures.replace("²", "**2").replace("³", "**3").replace("×", "*").replace("−", "-").replace("\u00a0", "")
-                self.assertAlmostEqual(float(eval(plain)), expected, delta=1e-6 * max(1, abs(expected)), msg=f"{text} told as {figures}")
+                plain = (
+                    figures.replace("²", "**2")
+                    .replace("³", "**3")
+                    .replace("×", "*")
+                    .replace("−", "-")
+                    .replace("\u00a0", "")
+                )
+                self.assertAlmostEqual(
+                    float(eval(plain)),
+                    expected,
+                    delta=1e-6 * max(1, abs(expected)),
+                    msg=f"{text} told as {figures}",
+                )
 
 
 class Values(unittest.TestCase):
     def test_columns_compute_as_single_values_do(self) -> None:
         columns = {**VALUES, "a": np.array([1.8, 0.0, 2.4]), "b": np.array([0.5, 0.5, 0.0])}
-        for text in ("n*a*b", "ceil((a - 0*m)/s) + 1", "a if a > b else b", "min(a, b)*n", "1 if a > 0 and b > 0 else 0", "bar_mass(b)"):
+        for text in (
+            "n*a*b",
+            "ceil((a - 0*m)/s) + 1",
+            "a if a > b else b",
+            "min(a, b)*n",
+            "1 if a > 0 and b > 0 else 0",
+            "bar_mass(b)",
+        ):
             bulk = np.broadcast_to(formula(text).value(columns), (3,))
             for at in range(3):
                 single = formula(text).value({**VALUES, "a": columns["a"][at], "b": columns["b"][at]})
@@ -171,7 +201,9 @@ class Notation(unittest.TestCase):
         ):
             values = {**VALUES, "a": a, "b": b, "s": s}
             self.assertAlmostEqual(
-                spreadsheet(formula(text).in_spreadsheet({k: repr(v) for k, v in values.items()})), float(formula(text).value(values)), places=6
+                spreadsheet(formula(text).in_spreadsheet({k: repr(v) for k, v in values.items()})),
+                float(formula(text).value(values)),
+                places=6,
             )
 
 

@@ -59,7 +59,11 @@ class Reading(unittest.TestCase):
             ("use each other in a loop: section → section", "thick * 0.3 * m", "section + thick * thick"),
             ("gives a length (m), but its unit is m²", "thick * 0.3 * m", "thick"),
             ("gives a volume (m³), but its unit is m²", 'unit = "m³"', 'unit = "m²"'),
-            ("uses “depth”, which is not one of its values", "times * length * section", "times * length * depth * m"),
+            (
+                "uses “depth”, which is not one of its values",
+                "times * length * section",
+                "times * length * depth * m",
+            ),
             ("calls “volume”, which is not a function", "times * length * section", "volume(length)"),
             ("“furlong” is not a unit", 'unit = "m³"', 'unit = "furlong"'),
             ("can't be read", "key = ", "key == "),
@@ -69,7 +73,11 @@ class Reading(unittest.TestCase):
             ("names two values “length”", 'key = "thick"', 'key = "length"'),
             ("of a family “cheese”", 'family = "concrete"', 'family = "cheese"'),
             ("The default of Thickness doesn't fit", 'default = "150"', 'default = "thin"'),
-            ("doesn't hold at outputs → 0 → deducts", 'family = "concrete"', 'family = "concrete"\ndeducts = "perhaps"'),
+            (
+                "doesn't hold at outputs → 0 → deducts",
+                'family = "concrete"',
+                'family = "concrete"\ndeducts = "perhaps"',
+            ),
         ):
             with self.subTest(said), self.assertRaises(BadFormula) as refused:
                 self.assertIn(old, SOURCE)
@@ -77,7 +85,9 @@ class Reading(unittest.TestCase):
             self.assertIn(said, refused.exception.sentence)
 
     def test_a_loop_over_two_values_names_both(self) -> None:
-        second = '[[derived]]\nkey = "half"\nlabel = "Half"\nunit = "m²"\nformula = "section / 2"\n\n[[outputs]]'
+        second = (
+            '[[derived]]\nkey = "half"\nlabel = "Half"\nunit = "m²"\nformula = "section / 2"\n\n[[outputs]]'
+        )
         looped = SOURCE.replace("thick * 0.3 * m", "half * 2").replace("[[outputs]]", second)
         with self.assertRaisesRegex(BadFormula, "section → half → section"):
             read_makeup(looped)
@@ -125,14 +135,19 @@ class Running(unittest.TestCase):
         result = run(PAD, {}, [Line(times=4, length=1.8, width=1.8, height=0.5), Line(times=2, length=1.8)])
         self.assertAlmostEqual(net(result, "concrete"), 6.48)
         self.assertEqual(result.counted.tolist(), [True, False])
-        self.assertEqual([(f.line, f.says) for f in result.findings], [(1, "Has no width yet, so it counts nothing.")])
+        self.assertEqual(
+            [(f.line, f.says) for f in result.findings], [(1, "Has no width yet, so it counts nothing.")]
+        )
 
     def test_an_element_without_lines_comes_to_nothing(self) -> None:
         self.assertTrue(all(q.net == 0 for q in run(PAD, {}, []).quantities))
         self.assertEqual(working(PAD, {}, [], "bars", "Bars").value, 0)
 
     def test_a_ddt_line_takes_concrete_and_leaves_the_rest(self) -> None:
-        footing, pocket = Line(times=4, length=1.8, width=1.8, height=0.5), Line(times=4, length=0.3, width=0.3, height=0.4, deduct=True)
+        footing, pocket = (
+            Line(times=4, length=1.8, width=1.8, height=0.5),
+            Line(times=4, length=0.3, width=0.3, height=0.4, deduct=True),
+        )
         alone, less = run(PAD, {}, [footing]), run(PAD, {}, [footing, pocket])
         self.assertAlmostEqual(net(less, "concrete"), net(alone, "concrete") - 4 * 0.3 * 0.3 * 0.4)
         for key in ("formwork", "blinding_concrete", "bars"):
@@ -140,38 +155,61 @@ class Running(unittest.TestCase):
 
     def test_more_deducted_than_measured_is_found(self) -> None:
         result = run(PAD, {}, [Line(length=1, width=1, height=0.1, deduct=True)])
-        self.assertIn("Concrete is below zero: more is deducted than measured.", [f.says for f in result.findings])
+        self.assertIn(
+            "Concrete is below zero: more is deducted than measured.", [f.says for f in result.findings]
+        )
 
     def test_suspect_footings_are_found(self) -> None:
         for line, entries, said in (
             (Line(length=0.1, width=1.8, height=0.5), {}, "The cover leaves no width for bars."),
             (Line(length=1800, width=1.8, height=0.5), {}, "were millimetres read as metres?"),
             (Line(length=1.8, width=1.8, height=0.04), {}, "no deeper than its blinding"),
-            (Line(length=1.8, width=1.8, height=0.5), {"bar": "32"}, "kg/m³ is more than the 150 kg/m³ usual in a pad footing"),
-            (Line(length=1.8, width=1.8, height=0.5), {"bar": "10", "spacing": "300"}, "kg/m³ is less than the 25 kg/m³ usual"),
+            (
+                Line(length=1.8, width=1.8, height=0.5),
+                {"bar": "32"},
+                "kg/m³ is more than the 150 kg/m³ usual in a pad footing",
+            ),
+            (
+                Line(length=1.8, width=1.8, height=0.5),
+                {"bar": "10", "spacing": "300"},
+                "kg/m³ is less than the 25 kg/m³ usual",
+            ),
         ):
             with self.subTest(said):
                 self.assertTrue(any(said in f.says for f in run(PAD, entries, [line]).findings))
         self.assertEqual(run(PAD, {}, [Line(times=4, length=1.8, width=1.8, height=0.5)]).findings, ())
 
     def test_no_blinding_is_none_whatever_its_projection(self) -> None:
-        self.assertEqual(net(run(PAD, {"blinding": "0", "projection": "500"}, [Line(length=1.8, width=1.8, height=0.5)]), "blinding_concrete"), 0)
+        self.assertEqual(
+            net(
+                run(PAD, {"blinding": "0", "projection": "500"}, [Line(length=1.8, width=1.8, height=0.5)]),
+                "blinding_concrete",
+            ),
+            0,
+        )
 
     def test_a_cover_that_leaves_no_width_gives_no_bars(self) -> None:
-        self.assertEqual(net(run(PAD, {"cover": "900"}, [Line(length=1.8, width=1.8, height=0.5)]), "bars"), 0)
+        self.assertEqual(
+            net(run(PAD, {"cover": "900"}, [Line(length=1.8, width=1.8, height=0.5)]), "bars"), 0
+        )
 
     def test_a_formula_that_divides_by_zero_is_found_on_its_line(self) -> None:
-        dividing = read_makeup(SOURCE.replace("times * length * section", "times * length * section * m / (length - 1*m)"))
+        dividing = read_makeup(
+            SOURCE.replace("times * length * section", "times * length * section * m / (length - 1*m)")
+        )
         result = run(dividing, {}, [Line(length=2), Line(length=1)])
         self.assertAlmostEqual(net(result, "bed"), 2 * 0.15 * 0.3)
         self.assertEqual(
-            [(f.line, f.says) for f in result.findings], [(1, "Bed comes to no number: its formula divides by zero, or a measure is far too large.")]
+            [(f.line, f.says) for f in result.findings],
+            [(1, "Bed comes to no number: its formula divides by zero, or a measure is far too large.")],
         )
 
     sizes = st.floats(0.3, 5)
 
     @given(st.lists(st.tuples(st.integers(0, 9), sizes, sizes, sizes), min_size=1, max_size=6))
-    def test_lines_together_come_to_the_sum_of_each_alone(self, lines: list[tuple[int, float, float, float]]) -> None:
+    def test_lines_together_come_to_the_sum_of_each_alone(
+        self, lines: list[tuple[int, float, float, float]]
+    ) -> None:
         read = [Line(times=n, length=a, width=b, height=c) for n, a, b, c in lines]
         together = run(PAD, {}, read)
         single = run_all(PAD, [({}, [line]) for line in read])
@@ -191,32 +229,50 @@ class EveryMakeUp(unittest.TestCase):
     @given(st.lists(st.tuples(st.integers(0, 5), size, size, size), min_size=1, max_size=4))
     def test_nothing_comes_out_negative(self, lines: list[tuple[int, float, float, float]]) -> None:
         for makeup in built_in().values():
-            for quantity in run(makeup, {}, [Line(times=n, length=a, width=b, height=c) for n, a, b, c in lines]).quantities:
+            for quantity in run(
+                makeup, {}, [Line(times=n, length=a, width=b, height=c) for n, a, b, c in lines]
+            ).quantities:
                 self.assertGreaterEqual(quantity.net, 0, (makeup.key, quantity.output.key))
 
     @settings(deadline=None, max_examples=10)
     @given(st.lists(st.tuples(st.floats(0.2, 1.5), st.floats(0.2, 1.5)), max_size=5), st.floats(0, 1))
     def test_more_openings_never_add_wall(self, openings: list[tuple[float, float]], small: float) -> None:
-        for key, outputs in (("blockwork", ("area", "blocks", "mortar")), ("brickwork-cavity", ("area", "bricks")), ("wall", ("concrete", "formwork"))):
+        for key, outputs in (
+            ("blockwork", ("area", "blocks", "mortar")),
+            ("brickwork-cavity", ("area", "bricks")),
+            ("wall", ("concrete", "formwork")),
+        ):
             wall, entries, before = [Line(length=12, height=3)], {"small": f"{small:.3f}"}, None
             for length, height in openings:
                 wall.append(Line(length=length, height=height, deduct=True))
                 now = [net(run(built_in()[key], entries, wall), output) for output in outputs]
-                self.assertTrue(before is None or all(a <= b + 1e-9 for a, b in zip(now, before, strict=True)))
+                self.assertTrue(
+                    before is None or all(a <= b + 1e-9 for a, b in zip(now, before, strict=True))
+                )
                 before = now
 
     def test_bands_of_a_dig_sum_to_the_dig(self) -> None:
         for depth in ("0.4", "1", "1.7", "3.2", "5.5"):
-            dug = run(built_in()["pad-footing"], {"dig_depth": depth, "batter": "0.4"}, [Line(times=2, length=1.8, width=1.5, height=0.4)])
+            dug = run(
+                built_in()["pad-footing"],
+                {"dig_depth": depth, "batter": "0.4"},
+                [Line(times=2, length=1.8, width=1.5, height=0.4)],
+            )
             bands = sum(net(dug, key) for key in ("dig_1", "dig_2", "dig_4", "dig_more"))
             self.assertAlmostEqual(bands, net(dug, "backfill") + net(dug, "disposal"))
             a, b, h = 1.8 + 0.2 + 0.6, 1.5 + 0.2 + 0.6, float(depth)
-            self.assertAlmostEqual(bands, 2 * h / 6 * (a * b + 4 * (a + 0.4 * h) * (b + 0.4 * h) + (a + 0.8 * h) * (b + 0.8 * h)))
+            self.assertAlmostEqual(
+                bands, 2 * h / 6 * (a * b + 4 * (a + 0.4 * h) * (b + 0.4 * h) + (a + 0.8 * h) * (b + 0.8 * h))
+            )
 
     def test_bands_must_hold_together(self) -> None:
         source = built_in_source("lintel")
         for said, old, new in (
-            ("doesn't set the same values", 'sets = { depth = "0.19 m", bars = "3", bar_d = "0.012 m" }', 'sets = { depth = "0.19 m" }'),
+            (
+                "doesn't set the same values",
+                'sets = { depth = "0.19 m", bars = "3", bar_d = "0.012 m" }',
+                'sets = { depth = "0.19 m" }',
+            ),
             ("is not a number with a unit", 'from = "1.2 m"', 'from = "wide"'),
             ("There is no part", 'uses = ["concrete"', 'uses = ["concretes"'),
             (
@@ -240,7 +296,9 @@ class Workings(unittest.TestCase):
 
     def test_concrete_is_set_out_as_on_dimension_paper(self) -> None:
         told = working(PAD, {}, self.lines, "concrete", "Concrete in PF2")
-        self.assertEqual((told.expression, told.figures), ("times × length × width × height", "4 × 1.80 × 1.80 × 0.50"))
+        self.assertEqual(
+            (told.expression, told.figures), ("times × length × width × height", "4 × 1.80 × 1.80 × 0.50")
+        )
         self.assertEqual([(r.times, r.dimensions, round(r.squared, 3), r.deduct, r.note, r.link) for r in told.rows], [("4/", (1.8, 1.8, 0.5), 6.48, False, "Grid 2–3", "figure:7"), ("", (0.3, 0.3, 0.4), -0.036, True, "", "")])  # fmt: skip
         self.assertAlmostEqual(float(told.value), 6.48 - 0.036)
 
@@ -261,7 +319,10 @@ class Workings(unittest.TestCase):
         self.assertAlmostEqual(seen["Mass per metre"][0], 1.578, places=3)
 
     def test_the_working_of_every_output_of_every_make_up_agrees_with_its_quantity(self) -> None:
-        lines = [Line(times=3, length=2.5, width=1.2, height=0.4), Line(times=1, length=1, width=1, height=1, deduct=True)]
+        lines = [
+            Line(times=3, length=2.5, width=1.2, height=0.4),
+            Line(times=1, length=1, width=1, height=1, deduct=True),
+        ]
         for makeup in built_in().values():
             result = run(makeup, {}, lines)
             for quantity in result.quantities:

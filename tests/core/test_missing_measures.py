@@ -82,7 +82,13 @@ def trench(plan: Any) -> Any:
     found = network(nodes, runs, None, limits)
     run = found.runs[0]
     bands = [volume for _, _, volume in (*run.dug_bands, *run.length_bands)]
-    return found.volumes, found.tonnes, found.surplus(soil), bands, run.surface_area(run.run.kind.reinstatements[0])
+    return (
+        found.volumes,
+        found.tonnes,
+        found.surplus(soil),
+        bands,
+        run.surface_area(run.run.kind.reinstatements[0]),
+    )
 
 
 def route(plan: Any) -> Any:
@@ -98,23 +104,60 @@ def pit(plan: Any) -> Any:
     earth = cut_and_fill(GROUND, formation)
     dug = dig(earth, layers)
     others = [(each.cut, each.fill) for each in side_by_side(earth, *methods)]
-    return earth.cut, earth.fill, dug.volumes, dug.fill, others, [each[2] for each in earth.depth_bands(bands)], haulage(earth.cut, earth.fill, soil)
+    return (
+        earth.cut,
+        earth.fill,
+        dug.volumes,
+        dug.fill,
+        others,
+        [each[2] for each in earth.depth_bands(bands)],
+        haulage(earth.cut, earth.fill, soil),
+    )
 
 
 def by_hand(plan: Any) -> Any:
     levels, formation, spacing, sections, haul, faces = built(plan)
     cells, rows = typed_squares(levels, formation, spacing), typed_rows(levels, formation, spacing)
     areas = [volume(*sections[:2], rule, sections[2]).total for rule in RULES]
-    carried = mass_haul(RouteQuantities(tuple(AreaRow(at, {"cut": cut, "fill": fill}, {"cut": out}, bend) for at, cut, fill, out, bend in haul)), 0.9, 5)
+    carried = mass_haul(
+        RouteQuantities(
+            tuple(
+                AreaRow(at, {"cut": cut, "fill": fill}, {"cut": out}, bend)
+                for at, cut, fill, out, bend in haul
+            )
+        ),
+        0.9,
+        5,
+    )
     bare = of_faces(np.array(faces))
-    return cells.cut, cells.fill, rows.cut, rows.fill, areas, carried.haul, carried.overhaul, carried.left_over, bare.true_area, bare.plan_area
+    return (
+        cells.cut,
+        cells.fill,
+        rows.cut,
+        rows.fill,
+        areas,
+        carried.haul,
+        carried.overhaul,
+        carried.left_over,
+        bare.true_area,
+        bare.plan_area,
+    )
 
 
 KIND = of(
     TrenchKind, "sewer", of(Pipe, "DN 250", 0.25, 0.02), 0.15, [of(Surround, "bed", "crown", 0.1, of(Material, 1.9, 5.0))],
     [of(Reinstatement, "topsoil", 0.2, 0.1)], of(Sides, "battered", 0.5), 0.9,
 )  # fmt: skip
-BENCHED = of(TrenchKind, "plain", None, 0.0, [], [of(Reinstatement, "turf", 0.1)], of(Sides, "benched", step_height=0.8, step_width=0.5), 1.0)
+BENCHED = of(
+    TrenchKind,
+    "plain",
+    None,
+    0.0,
+    [],
+    [of(Reinstatement, "turf", 0.1)],
+    of(Sides, "benched", step_height=0.8, step_width=0.5),
+    1.0,
+)
 SECTION = of(
     TypicalSection, "road", (of(Strip, "lane", 3.0, 0.02), of(Strip, "verge", 1.0, 0.04)), (of(Strip, "lane", 3.0, 0.02),),
     (of(RouteLayer, "base", 0.2, ("lane",), 0.1),), of(Batter, 1.0, 2.0, 1.0), of(Batter, 2.0), of(Ditch, 0.4, 0.3, 1.0, 1.0), 0.15,

@@ -36,7 +36,9 @@ def hull_area(points: np.ndarray) -> float:
 class AnySurface(unittest.TestCase):
     @settings(max_examples=150, deadline=None)
     @given(surveys())
-    def test_it_covers_its_hull_once_and_every_breakline_is_a_chain_of_edges(self, given_levels: tuple) -> None:
+    def test_it_covers_its_hull_once_and_every_breakline_is_a_chain_of_edges(
+        self, given_levels: tuple
+    ) -> None:
         points, lines = given_levels
         every = np.concatenate([points, *[np.array(line) for line in lines]])
         if hull_area(every) < 1:
@@ -46,13 +48,23 @@ class AnySurface(unittest.TestCase):
         self.assertAlmostEqual(made.outline.area, hull_area(every), places=6)
         given_places = {(x, y) for x, y, _ in every}
         self.assertLessEqual(given_places, {(x, y) for x, y, _ in made.points})
-        sides = shapely.linestrings(made.points[np.unique(np.sort(made.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1), axis=0)][:, :, :2])
+        sides = shapely.linestrings(
+            made.points[
+                np.unique(np.sort(made.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1), axis=0)
+            ][:, :, :2]
+        )
         edges = shapely.linestrings(made.points[made.edges][:, :, :2]) if len(made.edges) else np.array([])
         for line in lines:
             path = LineString([corner[:2] for corner in line])
             on = edges[shapely.covers(path.buffer(1e-6), edges)]
-            self.assertAlmostEqual(shapely.length(shapely.union_all(on)), shapely.length(shapely.union_all([path])), places=4)
-        on_sides = shapely.STRtree(sides).query(shapely.centroid(edges), predicate="dwithin", distance=1e-6)[0] if len(edges) else []
+            self.assertAlmostEqual(
+                shapely.length(shapely.union_all(on)), shapely.length(shapely.union_all([path])), places=4
+            )
+        on_sides = (
+            shapely.STRtree(sides).query(shapely.centroid(edges), predicate="dwithin", distance=1e-6)[0]
+            if len(edges)
+            else []
+        )
         self.assertEqual(len(set(on_sides)), len(edges), "a breakline's edge is no side of a triangle")
 
     @settings(max_examples=60, deadline=None)
@@ -67,13 +79,18 @@ class AnySurface(unittest.TestCase):
         turns = np.sort(chance.uniform(0, 2 * math.pi, 9))
         if np.diff(turns, append=turns[0] + 2 * math.pi).max() > math.pi or np.diff(turns).min() < 0.01:
             return
-        outer = [tuple(middle + 18 * share * np.array([math.cos(t), math.sin(t)])) for t, share in zip(turns, chance.uniform(0.6, 1, 9), strict=True)]
+        outer = [
+            tuple(middle + 18 * share * np.array([math.cos(t), math.sin(t)]))
+            for t, share in zip(turns, chance.uniform(0.6, 1, 9), strict=True)
+        ]
         hole = [tuple(middle + 2.3 * np.array([math.cos(t), math.sin(t)])) for t in (0.1, 2, 4)]
         region = Polygon(outer).difference(Polygon(hole)).intersection(made.outline)
         inner = surface(points, lines, outer, [hole])
         self.assertAlmostEqual(inner.plan_area, region.area, places=5)
         self.assertAlmostEqual(inner.outline.symmetric_difference(region).area, 0, places=4)
-        places = inner.points[:, :2] + 1e-4 * (inner.points[inner.triangles[0], :2].mean(axis=0) - inner.points[:, :2])
+        places = inner.points[:, :2] + 1e-4 * (
+            inner.points[inner.triangles[0], :2].mean(axis=0) - inner.points[:, :2]
+        )
         levels, own = inner.levels_at(places), made.levels_at(places)
         known = np.isfinite(levels) & np.isfinite(own)
         np.testing.assert_allclose(levels[known], own[known], atol=2e-3)
@@ -85,8 +102,15 @@ class AnySurface(unittest.TestCase):
         chance = np.random.default_rng(2)
         ticks = np.linspace(0, 50, 51)
         # A rim that is straight but for its last digits, as surveyed coordinates are after a transformation.
-        rim = np.concatenate([np.column_stack([ticks, chance.normal(0, 1e-12, 51)]), np.column_stack([ticks, 30 + chance.normal(0, 1e-12, 51)])])
-        made = surface(np.column_stack([np.concatenate([rim, chance.uniform(1, 29, (40, 2))]), np.full(142, 7.0)]))
+        rim = np.concatenate(
+            [
+                np.column_stack([ticks, chance.normal(0, 1e-12, 51)]),
+                np.column_stack([ticks, 30 + chance.normal(0, 1e-12, 51)]),
+            ]
+        )
+        made = surface(
+            np.column_stack([np.concatenate([rim, chance.uniform(1, 29, (40, 2))]), np.full(142, 7.0)])
+        )
         self.assertAlmostEqual(made.plan_area, 1500, places=9)
         self.assertLess(float(made.slopes.max()), 1e-6)
         self.assertGreater(float(made.pieces.areas.min()), 1e-9)
@@ -108,9 +132,21 @@ class AnySurface(unittest.TestCase):
             ([(0, 0, 1), (1, 1, 1)], {}, "at least three levels"),
             ([(0, 0, 1), (1, 1, 1), (2, 2, 1)], {}, "on one line"),
             ([(0, 0, 1), (1, 0, math.nan), (0, 1, 1)], {}, "not a number"),
-            ([(0, 0, 1), (1, 0, 1), (0, 1, 1)], {"breaklines": [[(0, 0), (1, 1)]]}, "needs a level at each corner"),
-            ([(0, 0, 1), (9, 0, 1), (0, 9, 1)], {"boundary": [(0, 0), (4, 4), (4, 0), (0, 4)]}, "crosses itself at 2.00, 2.00"),
-            ([(0, 0, 1), (9, 0, 1), (0, 9, 1)], {"boundary": [(50, 50), (60, 50), (55, 60)]}, "holds none of the surface"),
+            (
+                [(0, 0, 1), (1, 0, 1), (0, 1, 1)],
+                {"breaklines": [[(0, 0), (1, 1)]]},
+                "needs a level at each corner",
+            ),
+            (
+                [(0, 0, 1), (9, 0, 1), (0, 9, 1)],
+                {"boundary": [(0, 0), (4, 4), (4, 0), (0, 4)]},
+                "crosses itself at 2.00, 2.00",
+            ),
+            (
+                [(0, 0, 1), (9, 0, 1), (0, 9, 1)],
+                {"boundary": [(50, 50), (60, 50), (55, 60)]},
+                "holds none of the surface",
+            ),
         ]
         for levels, more, says in cases:
             with self.assertRaisesRegex(BadShape, says):
@@ -122,7 +158,9 @@ class AnySurface(unittest.TestCase):
         self.assertIn("cross at 5.00, 5.00 at levels 10.00 and 12.00", made.findings[0].says)
         self.assertAlmostEqual(float(made.levels_at(np.array([[5.0, 5.0]]))[0]), 11)
         made = surface(corners, [[(0, 10, 12), (10, 0, 10)]])
-        self.assertIn("a different level: 1, the first at 0.00, 10.00 (12.00 on 10.00)", made.findings[0].says)
+        self.assertIn(
+            "a different level: 1, the first at 0.00, 10.00 (12.00 on 10.00)", made.findings[0].says
+        )
 
 
 class Drawn(unittest.TestCase):
@@ -193,9 +231,19 @@ class LevelsThatLookWrong(unittest.TestCase):
         points[100, 2] = math.nan
         points[300, 2] -= 1.2
         ring = [(0, 0), (200, 0), (200, 200), (0, 199.0)]
-        expected = {"missing": [100], "zero": [77], "duplicate": [81], "conflict": [91], "spike": [5, 77, 90, 300]}  # 90 was moved to where its level isn't
+        expected = {
+            "missing": [100],
+            "zero": [77],
+            "duplicate": [81],
+            "conflict": [91],
+            "spike": [5, 77, 90, 300],
+        }  # 90 was moved to where its level isn't
         self.assertEqual(self.found(points), expected)
-        outside = [n for n, place in enumerate(points) if n not in (81, 91, 100) and not Polygon(ring).covers(Point(place[:2]))]
+        outside = [
+            n
+            for n, place in enumerate(points)
+            if n not in (81, 91, 100) and not Polygon(ring).covers(Point(place[:2]))
+        ]
         self.assertEqual(self.found(points, ring), {**expected, "outside": outside})
         usable = check(Survey(points)).usable
         self.assertEqual(np.flatnonzero(~usable).tolist(), [81, 91, 100])
@@ -203,7 +251,10 @@ class LevelsThatLookWrong(unittest.TestCase):
     def test_rows_of_the_file_are_named(self) -> None:
         survey = Survey(np.array([(0, 0, 1.0), (5, 0, math.nan), (0, 5, 1)]), rows=np.array([7, 9, 12]))
         finding = check(survey).findings[0]
-        self.assertEqual((finding.says, finding.line, finding.wrong), ("No level: 1 point, left out, the first in row 9.", 8, True))
+        self.assertEqual(
+            (finding.says, finding.line, finding.wrong),
+            ("No level: 1 point, left out, the first in row 9.", 8, True),
+        )
 
     def test_columns_and_units_that_cannot_be(self) -> None:
         ring = [(0, 1000), (190, 1000), (190, 1200), (0, 1200)]
@@ -213,13 +264,28 @@ class LevelsThatLookWrong(unittest.TestCase):
             ("level and north swapped", self.points[:, [0, 2, 1]], None, "swapped", "columns look swapped"),
             ("levels in mm", self.points * [1, 1, 1000], None, "swapped", "another unit"),
             ("all in mm", self.points * 1000, None, "units", "mm or feet"),
-            ("east and north swapped", self.points[:, [1, 0, 2]] + [1000, 0, 0], ring, "swapped", "East and north look swapped"),
+            (
+                "east and north swapped",
+                self.points[:, [1, 0, 2]] + [1000, 0, 0],
+                ring,
+                "swapped",
+                "East and north look swapped",
+            ),
             ("in feet", self.points / 0.3048, square, "units", "look to be in feet"),
             ("in mm", self.points * [1000, 1000, 1], square, "units", "look to be in mm"),
-            ("elsewhere", self.points + np.array([9000, 0, 0]), square, "outside", "Outside the boundary: all"),
+            (
+                "elsewhere",
+                self.points + np.array([9000, 0, 0]),
+                square,
+                "outside",
+                "Outside the boundary: all",
+            ),
         ]:
             doubts = check(Survey(points), boundary).doubts
-            self.assertTrue(any(d.kind == kind and says in d.finding.says for d in doubts), f"{name}: {[d.finding.says for d in doubts]}")
+            self.assertTrue(
+                any(d.kind == kind and says in d.finding.says for d in doubts),
+                f"{name}: {[d.finding.says for d in doubts]}",
+            )
 
     def test_few_and_no_levels(self) -> None:
         for number in range(6):
@@ -227,14 +293,27 @@ class LevelsThatLookWrong(unittest.TestCase):
         self.assertEqual(self.found(np.full((3, 3), math.nan)), {"missing": [0, 1, 2]})
 
     def test_a_survey_makes_its_surface(self) -> None:
-        lines = (SurveyLine("boundary", np.array([(50, 50, math.nan), (150, 50, math.nan), (150, 150, math.nan), (50, 150, math.nan)])),)
+        lines = (
+            SurveyLine(
+                "boundary",
+                np.array(
+                    [(50, 50, math.nan), (150, 50, math.nan), (150, 150, math.nan), (50, 150, math.nan)]
+                ),
+            ),
+        )
         both = joined_surveys([Survey(self.points[:900]), Survey(self.points[900:], lines=lines)])
         made = both.surface()
         self.assertAlmostEqual(made.plan_area, 10_000, places=6)
         self.assertEqual([f.field for f in made.findings], ["outside"])
         vague = SurveyLine("breakline", np.array([(60, 60, 103.0), (70, 60, math.nan)]))
         told = Survey(self.points, lines=(*lines, *lines, vague)).surface().findings
-        self.assertEqual([f.says for f in told[1:]], ["Breaklines with a corner that has no level: 1, left out.", "Boundaries: 2. The first is taken."])
+        self.assertEqual(
+            [f.says for f in told[1:]],
+            [
+                "Breaklines with a corner that has no level: 1, left out.",
+                "Boundaries: 2. The first is taken.",
+            ],
+        )
         feet = Survey(self.points / 0.3048).scaled(0.3048, 0.3048)
         np.testing.assert_allclose(feet.points, self.points)
 

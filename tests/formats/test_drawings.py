@@ -15,7 +15,9 @@ from sandscale.formats import drawing_file, image, pdf
 from sandscale.formats.page import UnreadableDrawing
 
 
-def picture(kind: str, size: tuple[int, int] = (600, 400), dpi: int | None = 100, pages: int = 1, exif: bool = False) -> bytes:
+def picture(
+    kind: str, size: tuple[int, int] = (600, 400), dpi: int | None = 100, pages: int = 1, exif: bool = False
+) -> bytes:
     out = io.BytesIO()
     frames = [Image.new("L", size, 255 - 60 * page) for page in range(pages)]
     frames[0].paste(0, (0, 0, 60, 40))
@@ -24,16 +26,25 @@ def picture(kind: str, size: tuple[int, int] = (600, 400), dpi: int | None = 100
         turned = Image.Exif()
         turned[0x0112] = 6
         more["exif"] = turned
-    frames[0].save(out, kind, **more, **({"save_all": True, "append_images": frames[1:]} if pages > 1 else {}))
+    frames[0].save(
+        out, kind, **more, **({"save_all": True, "append_images": frames[1:]} if pages > 1 else {})
+    )
     return out.getvalue()
 
 
 class Pictures(unittest.TestCase):
     def test_a_picture_is_as_large_as_its_resolution_says(self) -> None:
-        for kind, dpi, width in (("PNG", 100, 432), ("JPEG", 200, 216), ("TIFF", 100, 432), ("PNG", None, 288)):
+        for kind, dpi, width in (
+            ("PNG", 100, 432),
+            ("JPEG", 200, 216),
+            ("TIFF", 100, 432),
+            ("PNG", None, 288),
+        ):
             _, (page,) = drawing_file.read_pages(picture(kind, dpi=dpi), "scan")
             self.assertAlmostEqual(page.width, width, delta=0.1, msg=kind)
-        self.assertEqual([p.number for p in drawing_file.read_pages(picture("TIFF", pages=3), "scan")[1]], [1, 2, 3])
+        self.assertEqual(
+            [p.number for p in drawing_file.read_pages(picture("TIFF", pages=3), "scan")[1]], [1, 2, 3]
+        )
         _, (turned,) = drawing_file.read_pages(picture("JPEG", exif=True), "scan")
         self.assertLess(turned.width, turned.height)
 
@@ -51,7 +62,11 @@ class Pictures(unittest.TestCase):
     def test_hostile_and_broken_pictures_are_refused(self) -> None:
         header = b"\x89PNG\r\n\x1a\n" + b"".join(
             struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
-            for kind, data in ((b"IHDR", struct.pack(">IIBBBBB", 60_000, 60_000, 8, 0, 0, 0, 0)), (b"IDAT", zlib.compress(b"\0" * 100)), (b"IEND", b""))
+            for kind, data in (
+                (b"IHDR", struct.pack(">IIBBBBB", 60_000, 60_000, 8, 0, 0, 0, 0)),
+                (b"IDAT", zlib.compress(b"\0" * 100)),
+                (b"IEND", b""),
+            )
         )
         good = picture("PNG", (1200, 900))
         for content, said in (

@@ -25,7 +25,9 @@ from sandscale.formats import dxf, geojson, landxml, levels_csv, levels_xlsx, se
 from sandscale.formats.level_file import Columns, UnreadableLevels, number
 
 CHANCE = np.random.default_rng(5)
-POINTS = np.column_stack([CHANCE.uniform(0, 90, (40, 2)) + np.array([512_000, 5_401_000]), CHANCE.uniform(99, 104, 40)])
+POINTS = np.column_stack(
+    [CHANCE.uniform(0, 90, (40, 2)) + np.array([512_000, 5_401_000]), CHANCE.uniform(99, 104, 40)]
+)
 CODES = tuple("kerb" if at % 3 else "" for at in range(40))
 RING = np.column_stack([POINTS[[0, 5, 9, 12], :2], np.full(4, math.nan)])
 LINES = (SurveyLine("breakline", POINTS[[3, 8, 21]], "kerb line"), SurveyLine("boundary", RING))
@@ -47,7 +49,13 @@ def alignment() -> landxml.Alignment:
     arc = Element((float(end[0]), float(end[1])), turned, 50.0, -1 / 60, -1 / 60)
     line = Centreline((Element((0.0, 0.0), 0.0, 40.0), spiral, arc), 100.0)
     profile = LongSection(((100.0, 10.0, 0.0), (150.0, 11.0, 20.0), (220.0, 10.0, 0.0)))
-    section = SectionLines(120.0, {"ground": np.array([(-5.0, 10.5), (5.0, 10.1)]), "top": np.array([(-3.0, 10.0), (0.0, 10.1), (3.0, 10.0)])})
+    section = SectionLines(
+        120.0,
+        {
+            "ground": np.array([(-5.0, 10.5), (5.0, 10.1)]),
+            "top": np.array([(-3.0, 10.0), (0.0, 10.1), (3.0, 10.0)]),
+        },
+    )
     return landxml.Alignment(line, profile, (section,))
 
 
@@ -61,7 +69,10 @@ class RoundTrips(unittest.TestCase):
         self.assertEqual(survey.rows[0], 2)
 
     def test_dxf(self) -> None:
-        found = dxf.read_levels(dxf.write_dxf({"ground": GROUND}, SURVEY, {"zero line": [POINTS[:4, :2]]}, {"zero line": 101.5}), "levels.dxf")
+        found = dxf.read_levels(
+            dxf.write_dxf({"ground": GROUND}, SURVEY, {"zero line": [POINTS[:4, :2]]}, {"zero line": 101.5}),
+            "levels.dxf",
+        )
         np.testing.assert_array_equal(found.survey.points, POINTS)
         self.assertEqual(found.survey.codes, tuple(code or "levels" for code in CODES))
         again = of_faces(found.faces)
@@ -71,10 +82,14 @@ class RoundTrips(unittest.TestCase):
         np.testing.assert_array_equal(layers["kerb line"], POINTS[[3, 8, 21]])
         np.testing.assert_array_equal(layers["zero line"][:, 2], 101.5)
         self.assertEqual(found.layers["ground breaklines"], len(GROUND.edges))
-        self.assertEqual([f.says for f in found.findings], ["1 lines and texts without a level are left out."])  # the flat boundary
+        self.assertEqual(
+            [f.says for f in found.findings], ["1 lines and texts without a level are left out."]
+        )  # the flat boundary
 
     def test_landxml(self) -> None:
-        found = landxml.read_landxml(landxml.write_landxml({"ground": GROUND}, {"road": alignment()}, {"ground": SURVEY}), "site.xml")
+        found = landxml.read_landxml(
+            landxml.write_landxml({"ground": GROUND}, {"road": alignment()}, {"ground": SURVEY}), "site.xml"
+        )
         self.assertEqual(found.findings, [])
         np.testing.assert_array_equal(found.surfaces["ground"].points, GROUND.points)
         np.testing.assert_array_equal(found.surfaces["ground"].triangles, GROUND.triangles)
@@ -91,17 +106,24 @@ class RoundTrips(unittest.TestCase):
             np.testing.assert_array_equal(road.sections[0].lines[name], line)
 
     def test_geojson(self) -> None:
-        found = geojson.read_levels(geojson.write_geojson(SURVEY, {"ground": GROUND}, {"zero": [POINTS[:3, :2]]}), "levels.geojson")
+        found = geojson.read_levels(
+            geojson.write_geojson(SURVEY, {"ground": GROUND}, {"zero": [POINTS[:3, :2]]}), "levels.geojson"
+        )
         np.testing.assert_array_equal(found.survey.points, POINTS)
         self.assertEqual(found.survey.codes, CODES)
         kinds = {line.kind: line for line in found.survey.lines}
         np.testing.assert_array_equal(kinds["breakline"].corners, POINTS[[3, 8, 21]])
         np.testing.assert_array_equal(kinds["boundary"].corners[:-1], RING)
         self.assertAlmostEqual(of_faces(found.faces).plan_area, GROUND.plan_area, places=6)
-        self.assertEqual([f.says for f in found.findings], ["Feature 44 is a line without levels; it is left out."])
+        self.assertEqual(
+            [f.says for f in found.findings], ["Feature 44 is a line without levels; it is left out."]
+        )
 
     def test_sections_csv(self) -> None:
-        sections = [alignment().sections[0], SectionLines(140.0, {"ground": np.array([(-5.0, 10.5), (5.0, 10.1)])})]
+        sections = [
+            alignment().sections[0],
+            SectionLines(140.0, {"ground": np.array([(-5.0, 10.5), (5.0, 10.1)])}),
+        ]
         found, findings = sections_csv.read_sections(sections_csv.write_sections(sections), "sections.csv")
         self.assertEqual(([s.chainage for s in found], findings), ([120, 140], ()))
         np.testing.assert_array_equal(found[0].lines["top"], sections[0].lines["top"])
@@ -118,14 +140,26 @@ class AsPeopleHaveThem(unittest.TestCase):
 
     def test_texts_in_columns(self) -> None:
         cases: dict[str, tuple[str, list[tuple[float, float, float]], tuple[str, ...]]] = {
-            "decimal comma, no header": ("12,5;100,25;99,123\n13,5;101;98,2\n", [(12.5, 100.25, 99.123), (13.5, 101, 98.2)], ("", "")),
+            "decimal comma, no header": (
+                "12,5;100,25;99,123\n13,5;101;98,2\n",
+                [(12.5, 100.25, 99.123), (13.5, 101, 98.2)],
+                ("", ""),
+            ),
             "header in another order": (
                 "Pt,Northing (m),Easting (m),RL,Code\n1,100,200,99.5,TB\n2,110,210,98,\n",
                 [(200, 100, 99.5), (210, 110, 98)],
                 ("TB", ""),
             ),
-            "blanks, with numbers": ("1 100.5 200.5 99.25 grd\n2 101 201 99.5 grd\n", [(100.5, 200.5, 99.25), (101, 201, 99.5)], ("grd", "grd")),
-            "blanks, with a code in numbers": ("100.5 200.5 99.25 101\n101.5 201 99.5 102\n", [(100.5, 200.5, 99.25), (101.5, 201, 99.5)], ("101", "102")),
+            "blanks, with numbers": (
+                "1 100.5 200.5 99.25 grd\n2 101 201 99.5 grd\n",
+                [(100.5, 200.5, 99.25), (101, 201, 99.5)],
+                ("grd", "grd"),
+            ),
+            "blanks, with a code in numbers": (
+                "100.5 200.5 99.25 101\n101.5 201 99.5 102\n",
+                [(100.5, 200.5, 99.25), (101.5, 201, 99.5)],
+                ("101", "102"),
+            ),
             "tabs and thousands": ("E\tN\tZ\n1 234.5\t2'345.25\t-1.5\n", [(1234.5, 2345.25, -1.5)], ("",)),
             "remarks and blank rows": ("# survey\n\nx,y,z\n# more\n1,2,3\n\n", [(1, 2, 3)], ("",)),
             "names first": ("P1,10,20,5\nP2,11,21,6\n", [(10, 20, 5), (11, 21, 6)], ("", "")),
@@ -134,7 +168,11 @@ class AsPeopleHaveThem(unittest.TestCase):
         for name, (text, points, codes) in cases.items():
             for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
                 survey, findings = levels_csv.read_levels(text.encode(encoding), name)
-                self.assertEqual((survey.points.tolist(), survey.codes, findings), ([list(p) for p in points], codes, ()), f"{name} in {encoding}")
+                self.assertEqual(
+                    (survey.points.tolist(), survey.codes, findings),
+                    ([list(p) for p in points], codes, ()),
+                    f"{name} in {encoding}",
+                )
 
     def test_chosen_columns_and_units(self) -> None:
         text = b"z,feature,y,x\n32.8084,a,2000,1000\n"
@@ -145,7 +183,9 @@ class AsPeopleHaveThem(unittest.TestCase):
             levels_csv.read_levels(text, "t", unit="cubit")
 
     def test_rows_that_cannot_be_read_are_told_and_missing_levels_kept(self) -> None:
-        survey, findings = levels_csv.read_levels(b"x,y,z\n1,2,3\nabc,2,3\n4,5,\n,1,2\n7,8,1e300\n" + b"?,1,2\n" * 60, "t")
+        survey, findings = levels_csv.read_levels(
+            b"x,y,z\n1,2,3\nabc,2,3\n4,5,\n,1,2\n7,8,1e300\n" + b"?,1,2\n" * 60, "t"
+        )
         self.assertEqual(len(survey.points), 2)
         self.assertTrue(math.isnan(survey.points[1, 2]))
         self.assertEqual(
@@ -156,16 +196,30 @@ class AsPeopleHaveThem(unittest.TestCase):
                 "Row 6 1e+300 is too large for level; it is left out.",
             ],
         )
-        self.assertEqual((findings[0].line, len(findings), findings[-1].says), (2, 51, "13 more like these, which are not told one by one."))
+        self.assertEqual(
+            (findings[0].line, len(findings), findings[-1].says),
+            (2, 51, "13 more like these, which are not told one by one."),
+        )
 
     def test_workbooks(self) -> None:
         content = workbook(
-            ("Survey of the terrace",), (), ("Point", "E", "N", "Level", "Code"), (1, 10.5, 20, 99.5, "g"), (2, "11,5", 21, None, None), (3, "x", 1, 1, "")
+            ("Survey of the terrace",),
+            (),
+            ("Point", "E", "N", "Level", "Code"),
+            (1, 10.5, 20, 99.5, "g"),
+            (2, "11,5", 21, None, None),
+            (3, "x", 1, 1, ""),
         )
         survey, findings = levels_xlsx.read_levels(content, "levels.xlsx")
         np.testing.assert_array_equal(survey.points, [(10.5, 20, 99.5), (11.5, 21, math.nan)])
         self.assertEqual(survey.rows.tolist(), [4, 5])
-        self.assertEqual([f.says for f in findings], ["Row 1 holds no levels yet; it is left out.", "Row 6 “x” is no number for east; it is left out."])
+        self.assertEqual(
+            [f.says for f in findings],
+            [
+                "Row 1 holds no levels yet; it is left out.",
+                "Row 6 “x” is no number for east; it is left out.",
+            ],
+        )
         with self.assertRaisesRegex(UnreadableLevels, "no sheet “Other”. It has Sheet."):
             levels_xlsx.read_levels(content, "levels.xlsx", sheet="Other")
 
@@ -178,15 +232,21 @@ class AsPeopleHaveThem(unittest.TestCase):
         block = document.blocks.new("LEVEL")
         block.add_attdef("ELEV", (0, 0))
         space.add_blockref("LEVEL", (5000, 6000), dxfattribs={"layer": "spots"}).add_attrib("ELEV", "99.75")
-        space.add_lwpolyline([(0, 0, 1), (2000, 0, 0)], format="xyb", dxfattribs={"elevation": 98_000, "layer": "bank"})
+        space.add_lwpolyline(
+            [(0, 0, 1), (2000, 0, 0)], format="xyb", dxfattribs={"elevation": 98_000, "layer": "bank"}
+        )
         space.add_line((0, 0, 1000), (1000, 0, 2000), dxfattribs={"layer": "bank"})
-        space.add_3dface([(0, 0, 0), (1000, 0, 0), (1000, 1000, 0), (0, 1000, 0)], dxfattribs={"layer": "faces"})
+        space.add_3dface(
+            [(0, 0, 0), (1000, 0, 0), (1000, 1000, 0), (0, 1000, 0)], dxfattribs={"layer": "faces"}
+        )
         out = io.StringIO()
         document.write(out)
         found = dxf.read_levels(out.getvalue().encode(), "site.dxf")
         # Levels are written in m on a drawing in mm, and the drawing's own points are not.
         np.testing.assert_allclose(found.survey.points, [(1, 2, 101.25), (3, 4, 100.5), (5, 6, 99.75)])
-        self.assertIn("The drawing isn't in m; its 3 written levels are read in m.", [f.says for f in found.findings])
+        self.assertIn(
+            "The drawing isn't in m; its 3 written levels are read in m.", [f.says for f in found.findings]
+        )
         self.assertEqual(found.survey.codes, ("levels", "levels", "spots"))
         arc, line = (each.corners for each in found.survey.lines)
         np.testing.assert_allclose(np.hypot(arc[:, 0] - 1, arc[:, 1]), 1, atol=1e-9)
@@ -217,25 +277,41 @@ class AsPeopleHaveThem(unittest.TestCase):
             out = io.StringIO()
             document.write(out)
             found = dxf.read_levels(out.getvalue().encode(), "site.dxf")
-            np.testing.assert_allclose(found.survey.points, [(12.5, 0, 3), (0, 7, 101.5)], atol=2e-5, err_msg=str(unit))
-            self.assertEqual(any("written levels are read in" in f.says for f in found.findings), size != written, unit)
+            np.testing.assert_allclose(
+                found.survey.points, [(12.5, 0, 3), (0, 7, 101.5)], atol=2e-5, err_msg=str(unit)
+            )
+            self.assertEqual(
+                any("written levels are read in" in f.says for f in found.findings), size != written, unit
+            )
 
     def test_only_attributes_of_levels_are_levels(self) -> None:
         document = ezdxf.new("R2010", units=6)
         document.blocks.new("SPOT").add_attdef("Z", (0, 0))
-        for at, (tag, text) in enumerate((("NR", "17"), ("Z", "99.5"), ("elevation", "98,25"), ("HEIGHT", "high"), ("SIZE", "300"))):
-            document.modelspace().add_blockref("SPOT", (at, 0), dxfattribs={"layer": "spots"}).add_attrib(tag, text)
+        for at, (tag, text) in enumerate(
+            (("NR", "17"), ("Z", "99.5"), ("elevation", "98,25"), ("HEIGHT", "high"), ("SIZE", "300"))
+        ):
+            document.modelspace().add_blockref("SPOT", (at, 0), dxfattribs={"layer": "spots"}).add_attrib(
+                tag, text
+            )
         out = io.StringIO()
         document.write(out)
-        self.assertEqual(dxf.read_levels(out.getvalue().encode(), "site.dxf").survey.points.tolist(), [[1, 0, 99.5], [2, 0, 98.25]])
+        self.assertEqual(
+            dxf.read_levels(out.getvalue().encode(), "site.dxf").survey.points.tolist(),
+            [[1, 0, 99.5], [2, 0, 98.25]],
+        )
         with self.assertRaisesRegex(UnreadableLevels, "no levels in the chosen layers"):
             dxf.read_levels(out.getvalue().encode(), "site.dxf", layers=["0"])
 
     def test_a_broken_number_of_a_drawing_is_told(self) -> None:
-        content = dxf.write_dxf(survey=Survey(np.array([(1.5, 2.5, 99.0043)]))).replace(b"99.0043", b"99.00x3")
+        content = dxf.write_dxf(survey=Survey(np.array([(1.5, 2.5, 99.0043)]))).replace(
+            b"99.0043", b"99.00x3"
+        )
         found = dxf.read_levels(content, "site.dxf")
         self.assertEqual(found.survey.points.tolist(), [[1.5, 2.5, 99.0]])
-        self.assertIn("Broken numbers of “site.dxf” were read as far as they go", " ".join(f.says for f in found.findings))
+        self.assertIn(
+            "Broken numbers of “site.dxf” were read as far as they go",
+            " ".join(f.says for f in found.findings),
+        )
 
     def test_landxml_in_feet_with_parts_that_are_broken(self) -> None:
         content = b"""<?xml version="1.0"?><LandXML xmlns="http://www.landxml.org/schema/LandXML-1.2"><Units><Imperial linearUnit="foot"/></Units>
@@ -248,7 +324,10 @@ class AsPeopleHaveThem(unittest.TestCase):
         np.testing.assert_allclose(made.points[1], (30.48, 0, 3.048))  # the file's order is north, east
         self.assertEqual(
             [f.says for f in found.findings],
-            ["1 faces name points that there aren't and are left out.", "Alignment “a” is broken and left out."],
+            [
+                "1 faces name points that there aren't and are left out.",
+                "Alignment “a” is broken and left out.",
+            ],
         )
 
     def test_landxml_with_points_contours_voids_and_all_kinds_of_curves(self) -> None:
@@ -271,9 +350,13 @@ class AsPeopleHaveThem(unittest.TestCase):
         self.assertEqual(lines, [("contour", 2), ("boundary", 4), ("hole", 3)])
         made = found.surveys["s"].surface()
         self.assertAlmostEqual(made.plan_area, 100 - 2)
-        self.assertAlmostEqual(float(made.levels_at(np.array([[5.0, 5.0 - 1.5]]))[0]), 2.5)  # the contour is an edge
+        self.assertAlmostEqual(
+            float(made.levels_at(np.array([[5.0, 5.0 - 1.5]]))[0]), 2.5
+        )  # the contour is an edge
         road = found.alignments["a"]
-        np.testing.assert_allclose(road.centreline.changes, [50, 50 + 5 * math.pi, 55 + 5 * math.pi, 65 + 5 * math.pi])
+        np.testing.assert_allclose(
+            road.centreline.changes, [50, 50 + 5 * math.pi, 55 + 5 * math.pi, 65 + 5 * math.pi]
+        )
         self.assertEqual([point[2] for point in road.long_section.points], [0, 6, 4, 0])
         says = " ".join(f.says for f in found.findings)
         for words in (
@@ -289,16 +372,58 @@ class AsPeopleHaveThem(unittest.TestCase):
 
     def test_geojson_of_every_shape(self) -> None:
         for document, points, lines in [
-            ({"type": "Feature", "properties": {"level": "99,5"}, "geometry": {"type": "Point", "coordinates": [500, 600]}}, [[500, 600, 99.5]], []),
-            ({"type": "MultiPoint", "coordinates": [[500, 600, 1], [501, 600, 2]]}, [[500, 600, 1], [501, 600, 2]], []),
-            ({"type": "MultiLineString", "coordinates": [[[0, 0, 1], [900, 0, 2]], [[0, 5, 1], [9, 5, 2]]]}, [], ["breakline", "breakline"]),
-            ({"type": "GeometryCollection", "geometries": [{"type": "Point", "coordinates": [500, 1, 2]}, {"type": "Circle"}]}, [[500, 1, 2]], []),
-            ({"type": "MultiPolygon", "coordinates": [[[[0, 0], [900, 0], [9, 9], [0, 0]], [[1, 1], [2, 1], [2, 2], [1, 1]]]]}, [], ["boundary", "hole"]),
+            (
+                {
+                    "type": "Feature",
+                    "properties": {"level": "99,5"},
+                    "geometry": {"type": "Point", "coordinates": [500, 600]},
+                },
+                [[500, 600, 99.5]],
+                [],
+            ),
+            (
+                {"type": "MultiPoint", "coordinates": [[500, 600, 1], [501, 600, 2]]},
+                [[500, 600, 1], [501, 600, 2]],
+                [],
+            ),
+            (
+                {
+                    "type": "MultiLineString",
+                    "coordinates": [[[0, 0, 1], [900, 0, 2]], [[0, 5, 1], [9, 5, 2]]],
+                },
+                [],
+                ["breakline", "breakline"],
+            ),
+            (
+                {
+                    "type": "GeometryCollection",
+                    "geometries": [{"type": "Point", "coordinates": [500, 1, 2]}, {"type": "Circle"}],
+                },
+                [[500, 1, 2]],
+                [],
+            ),
+            (
+                {
+                    "type": "MultiPolygon",
+                    "coordinates": [[[[0, 0], [900, 0], [9, 9], [0, 0]], [[1, 1], [2, 1], [2, 2], [1, 1]]]],
+                },
+                [],
+                ["boundary", "hole"],
+            ),
         ]:
             found = geojson.read_levels(json.dumps(document).encode(), "any.geojson")
             self.assertEqual(found.survey.points.tolist(), points)
             self.assertEqual([line.kind for line in found.survey.lines], lines)
-        for document in ({"type": "FeatureCollection", "features": [None, 5, {"geometry": {"type": "Point", "coordinates": "x"}}]}, {}, [], 7, None):
+        for document in (
+            {
+                "type": "FeatureCollection",
+                "features": [None, 5, {"geometry": {"type": "Point", "coordinates": "x"}}],
+            },
+            {},
+            [],
+            7,
+            None,
+        ):
             with self.assertRaises(UnreadableLevels):
                 geojson.read_levels(json.dumps(document).encode(), "none.geojson")
 
@@ -321,11 +446,17 @@ class AsPeopleHaveThem(unittest.TestCase):
         self.assertEqual((len(found.faces), found.survey.lines[2].corners[0, 2]), (2, 7))
         says = [f.says for f in found.findings]
         self.assertEqual(
-            says, ["Entity 5 is a mesh of polygons, which is not read.", "Entity 6 has a coordinate that is not a number or too large; it is left out."]
+            says,
+            [
+                "Entity 5 is a mesh of polygons, which is not read.",
+                "Entity 6 has a coordinate that is not a number or too large; it is left out.",
+            ],
         )
 
     def test_geojson_in_degrees_is_refused(self) -> None:
-        content = json.dumps({"type": "MultiPoint", "coordinates": [[7.123, 51.2, 100], [7.124, 51.21, 101]]}).encode()
+        content = json.dumps(
+            {"type": "MultiPoint", "coordinates": [[7.123, 51.2, 100], [7.124, 51.21, 101]]}
+        ).encode()
         with self.assertRaisesRegex(UnreadableLevels, "look like degrees"):
             geojson.read_levels(content, "wgs.geojson")
 
@@ -340,7 +471,10 @@ class Spoilt(unittest.TestCase):
         "csv": (levels_csv.write_levels(SURVEY), levels_csv.read_levels),
         "xlsx": (workbook(("E", "N", "Z"), *POINTS[:20].tolist()), levels_xlsx.read_levels),
         "dxf": (dxf.write_dxf({"ground": surface(POINTS[:6])}, SURVEY), dxf.read_levels),
-        "landxml": (landxml.write_landxml({"ground": surface(POINTS[:6])}, {"road": alignment()}, {"ground": SURVEY}), landxml.read_landxml),
+        "landxml": (
+            landxml.write_landxml({"ground": surface(POINTS[:6])}, {"road": alignment()}, {"ground": SURVEY}),
+            landxml.read_landxml,
+        ),
         "geojson": (geojson.write_geojson(SURVEY, {"ground": surface(POINTS[:6])}), geojson.read_levels),
         "sections": (sections_csv.write_sections(alignment().sections), sections_csv.read_sections),
     }
@@ -368,8 +502,12 @@ class Spoilt(unittest.TestCase):
         document.modelspace().add_point((5, 5, 5))
         out = io.StringIO()
         document.write(out)
-        features = [{"type": "Point", "coordinates": [at, 1e12, 3]} for at in range(70)] + [{"type": "Point", "coordinates": [500, 600, 7]}]
-        lines = "".join('<CrossSectSurf name="same"><PntList2D>0</PntList2D></CrossSectSurf>' for _ in range(70))
+        features = [{"type": "Point", "coordinates": [at, 1e12, 3]} for at in range(70)] + [
+            {"type": "Point", "coordinates": [500, 600, 7]}
+        ]
+        lines = "".join(
+            '<CrossSectSurf name="same"><PntList2D>0</PntList2D></CrossSectSurf>' for _ in range(70)
+        )
         good = '<CrossSectSurf name="same"><PntList2D>0 1 2 3</PntList2D></CrossSectSurf>' * 2
         xml = f"""<LandXML><Alignments><Alignment name="a" staStart="0"><CoordGeom><Line><Start>0 0</Start><End>9 0</End></Line></CoordGeom>
         <CrossSects><CrossSect sta="5">{lines}{good}</CrossSect></CrossSects></Alignment></Alignments></LandXML>"""
@@ -377,11 +515,16 @@ class Spoilt(unittest.TestCase):
         road = landxml.read_landxml(xml.encode(), "a.xml")
         for findings in (
             dxf.read_levels(out.getvalue().encode(), "a.dxf").findings,
-            geojson.read_levels(json.dumps({"type": "GeometryCollection", "geometries": features}).encode(), "a.geojson").findings,
+            geojson.read_levels(
+                json.dumps({"type": "GeometryCollection", "geometries": features}).encode(), "a.geojson"
+            ).findings,
             road.findings,
             sections_csv.read_sections(rows.encode(), "a.csv")[1],
         ):
-            self.assertEqual((len(findings), findings[-1].says, findings[-1].wrong), (51, "20 more like these, which are not told one by one.", True))
+            self.assertEqual(
+                (len(findings), findings[-1].says, findings[-1].wrong),
+                (51, "20 more like these, which are not told one by one.", True),
+            )
         self.assertEqual(list(road.alignments["a"].sections[0].lines), ["same (71)", "same (72)"])
 
     def test_hostile_files_are_refused(self) -> None:
@@ -415,16 +558,40 @@ def spoilt(content: bytes, chance: random.Random) -> bytes:
             found[at:at] = found[at : at + length]
         elif what == 3:
             found[at : at + length] = chance.choice(
-                [b"nan", b"1e999", b"-1", b"", b'"', b"\n", b",,", b"\xff\xfe", b"<", b"&lt;", b"null", b"{}", b"0\n", b"999999999999"]
+                [
+                    b"nan",
+                    b"1e999",
+                    b"-1",
+                    b"",
+                    b'"',
+                    b"\n",
+                    b",,",
+                    b"\xff\xfe",
+                    b"<",
+                    b"&lt;",
+                    b"null",
+                    b"{}",
+                    b"0\n",
+                    b"999999999999",
+                ]
             )
         elif what == 4:
             del found[at:]
-        elif what > 5 and (token := re.compile(rb"[A-Za-z]{2,}" if what == 9 else rb"-?\d+(\.\d+)?").search(found, at)):
-            others = re.findall(rb"[A-Za-z]{2,}", content) if what == 9 else [b"nan", b"1e999", b"-1", b"0", b"1e9", b"x", b"", b"99999999999999999999"]
+        elif what > 5 and (
+            token := re.compile(rb"[A-Za-z]{2,}" if what == 9 else rb"-?\d+(\.\d+)?").search(found, at)
+        ):
+            others = (
+                re.findall(rb"[A-Za-z]{2,}", content)
+                if what == 9
+                else [b"nan", b"1e999", b"-1", b"0", b"1e9", b"x", b"", b"99999999999999999999"]
+            )
             found[token.start() : token.end()] = chance.choice(others)
         else:
             other = chance.randrange(len(found) or 1)
-            found[at : at + length], found[other : other + length] = found[other : other + length], found[at : at + length]
+            found[at : at + length], found[other : other + length] = (
+                found[other : other + length],
+                found[at : at + length],
+            )
     return bytes(found)
 
 
@@ -438,7 +605,9 @@ def fed(read: Reader, content: bytes, name: str) -> None:
     for part in found if isinstance(found, tuple) else (found,):
         survey = getattr(part, "survey", part)
         if isinstance(survey, Survey):
-            assert np.isfinite(survey.points[:, :2]).all() and len(survey.codes) == len(survey.points) == len(survey.rows), name
+            assert np.isfinite(survey.points[:, :2]).all() and len(survey.codes) == len(survey.points) == len(
+                survey.rows
+            ), name
 
 
 if __name__ == "__main__":

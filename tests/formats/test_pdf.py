@@ -39,7 +39,10 @@ def picture(content: bytes, *tile: int) -> Image.Image:
 
 class Pages(unittest.TestCase):
     def test_every_page_has_its_size_as_printed(self) -> None:
-        self.assertEqual([(p.number, p.width, p.height) for p in pdf.read_pages(scene.pdf(3), "a.pdf")], [(n, 1000, 800) for n in (1, 2, 3)])
+        self.assertEqual(
+            [(p.number, p.width, p.height) for p in pdf.read_pages(scene.pdf(3), "a.pdf")],
+            [(n, 1000, 800) for n in (1, 2, 3)],
+        )
         self.assertEqual([(p.width, p.height) for p in pdf.read_pages(rotated(), "a.pdf")], [(800, 1000)])
 
     def test_files_that_cannot_be_taken_say_why(self) -> None:
@@ -100,17 +103,28 @@ class Demonstration(unittest.TestCase):
 
     def test_it_is_an_a1_plan_with_a_sheet_of_sections(self) -> None:
         pages = pdf.read_pages(foundation_drawing(), "FW-S-101.pdf")
-        self.assertEqual([(round(p.width / plan.MM), round(p.height / plan.MM)) for p in pages], [(841, 594), (841, 594)])
+        self.assertEqual(
+            [(round(p.width / plan.MM), round(p.height / plan.MM)) for p in pages], [(841, 594), (841, 594)]
+        )
 
     def test_the_slab_and_every_footing_are_drawn_where_they_are_measured(self) -> None:
         page = pdfium.PdfDocument(foundation_drawing())[0]
         boxes = [item.get_bounds() for item in page.get_objects(filter=[raw.FPDF_PAGEOBJ_PATH])]
-        rings = [plan.SLAB, plan.SUMP] + [plan.square(centre, f.length, f.width) for f in plan.FOOTINGS for centre in f.centres()]
+        rings = [plan.SLAB, plan.SUMP] + [
+            plan.square(centre, f.length, f.width) for f in plan.FOOTINGS for centre in f.centres()
+        ]
         self.assertEqual(len(rings), 2 + 6 + 4)
         for ring in rings:
             corners = plan.ring_on_sheet(ring)
-            wanted = (min(x for x, _ in corners), min(y for _, y in corners), max(x for x, _ in corners), max(y for _, y in corners))
-            self.assertTrue(any(all(abs(a - b) < 2 for a, b in zip(box, wanted, strict=True)) for box in boxes), ring)
+            wanted = (
+                min(x for x, _ in corners),
+                min(y for _, y in corners),
+                max(x for x, _ in corners),
+                max(y for _, y in corners),
+            )
+            self.assertTrue(
+                any(all(abs(a - b) < 2 for a, b in zip(box, wanted, strict=True)) for box in boxes), ring
+            )
 
 
 if __name__ == "__main__":

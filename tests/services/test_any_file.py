@@ -69,7 +69,9 @@ class AnyFile(scene.DatabaseCase):
                     continue
                 taken += 1
                 if taken % 5 == 0:  # what was taken in goes out and comes in as the same
-                    again = issue.project_from_file(person, issue.project_file(Actor(person, made.id, "owner"))[1])
+                    again = issue.project_from_file(
+                        person, issue.project_file(Actor(person, made.id, "owner"))[1]
+                    )
                     self.assertEqual(worked_out(made.id), worked_out(again.id))
         self.assertGreater(refused, self.TRIALS / 4)
         self.assertGreater(taken, self.TRIALS / 20)

@@ -46,10 +46,25 @@ MAKEUPS = ("pad-footing", "strip-footing", "ground-slab", "blockwork", "plain-ar
 def worked_out(project: int) -> dict[str, Any]:
     """Every derived figure of a project, under names that hold in a copy of it too."""
     actor = Actor(Membership.get(Membership.project == project).person_id, project, "owner")
-    quantities = QuantityLine.select(QuantityLine, Element, Location).join(Element).join(Location).where(QuantityLine.project == project)
+    quantities = (
+        QuantityLine.select(QuantityLine, Element, Location)
+        .join(Element)
+        .join(Location)
+        .where(QuantityLine.project == project)
+    )
     found: dict[str, Any] = {
-        "quantities": sorted((q.element.location.name, q.element.mark, q.output, *(round(v, 9) for v in (q.net, q.waste, q.gross))) for q in quantities),
-        "prices": sorted((r.name, str(r.price), r.findings) for r in Resource.select().where(Resource.project == project)),
+        "quantities": sorted(
+            (
+                q.element.location.name,
+                q.element.mark,
+                q.output,
+                *(round(v, 9) for v in (q.net, q.waste, q.gross)),
+            )
+            for q in quantities
+        ),
+        "prices": sorted(
+            (r.name, str(r.price), r.findings) for r in Resource.select().where(Resource.project == project)
+        ),
         "rates": sorted((b.name, str(b.rate)) for b in BuildUp.select().where(BuildUp.project == project)),
     }
     view = bill.bill_view(actor)
@@ -75,7 +90,9 @@ class Walk:
         gang = scene.id_of(rates.add_build_up(self.actor, {"name": "Gang", "kind": "gang"}))
         rates.add_build_up_line(self.actor, gang, {"resource": labourer, "quantity": "2", "basis": "unit"})
         for name, unit in (("Laid", "m²"), ("Fixed", "kg"), ("Cast", "m³"), ("Set", "nr")):
-            scene.build_up(self.actor, name, unit, [{"nested": gang}], output=self.dice.choice(("1.9", "0.6", "14")))
+            scene.build_up(
+                self.actor, name, unit, [{"nested": gang}], output=self.dice.choice(("1.9", "0.6", "14"))
+            )
         for mark, makeup in enumerate(MAKEUPS):
             element = scene.element(self.actor, f"E{mark}", makeup)
             scene.line(self.actor, element, "", "3.60", "2.40", "0.50")
@@ -97,18 +114,27 @@ class Walk:
         return [(x, y), (x + a, y), (x + a, y + b), (x, y + b)]
 
     def add_line(self) -> None:
-        fields = {"times": self.dice.choice(("", "2", "3/2")), "length": self.size(), "width": self.size(), "height": self.size()}
+        fields = {
+            "times": self.dice.choice(("", "2", "3/2")),
+            "length": self.size(),
+            "width": self.size(),
+            "height": self.size(),
+        }
         measure.add_line(self.actor, self.any(Element).id, {**fields, "deduct": self.dice.random() < 0.3})
 
     def change_line(self) -> None:
         line = self.any(DimensionLine)
-        measure.change_line(self.actor, line.id, line.version, {self.dice.choice(("length", "width", "height")): self.size()})
+        measure.change_line(
+            self.actor, line.id, line.version, {self.dice.choice(("length", "width", "height")): self.size()}
+        )
 
     def delete_line(self) -> None:
         measure.delete_line(self.actor, self.any(DimensionLine).id)
 
     def move_lines(self) -> None:
-        measure.move_lines(self.actor, [self.any(DimensionLine).id], self.any(Element).id, copy=self.dice.random() < 0.5)
+        measure.move_lines(
+            self.actor, [self.any(DimensionLine).id], self.any(Element).id, copy=self.dice.random() < 0.5
+        )
 
     def replace(self) -> None:
         measure.replace(self.actor, None, "height", "0.50", self.dice.choice(("0.55", "0.45")))
@@ -119,7 +145,13 @@ class Walk:
 
     def change_element(self) -> None:
         element = self.any(Element)
-        fields = self.dice.choice(({"makeup": self.dice.choice(MAKEUPS)}, {"inputs": {"waste_concrete": "7"}}, {"mark": f"{element.mark}x"}))
+        fields = self.dice.choice(
+            (
+                {"makeup": self.dice.choice(MAKEUPS)},
+                {"inputs": {"waste_concrete": "7"}},
+                {"mark": f"{element.mark}x"},
+            )
+        )
         measure.change_element(self.actor, element.id, element.version, fields)
 
     def delete_element(self) -> None:
@@ -147,36 +179,68 @@ class Walk:
         sheets.add_scale_area(self.actor, self.sheet, self.ring(), "20")
 
     def quote(self) -> None:
-        fields = {"supplier": "Tern Aggregates", "contains": Decimal(1), "quoted_on": date(2026, 10, self.dice.randrange(2, 30)), "valid_to": None}
-        prices.add_quote(self.actor, self.any(Resource).id, {**fields, "price": Decimal(self.dice.randrange(1000, 12000)) / 100})
+        fields = {
+            "supplier": "Tern Aggregates",
+            "contains": Decimal(1),
+            "quoted_on": date(2026, 10, self.dice.randrange(2, 30)),
+            "valid_to": None,
+        }
+        prices.add_quote(
+            self.actor,
+            self.any(Resource).id,
+            {**fields, "price": Decimal(self.dice.randrange(1000, 12000)) / 100},
+        )
 
     def change_quote(self) -> None:
         quote = self.any(Quote)
-        prices.change_quote(self.actor, quote.id, quote.version, {"price": Decimal(self.dice.randrange(1000, 12000)) / 100})
+        prices.change_quote(
+            self.actor, quote.id, quote.version, {"price": Decimal(self.dice.randrange(1000, 12000)) / 100}
+        )
 
     def basis(self) -> None:
         resource = self.any(Resource)
-        prices.change_resource(self.actor, resource.id, resource.version, {"basis": self.dice.choice(("lowest", "latest", "mean"))})
+        prices.change_resource(
+            self.actor,
+            resource.id,
+            resource.version,
+            {"basis": self.dice.choice(("lowest", "latest", "mean"))},
+        )
 
     def price_date(self) -> None:
         version = Project.get_by_id(self.actor.project_id).version
-        projects.change_project(self.actor, version, {"price_date": date(2026, 10, self.dice.randrange(5, 31))})
+        projects.change_project(
+            self.actor, version, {"price_date": date(2026, 10, self.dice.randrange(5, 31))}
+        )
 
     def build_up_line(self) -> None:
-        rates.add_build_up_line(self.actor, self.any(BuildUp).id, {"resource": self.any(Resource).id, "quantity": self.dice.choice(("0.2", "1.05"))})
+        rates.add_build_up_line(
+            self.actor,
+            self.any(BuildUp).id,
+            {"resource": self.any(Resource).id, "quantity": self.dice.choice(("0.2", "1.05"))},
+        )
 
     def percentage(self) -> None:
-        rates.add_build_up_line(self.actor, self.any(BuildUp, BuildUp.kind == "rate").id, {"basis": "percent", "percent_of": "labour", "quantity": "4"})
+        rates.add_build_up_line(
+            self.actor,
+            self.any(BuildUp, BuildUp.kind == "rate").id,
+            {"basis": "percent", "percent_of": "labour", "quantity": "4"},
+        )
 
     def nest(self) -> None:
-        rates.add_build_up_line(self.actor, self.any(BuildUp, BuildUp.kind == "rate").id, {"nested": self.any(BuildUp).id, "quantity": "0.5"})
+        rates.add_build_up_line(
+            self.actor,
+            self.any(BuildUp, BuildUp.kind == "rate").id,
+            {"nested": self.any(BuildUp).id, "quantity": "0.5"},
+        )
 
     def delete_build_up_line(self) -> None:
         rates.delete_build_up_line(self.actor, self.any(BuildUpLine).id)
 
     def output(self) -> None:
         build_up = self.any(BuildUp, BuildUp.kind == "rate")
-        rates.change_build_up(self.actor, build_up.id, build_up.version, {"output": self.dice.choice(("1", "2.5", "11"))})
+        rates.change_build_up(
+            self.actor, build_up.id, build_up.version, {"output": self.dice.choice(("1", "2.5", "11"))}
+        )
 
     def rate(self) -> None:
         item = self.any(Item)
@@ -185,17 +249,28 @@ class Walk:
 
     def factor(self) -> None:
         link = self.any(ItemLink)
-        bill.add_link(self.actor, self.any(Item).id, link.element_id, link.output, self.dice.choice(("2", "0.5")))
+        bill.add_link(
+            self.actor, self.any(Item).id, link.element_id, link.output, self.dice.choice(("2", "0.5"))
+        )
 
     def unlink(self) -> None:
         bill.delete_link(self.actor, self.any(ItemLink).id)
 
     def sum_of_money(self) -> None:
-        bill.add_item(self.actor, self.any(Section).id, {"kind": "provisional", "description": "Sum", "unit": "nr", "typed_amount": "1200"})
+        bill.add_item(
+            self.actor,
+            self.any(Section).id,
+            {"kind": "provisional", "description": "Sum", "unit": "nr", "typed_amount": "1200"},
+        )
 
     def typed(self) -> None:
         item = self.any(Item, Item.kind == "measured")
-        bill.change_item(self.actor, item.id, item.version, {"typed_quantity": self.dice.choice(("3", "12.5")), "typed_reason": "letter"})
+        bill.change_item(
+            self.actor,
+            item.id,
+            item.version,
+            {"typed_quantity": self.dice.choice(("3", "12.5")), "typed_reason": "letter"},
+        )
 
     def move_item(self) -> None:
         bill.move_item(self.actor, self.any(Item).id, self.any(Section).id)
@@ -205,7 +280,9 @@ class Walk:
 
     def adjust(self) -> None:
         row = self.any(Adjustment)
-        bill.change_adjustment(self.actor, row.id, row.version, {"percent": self.dice.choice(("-3", "2.5", "10"))})
+        bill.change_adjustment(
+            self.actor, row.id, row.version, {"percent": self.dice.choice(("-3", "2.5", "10"))}
+        )
 
     def step(self) -> None:
         """One thing done, or refused; most of all dimension lines, as in the work itself."""
@@ -253,7 +330,9 @@ class AnyOrder(scene.DatabaseCase):
         for thread in threads:
             thread.join(120)
         self.assertFalse(any(thread.is_alive() for thread in threads))
-        people = {change.person_id for change in Change.select().where(Change.project == first.actor.project_id)}
+        people = {
+            change.person_id for change in Change.select().where(Change.project == first.actor.project_id)
+        }
         self.assertEqual(people, {first.actor.person_id, second.actor.person_id})
         copy = issue.project_from_file(scene.person(), issue.project_file(first.actor)[1])
         self.assertEqual(worked_out(first.actor.project_id), worked_out(copy.id))
@@ -267,7 +346,9 @@ class AnyOrder(scene.DatabaseCase):
                 rows = bill_rows(recalculated(load_workbook(io.BytesIO(issue.bill_workbook(walk.actor)[1]))))
                 view = bill.bill_view(walk.actor)
                 for item in (i for s in view.sections for i in s.items):
-                    self.assertAlmostEqual(rows[item.ref][5] or 0, float(item.amount), places=2, msg=item.description)
+                    self.assertAlmostEqual(
+                        rows[item.ref][5] or 0, float(item.amount), places=2, msg=item.description
+                    )
                 self.assertAlmostEqual(rows["Total, EUR"][5], float(view.total), places=2)
 
     def test_all_of_it_is_taken_back_and_done_again_to_the_same_figures(self) -> None:

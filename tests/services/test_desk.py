@@ -8,7 +8,21 @@ from decimal import Decimal
 from typing import Any
 
 from sandscale.core.refusals import BadEntry, BadShape, Refusal
-from sandscale.services import bill, checks, figures, history, jobs, makeups, measure, people, projects, rates, sheets, shelves, worker
+from sandscale.services import (
+    bill,
+    checks,
+    figures,
+    history,
+    jobs,
+    makeups,
+    measure,
+    people,
+    projects,
+    rates,
+    sheets,
+    shelves,
+    worker,
+)
 from sandscale.services.acting import Actor, Forbidden, Missing, Stale
 from sandscale.services.measure import LineEdit
 from sandscale.store.database import database
@@ -45,7 +59,11 @@ class FiguresAndScales(scene.DatabaseCase):
         half = self.draw(strip, "run", [[100, 100, 1.0], [100 + 2 * metre, 100]])
         self.assertAlmostEqual(net(strip, "net"), 5 + 3.141592653589793)
         figures.delete_figure(self.actor, half)
-        self.draw(strip, "loop", [[100, 100], [100 + 3 * metre, 100], [100 + 3 * metre, 100 + 2 * metre], [100, 100 + 2 * metre]])
+        self.draw(
+            strip,
+            "loop",
+            [[100, 100], [100 + 3 * metre, 100], [100 + 3 * metre, 100 + 2 * metre], [100, 100 + 2 * metre]],
+        )
         self.assertAlmostEqual(net(strip, "net"), 15)
         figures.reshape_figure(self.actor, run, 1, [[100, 100], [100 + 6 * metre, 100]], [])
         self.assertAlmostEqual(net(strip, "net"), 16)
@@ -67,13 +85,17 @@ class FiguresAndScales(scene.DatabaseCase):
         slab = scene.element(self.actor, "S1", "plain-area")
         self.draw(slab, "area", [[100, 100], [200, 100], [200, 200], [100, 200]])
         whole = net(slab, "net")
-        sheets.add_scale_area(self.actor, self.sheet.id, [(90.0, 90.0), (210.0, 90.0), (210.0, 210.0), (90.0, 210.0)], "1:10")
+        sheets.add_scale_area(
+            self.actor, self.sheet.id, [(90.0, 90.0), (210.0, 90.0), (210.0, 210.0), (90.0, 210.0)], "1:10"
+        )
         ratio = float(self.again().metres_per_unit) / (0.0254 / 72 * 10)
         self.assertAlmostEqual(net(slab, "net"), whole / ratio**2)
         self.draw(slab, "area", [[150, 250], [250, 250], [250, 150], [205, 150]])
         self.assertTrue(any("across the edge of a scale area" in said for said in says(self.actor)))
         with self.assertRaisesRegex(BadShape, "overlaps another scale area"):
-            sheets.add_scale_area(self.actor, self.sheet.id, [(200.0, 200.0), (300.0, 200.0), (300.0, 300.0)], "20")
+            sheets.add_scale_area(
+                self.actor, self.sheet.id, [(200.0, 200.0), (300.0, 200.0), (300.0, 300.0)], "20"
+            )
 
     def test_a_new_scale_moves_every_figure_and_says_how_many(self) -> None:
         slab = scene.element(self.actor, "S1", "plain-area")
@@ -81,21 +103,46 @@ class FiguresAndScales(scene.DatabaseCase):
         before = net(slab, "net")
         done = sheets.set_scale_by_ratio(self.actor, self.sheet.id, self.again().version, "200")
         self.assertIn("1 figure measured anew", done.label)
-        self.assertAlmostEqual(net(slab, "net"), before * (200 * 0.0254 / 72 / float(self.sheet.metres_per_unit)) ** 2)
-        sheets.set_scale_stretched(self.actor, self.sheet.id, self.again().version, ((0.0, 0.0), (100.0, 0.0)), "2", ((0.0, 0.0), (0.0, 100.0)), "3")
+        self.assertAlmostEqual(
+            net(slab, "net"), before * (200 * 0.0254 / 72 / float(self.sheet.metres_per_unit)) ** 2
+        )
+        sheets.set_scale_stretched(
+            self.actor,
+            self.sheet.id,
+            self.again().version,
+            ((0.0, 0.0), (100.0, 0.0)),
+            "2",
+            ((0.0, 0.0), (0.0, 100.0)),
+            "3",
+        )
         self.assertAlmostEqual(net(slab, "net"), 6)
 
     def test_a_second_known_length_is_kept_and_checked(self) -> None:
         metres = 200 * float(self.sheet.metres_per_unit)
-        sheets.prove_scale(self.actor, self.sheet.id, self.again().version, (100.0, 100.0), (300.0, 100.0), f"{metres * 1.02:.4f}")
+        sheets.prove_scale(
+            self.actor,
+            self.sheet.id,
+            self.again().version,
+            (100.0, 100.0),
+            (300.0, 100.0),
+            f"{metres * 1.02:.4f}",
+        )
         self.assertTrue(any("too short" in said for said in says(self.actor)))
-        sheets.prove_scale(self.actor, self.sheet.id, self.again().version, (100.0, 100.0), (300.0, 100.0), f"{metres:.4f}")
+        sheets.prove_scale(
+            self.actor, self.sheet.id, self.again().version, (100.0, 100.0), (300.0, 100.0), f"{metres:.4f}"
+        )
         self.assertEqual(says(self.actor), [])
         detail = sheets.sheet_detail(self.actor, self.sheet.id)
         self.assertAlmostEqual(detail.proof.off, 0, places=3)  # type: ignore[union-attr]
 
     def test_what_the_page_holds_is_read_by_a_job_and_found_by_words(self) -> None:
-        self.assertEqual((sheets.sheet_detail(self.actor, self.sheet.id).content, sheets.page_lines(self.actor, self.sheet.id)), ("waiting", b""))
+        self.assertEqual(
+            (
+                sheets.sheet_detail(self.actor, self.sheet.id).content,
+                sheets.page_lines(self.actor, self.sheet.id),
+            ),
+            ("waiting", b""),
+        )
         while jobs.run_next(worker.KINDS):
             pass
         self.assertEqual(sheets.sheet_detail(self.actor, self.sheet.id).content, "read")
@@ -115,11 +162,16 @@ class Lines(scene.DatabaseCase):
         actor = scene.project()
         element = scene.element(actor, "K1", "plain-volume")
         line = scene.line(actor, element, "", "1", "1", "1")
-        block = [LineEdit(line, 1, {"length": "2"}), *(LineEdit(None, 0, {"length": str(n), "width": "1", "height": "1"}) for n in range(1, 4))]
+        block = [
+            LineEdit(line, 1, {"length": "2"}),
+            *(LineEdit(None, 0, {"length": str(n), "width": "1", "height": "1"}) for n in range(1, 4)),
+        ]
         measure.change_lines(actor, element, block)
         self.assertAlmostEqual(net(element, "net"), 2 + 1 + 2 + 3)
         with self.assertRaises(BadEntry) as refused:
-            measure.change_lines(actor, element, [LineEdit(line, 2, {"length": "9"}), LineEdit(None, 0, {"width": "wide"})])
+            measure.change_lines(
+                actor, element, [LineEdit(line, 2, {"length": "9"}), LineEdit(None, 0, {"width": "wide"})]
+            )
         self.assertEqual(refused.exception.field, "1.width")
         self.assertAlmostEqual(net(element, "net"), 8)
         with self.assertRaises(Stale):
@@ -130,7 +182,9 @@ class Lines(scene.DatabaseCase):
     def test_lines_move_and_are_copied_to_another_element_figures_and_all(self) -> None:
         actor = scene.project()
         one, two = (scene.element(actor, mark, "plain-area") for mark in ("S1", "S2"))
-        figure = scene.area(actor, scene.sheet(actor).id, one, [(100, 100), (200, 100), (200, 200), (100, 200)])
+        figure = scene.area(
+            actor, scene.sheet(actor).id, one, [(100, 100), (200, 100), (200, 200), (100, 200)]
+        )
         scene.line(actor, one, "", "2", "3")
         whole = net(one, "net")
         lines = [line.id for line in DimensionLine.select().where(DimensionLine.element == one)]
@@ -153,7 +207,10 @@ class Lines(scene.DatabaseCase):
         self.assertEqual(measure.replace(actor, elements[0], "length", "1.80", "2").id, 1)
         self.assertEqual([net(element, "net") for element in elements], [4, 3.6])
         self.assertEqual(measure.replace(actor, None, "note", "grid a", "Axis 1").id, 2)
-        self.assertEqual({line.note for line in DimensionLine.select().where(DimensionLine.project == actor.project_id)}, {"Axis 1 to B"})
+        self.assertEqual(
+            {line.note for line in DimensionLine.select().where(DimensionLine.project == actor.project_id)},
+            {"Axis 1 to B"},
+        )
         with self.assertRaisesRegex(Refusal, "stands in no width"):
             measure.replace(actor, None, "width", "7", "8")
         with self.assertRaises(BadEntry):
@@ -170,18 +227,25 @@ class Lines(scene.DatabaseCase):
 class RatesAndBill(scene.DatabaseCase):
     def test_a_gang_counts_each_in_his_own_group_and_a_percentage_its_group(self) -> None:
         actor = scene.project()
-        mason, helper = scene.resource(actor, "Mason", "labour", "h", "34.50"), scene.resource(actor, "Labourer", "labour", "h", "27.20")
+        mason, helper = (
+            scene.resource(actor, "Mason", "labour", "h", "34.50"),
+            scene.resource(actor, "Labourer", "labour", "h", "27.20"),
+        )
         mixer = scene.resource(actor, "Mixer", "plant", "h", "5.00")
         gang = scene.id_of(rates.add_build_up(actor, {"name": "Masons", "kind": "gang"}))
         for resource, number in ((mason, "2"), (helper, "1"), (mixer, "1")):
             rates.add_build_up_line(actor, gang, {"resource": resource, "quantity": number, "basis": "unit"})
-        wall = scene.id_of(rates.add_build_up(actor, {"name": "Wall", "unit": "m²", "output": "1.9", "hours": "1"}))
+        wall = scene.id_of(
+            rates.add_build_up(actor, {"name": "Wall", "unit": "m²", "output": "1.9", "hours": "1"})
+        )
         rates.add_build_up_line(actor, wall, {"nested": gang})
         rates.add_build_up_line(actor, wall, {"basis": "percent", "percent_of": "labour", "quantity": "4"})
         view = rates.build_up_view(actor, wall)
         groups = {group.group: group.unit_price for group in view.groups}
         # (2 × 34.50 + 27.20) / 1.9 = 50.63; 5 / 1.9 = 2.63; 4 % of labour 2.03.
-        self.assertEqual([f"{groups[name]:.2f}" for name in ("labour", "plant", "sundries")], ["50.63", "2.63", "2.03"])
+        self.assertEqual(
+            [f"{groups[name]:.2f}" for name in ("labour", "plant", "sundries")], ["50.63", "2.63", "2.03"]
+        )
         self.assertEqual((view.rate, len(view.lines)), (Decimal("55.29"), 2))
         quote = Quote.get(Quote.resource == mason)
         scene.prices.change_quote(actor, quote.id, 1, {"price": Decimal("38.00")})
@@ -191,13 +255,25 @@ class RatesAndBill(scene.DatabaseCase):
         actor = scene.project()
         section = scene.id_of(bill.add_section(actor, "Sums"))
         scene.priced(actor)  # 648.00
-        for kind, amount in (("provisional", "1000"), ("prime_cost", "500"), ("lump_sum", "250"), ("heading", ""), ("rate_only", "")):
-            bill.add_item(actor, section, {"kind": kind, "description": kind, "unit": "nr", "typed_amount": amount})
+        for kind, amount in (
+            ("provisional", "1000"),
+            ("prime_cost", "500"),
+            ("lump_sum", "250"),
+            ("heading", ""),
+            ("rate_only", ""),
+        ):
+            bill.add_item(
+                actor, section, {"kind": kind, "description": kind, "unit": "nr", "typed_amount": amount}
+            )
         view = bill.bill_view(actor)
         self.assertEqual((view.items_total, view.set_aside), (Decimal("2398.00"), Decimal("1500.00")))
         with self.assertRaisesRegex(BadEntry, "Only a sum has its amount typed"):
             bill.add_item(actor, section, {"description": "x", "unit": "nr", "typed_amount": "5"})
-        for name, percent, base in (("Risk", "10", "work"), ("Discount", "-5", "after:Risk"), ("Tax", "20", "running")):
+        for name, percent, base in (
+            ("Risk", "10", "work"),
+            ("Discount", "-5", "after:Risk"),
+            ("Tax", "20", "running"),
+        ):
             bill.add_adjustment(actor, name, percent, base)
         worked = {a.name: (a.on, a.adds) for a in bill.bill_view(actor).adjustments}
         self.assertEqual(worked["Risk"], (Decimal("898.00"), Decimal("89.80")))
@@ -214,11 +290,16 @@ class RatesAndBill(scene.DatabaseCase):
     def test_items_and_sections_are_put_elsewhere(self) -> None:
         actor = scene.project()
         one, two = (scene.id_of(bill.add_section(actor, title)) for title in ("One", "Two"))
-        a, b, c = (scene.id_of(bill.add_item(actor, one, {"description": words, "unit": "nr"})) for words in "abc")
+        a, b, c = (
+            scene.id_of(bill.add_item(actor, one, {"description": words, "unit": "nr"})) for words in "abc"
+        )
         bill.move_item(actor, c, one, before=a)
         bill.move_item(actor, b, two)
         bill.move_section(actor, two, None, before=one)
-        self.assertEqual([(s.title, [i.description for i in s.items]) for s in bill.bill_view(actor).sections], [("Two", ["b"]), ("One", ["c", "a"])])
+        self.assertEqual(
+            [(s.title, [i.description for i in s.items]) for s in bill.bill_view(actor).sections],
+            [("Two", ["b"]), ("One", ["c", "a"])],
+        )
         bill.move_section(actor, one, two)
         with self.assertRaisesRegex(BadEntry, "can't lie within itself"):
             bill.move_section(actor, two, one)
@@ -243,7 +324,9 @@ class Shelves(scene.DatabaseCase):
         self.assertEqual((listed.shelf, listed.shelf_number, listed.newer), ("Water boards", 1, 2))
         newest = shelves.shelves_of(second.person_id)[0].makeups[0]
         told = makeups.effect(second, listed.own or 0, newest.source)
-        self.assertEqual([(q.mark, round(q.before, 3), round(q.after, 3)) for q in told.quantities], [("K1", 0.45, 0.6)])
+        self.assertEqual(
+            [(q.mark, round(q.before, 3), round(q.after, 3)) for q in told.quantities], [("K1", 0.45, 0.6)]
+        )
         self.assertAlmostEqual(net(element, "bed"), 0.45)
         makeups.take_from_shelf(second, shelf, "kerb-bed")
         self.assertAlmostEqual(net(element, "bed"), 0.6)
@@ -253,7 +336,9 @@ class Shelves(scene.DatabaseCase):
     def test_a_make_up_is_tried_and_a_wrong_bar_mass_in_it_found(self) -> None:
         actor = scene.project()
         barred = SOURCE.replace(
-            "[[derived]]", '[[inputs]]\nkey = "bar"\nlabel = "Bar"\ndefault = "16"\nchoices = [{label = "16", sets = {mass = "15.8 kg/m"}}]\n\n[[derived]]', 1
+            "[[derived]]",
+            '[[inputs]]\nkey = "bar"\nlabel = "Bar"\ndefault = "16"\nchoices = [{label = "16", sets = {mass = "15.8 kg/m"}}]\n\n[[derived]]',
+            1,
         )
         tried = makeups.trial(actor, barred, {"thick": "200"}, {"times": "2", "length": "10"})
         self.assertAlmostEqual(tried.quantities[0].net, 1.2)
@@ -269,18 +354,26 @@ class Checks(scene.DatabaseCase):
         before = says(actor)
         section = Item.get_by_id(ids["item"]).section_id
         bill.add_item(actor, section, {"description": "Unpriced", "unit": "m²"})
-        measure.change_element(actor, ids["element"], 1, {"inputs": {"bar": "10", "spacing": "300", "waste_concrete": "30"}})
+        measure.change_element(
+            actor, ids["element"], 1, {"inputs": {"bar": "10", "spacing": "300", "waste_concrete": "30"}}
+        )
         found = {check.rule: check for check in checks.checks(actor) if check.says not in before}
-        self.assertEqual({"item without a quantity", "item without a rate", "measure", "waste out of band"}, set(found))
+        self.assertEqual(
+            {"item without a quantity", "item without a rate", "measure", "waste out of band"}, set(found)
+        )
         self.assertIn("kg/m³ is less than", found["measure"].says)
-        self.assertEqual((found["waste out of band"].stage, found["waste out of band"].target), ("measure", ids["element"]))
+        self.assertEqual(
+            (found["waste out of band"].stage, found["waste out of band"].target), ("measure", ids["element"])
+        )
         self.assertEqual(checks.checks(actor)[0].severity, "stop")
 
     def test_a_stale_and_an_outlying_quote(self) -> None:
         actor = scene.project()
         resource = scene.resource(actor, "Cement", "material", "kg", "0.20")
         for price in ("0.21", "0.40"):
-            scene.prices.add_quote(actor, resource, {"supplier": "B", "price": Decimal(price), "quoted_on": scene.PRICE_DATE})
+            scene.prices.add_quote(
+                actor, resource, {"supplier": "B", "price": Decimal(price), "quoted_on": scene.PRICE_DATE}
+            )
         self.assertTrue(any("more than 25 % from the median" in said for said in says(actor)))
 
     def test_what_makes_a_figure_wrong_stops_the_bill_and_what_may_be_right_does_not(self) -> None:
@@ -300,7 +393,9 @@ class Checks(scene.DatabaseCase):
             """A shape that came from elsewhere than the desk, and its line worked out again."""
             Figure.update(geometry=geometry).where(Figure.id == figure).execute()
             now = DimensionLine.get_by_id(line.id)
-            measure.change_line(actor, line.id, now.version, {"height": "0.2" if now.height != "0.2" else "0.3"})
+            measure.change_line(
+                actor, line.id, now.version, {"height": "0.2" if now.height != "0.2" else "0.3"}
+            )
 
         good = Figure.get_by_id(figure).geometry
         scene.line(actor, wall, "", "3.00", "1.00", deduct=True)
@@ -318,7 +413,11 @@ class Checks(scene.DatabaseCase):
         self.assertEqual(severities("Two areas overlap"), ["stop"])
         Sheet.update(metres_per_unit=None).where(Sheet.id == sheet.id).execute()
         self.assertEqual(severities("it has no scale"), ["stop"])
-        bare = scene.id_of(scene.prices.add_resource(actor, {"name": "Sharp sand", "kind": "material", "unit": "t", "basis": "latest"}))
+        bare = scene.id_of(
+            scene.prices.add_resource(
+                actor, {"name": "Sharp sand", "kind": "material", "unit": "t", "basis": "latest"}
+            )
+        )
         self.assertEqual(severities("Sharp sand: has no quote"), ["look"])
         rates.add_build_up_line(actor, ids["rate"], {"resource": bare})
         self.assertEqual(severities("Sharp sand: has no quote"), ["stop"])
@@ -333,7 +432,9 @@ class JobsOfTheQueue(scene.DatabaseCase):
         jobs.stop(actor, stopped.id)
         while jobs.run_next(worker.KINDS):
             pass
-        self.assertEqual((jobs.view(actor, job.id).state, jobs.view(actor, stopped.id).state), ("done", "stopped"))
+        self.assertEqual(
+            (jobs.view(actor, job.id).state, jobs.view(actor, stopped.id).state), ("done", "stopped")
+        )
         name, content = jobs.result(actor, job.id)
         self.assertTrue(name.endswith("bill.pdf") and content.startswith(b"%PDF"))
         with self.assertRaises(Missing):
@@ -407,7 +508,9 @@ class History(scene.DatabaseCase):
         measure.change_line(editor, line, 1, {"width": "2.00"})
         steps = history.history_of(owner, f"line:{line}")
         self.assertEqual((steps[0].field, steps[0].before, steps[0].after), ("width", "1.80", "2.00"))
-        self.assertTrue(any(step.field == "width" for step in history.history_of(owner, f"quantity:{element}:concrete")))
+        self.assertTrue(
+            any(step.field == "width" for step in history.history_of(owner, f"quantity:{element}:concrete"))
+        )
         self.assertEqual(history.pulse(owner).by, editor.person_id)
         with self.assertRaises(Missing):
             history.history_of(owner, "bill")

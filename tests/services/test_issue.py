@@ -44,7 +44,11 @@ def recalculated(book: Workbook) -> Workbook:
 
 def bill_rows(book: Workbook) -> dict[str, tuple[Any, ...]]:
     """The rows of the bill by item number, or by words at its foot."""
-    return {str(row[0] or row[1]): row for row in book["Bill"].iter_rows(min_row=5, values_only=True) if row[0] or row[1]}
+    return {
+        str(row[0] or row[1]): row
+        for row in book["Bill"].iter_rows(min_row=5, values_only=True)
+        if row[0] or row[1]
+    }
 
 
 class Demonstration(scene.DatabaseCase):
@@ -56,14 +60,21 @@ class Demonstration(scene.DatabaseCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         known = Person.get_or_none(Person.email == demo.PEOPLE[0][1])
-        project = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() if known else demo.load()
+        project = (
+            Project.select().where(Project.name == demo.NAME).order_by(Project.id).first()
+            if known
+            else demo.load()
+        )
         cls.actor = Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, project.id, "owner")
 
     def workbook(self) -> Workbook:
         return load_workbook(io.BytesIO(issue.bill_workbook(self.actor)[1]))
 
     def test_the_demonstration_comes_to_its_worked_quantities(self) -> None:
-        elements = {e.mark: {q.output: q.net for q in e.quantities} for e in Element.select().where(Element.project == self.actor.project_id)}
+        elements = {
+            e.mark: {q.output: q.net for q in e.quantities}
+            for e in Element.select().where(Element.project == self.actor.project_id)
+        }
         self.assertAlmostEqual(elements["PF2"]["concrete"], 6.48)
         self.assertAlmostEqual(elements["PF1"]["concrete"], 6 * 1.4 * 1.4 * 0.45)
         self.assertAlmostEqual(elements["GS1"]["concrete"], (27.8 * 15.2 - 3.6 * 2.4) * 0.2, places=6)
@@ -77,15 +88,25 @@ class Demonstration(scene.DatabaseCase):
         view = bill.bill_view(self.actor)
         for item in (i for s in view.sections for i in s.items):
             row = rows[item.ref]
-            expected = [round(item.quantity, 2), item.rate, item.amount] if item.kind == "measured" else [item.amount]
-            self.assertEqual([round(Decimal(str(v)), 2) for v in row[3:6] if v is not None], expected, item.description)
+            expected = (
+                [round(item.quantity, 2), item.rate, item.amount]
+                if item.kind == "measured"
+                else [item.amount]
+            )
+            self.assertEqual(
+                [round(Decimal(str(v)), 2) for v in row[3:6] if v is not None], expected, item.description
+            )
         self.assertAlmostEqual(rows["Total, EUR"][5], float(view.total), places=2)
 
     def test_a_dimension_changed_in_the_workbook_moves_its_bill_as_it_would_here(self) -> None:
         book = self.workbook()
         sheet = book["Dimensions"]
         heads = {row[0].value: row[0].row for row in sheet.iter_rows() if row[0].value}
-        line = next(r for r in range(heads["PF2, Pad footing"], sheet.max_row) if sheet.cell(r, 1).value == "Grid 2/A, 3/A, 2/C, 3/C")
+        line = next(
+            r
+            for r in range(heads["PF2, Pad footing"], sheet.max_row)
+            if sheet.cell(r, 1).value == "Grid 2/A, 3/A, 2/C, 3/C"
+        )
         self.assertEqual(sheet.cell(line, 4).value, 1.8)
         sheet.cell(line, 4).value = 2.0
         rows = bill_rows(recalculated(book))
@@ -94,7 +115,9 @@ class Demonstration(scene.DatabaseCase):
             saved = measure.change_line(self.actor, row.id, row.version, {"width": "2.00"})
             quantities = {i.ref: i.quantity for s in bill.bill_view(self.actor).sections for i in s.items}
         finally:
-            measure.change_line(self.actor, row.id, DimensionLine.get_by_id(row.id).version, {"width": "1.80"})
+            measure.change_line(
+                self.actor, row.id, DimensionLine.get_by_id(row.id).version, {"width": "1.80"}
+            )
         for ref, quantity in quantities.items():
             self.assertAlmostEqual(rows[ref][3] or 0, float(quantity), places=6, msg=ref)
         self.assertAlmostEqual(rows["Total, EUR"][5], float(saved.bill_total), places=2)
@@ -105,7 +128,9 @@ class Demonstration(scene.DatabaseCase):
             if row[5].value is not None:
                 self.assertTrue(str(row[5].value).startswith("="), row[1].value)
         quantities = [row[3].value for row in book["Bill"].iter_rows(min_row=5) if row[3].value is not None]
-        self.assertEqual(sum("Dimensions!" in str(q) for q in quantities), len(quantities) - 1)  # one is typed, with its reason; sums have none
+        self.assertEqual(
+            sum("Dimensions!" in str(q) for q in quantities), len(quantities) - 1
+        )  # one is typed, with its reason; sums have none
 
     def test_the_project_comes_back_equal(self) -> None:
         _, content = issue.project_file(self.actor)
@@ -122,9 +147,22 @@ class EveryMakeUpInAWorkbook(scene.DatabaseCase):
         actor = scene.project()
         marks = {}
         for number, makeup in enumerate(built_in().values()):
-            element = scene.element(actor, f"E{number}", makeup.key, **({"dig_depth": "2.4", "batter": "0.5"} if "dig_depth" in makeup.inputs else {}))
+            element = scene.element(
+                actor,
+                f"E{number}",
+                makeup.key,
+                **({"dig_depth": "2.4", "batter": "0.5"} if "dig_depth" in makeup.inputs else {}),
+            )
             for times, deduct in (("2/3", False), ("", False), ("2", True)):
-                scene.line(actor, element, times, deduct=deduct, length="0.7" if deduct else "2.3", width="0.4", height="0.35")
+                scene.line(
+                    actor,
+                    element,
+                    times,
+                    deduct=deduct,
+                    length="0.7" if deduct else "2.3",
+                    width="0.4",
+                    height="0.35",
+                )
             measure.link_to_bill(actor, element) if any(o.item for o, _ in makeup.outputs) else None
             marks[element] = f"E{number}, {makeup.name}"
         sheet = recalculated(load_workbook(io.BytesIO(issue.bill_workbook(actor)[1])))["Dimensions"]
@@ -139,7 +177,9 @@ class EveryMakeUpInAWorkbook(scene.DatabaseCase):
             worked = [value for value in total[7:] if value is not None]
             self.assertEqual(len(worked), len(quantities), head)
             for quantity, value in zip(quantities, worked, strict=True):
-                self.assertAlmostEqual(float(value), quantity.net, places=6, msg=f"{quantity.label} of {head}")
+                self.assertAlmostEqual(
+                    float(value), quantity.net, places=6, msg=f"{quantity.label} of {head}"
+                )
 
 
 class TextInWorkbooks(scene.DatabaseCase):
@@ -149,7 +189,12 @@ class TextInWorkbooks(scene.DatabaseCase):
         scene.line(actor, element, "3", note="@SUM(A1)")
         measure.link_to_bill(actor, element)
         book = load_workbook(io.BytesIO(issue.bill_workbook(actor)[1]))
-        found = {cell.value: cell.data_type for name in ("Bill", "Dimensions") for row in book[name].iter_rows() for cell in row}
+        found = {
+            cell.value: cell.data_type
+            for name in ("Bill", "Dimensions")
+            for row in book[name].iter_rows()
+            for cell in row
+        }
         for words in ("=cmd|'/c calc'!A1", '=HYPERLINK("http://x","y")', "@SUM(A1)", "+S"):
             self.assertEqual(found[words], "s", words)
 
@@ -183,9 +228,20 @@ class ProjectFiles(scene.DatabaseCase):
             (b"[" * 100_000, "is not JSON"),
             (b"{}", "is not a project of Sand Scale"),
             (json.dumps({**good, "version": 99}).encode(), "is not a project of Sand Scale: at version"),
-            (json.dumps({**good, "tables": {**good["tables"], "person": []}}).encode(), "has an unknown table “person”"),
-            (json.dumps({**good, "tables": {k: v for k, v in good["tables"].items() if k != "item"}}).encode(), "lacks the table “item”"),
-            (json.dumps({**good, "project": {**good["project"], "bill_total": "9"}}).encode(), "unknown column “bill_total”"),
+            (
+                json.dumps({**good, "tables": {**good["tables"], "person": []}}).encode(),
+                "has an unknown table “person”",
+            ),
+            (
+                json.dumps(
+                    {**good, "tables": {k: v for k, v in good["tables"].items() if k != "item"}}
+                ).encode(),
+                "lacks the table “item”",
+            ),
+            (
+                json.dumps({**good, "project": {**good["project"], "bill_total": "9"}}).encode(),
+                "unknown column “bill_total”",
+            ),
             (broken("element", "location", 99), "refers to row 99 of “location”, which isn't there"),
             (broken("element", "location", "1; DROP TABLE item"), "isn't there"),
             (broken("element", "makeup", "unheard-of"), "There is no make-up “unheard-of”"),
@@ -194,7 +250,10 @@ class ProjectFiles(scene.DatabaseCase):
             (broken("dimension_line", "deduct", "perhaps"), "holds a value of the wrong kind in “deduct”"),
             (broken("element", "mark", "a\x00b"), "holds a value of the wrong kind in “mark”"),
             (broken("element", "mark", 5), "holds a value of the wrong kind in “mark”"),
-            (broken("figure", "geometry", {"outline": [[0, 0], [10, 10], [10, 0], [0, 10]], "voids": []}), "crosses itself"),
+            (
+                broken("figure", "geometry", {"outline": [[0, 0], [10, 10], [10, 0], [0, 10]], "voids": []}),
+                "crosses itself",
+            ),
             (broken("figure", "geometry", {"outline": "x"}), "holds a value of the wrong kind"),
             (broken("stored_file", "content", "bm90IGEgcGRm"), "is not a PDF"),
             (broken("stored_file", "content", "***"), "holds a value that can't be read"),

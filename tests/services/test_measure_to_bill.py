@@ -55,11 +55,16 @@ class Figures(scene.DatabaseCase):
     def test_a_figure_and_its_line_go_together(self) -> None:
         actor = scene.project()
         sheet, slab = scene.sheet(actor), scene.element(actor, "GS1", "plain-area")
-        first, second = scene.area(actor, sheet.id, slab, SQUARE), scene.area(actor, sheet.id, slab, [(x + 300, y) for x, y in SQUARE])
+        first, second = (
+            scene.area(actor, sheet.id, slab, SQUARE),
+            scene.area(actor, sheet.id, slab, [(x + 300, y) for x, y in SQUARE]),
+        )
         lines = measure.element_view(actor, slab).lines
         figures.delete_figure(actor, first)
         measure.delete_line(actor, lines[1].id)
-        self.assertEqual((measure.element_view(actor, slab).lines, Figure.get_or_none(Figure.id == second)), ([], None))
+        self.assertEqual(
+            (measure.element_view(actor, slab).lines, Figure.get_or_none(Figure.id == second)), ([], None)
+        )
 
     def test_a_reshaped_figure_moves_the_bill(self) -> None:
         actor = scene.project()
@@ -79,7 +84,9 @@ class Lines(scene.DatabaseCase):
         first = scene.line(actor, element, length="1")
         scene.line(actor, element, length="3")
         measure.add_line(actor, element, {"length": "2"}, after=first)
-        self.assertEqual([line.length for line in measure.element_view(actor, element).lines], ["1", "2", "3"])
+        self.assertEqual(
+            [line.length for line in measure.element_view(actor, element).lines], ["1", "2", "3"]
+        )
 
     def test_ddt_typed_before_the_times_deducts(self) -> None:
         actor = scene.project()
@@ -168,25 +175,38 @@ class IntoTheBill(scene.DatabaseCase):
         actor = scene.project()
         ids = scene.priced(actor)
         self.assertEqual(scene.total(actor), Decimal("648.00"))
-        self.assertEqual(measure.change_line(actor, ids["line"], 1, {"width": "2.00"}).bill_total, Decimal("720.00"))
+        self.assertEqual(
+            measure.change_line(actor, ids["line"], 1, {"width": "2.00"}).bill_total, Decimal("720.00")
+        )
         quote = Resource.get_by_id(ids["resource"]).quotes.get()
-        self.assertEqual(prices.change_quote(actor, quote.id, 1, {"price": Decimal("110.00")}).bill_total, Decimal("792.00"))
+        self.assertEqual(
+            prices.change_quote(actor, quote.id, 1, {"price": Decimal("110.00")}).bill_total,
+            Decimal("792.00"),
+        )
         first, second = bill.bill_view(actor).adjustments
         bill.change_adjustment(actor, first.id, 1, {"percent": "10"})
-        self.assertEqual(bill.change_adjustment(actor, second.id, 1, {"percent": "5 %"}).bill_total, Decimal("914.76"))
+        self.assertEqual(
+            bill.change_adjustment(actor, second.id, 1, {"percent": "5 %"}).bill_total, Decimal("914.76")
+        )
 
     def test_a_mix_inside_a_rate_moves_the_items_that_draw_on_it(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
         cement = scene.resource(actor, "Cement", "material", "kg", "0.20")
         mix = scene.build_up(actor, "Mix", "m³", [{"resource": cement, "quantity": "300"}])
-        placed = scene.build_up(actor, "Placed", "m³", [{"nested": mix, "quantity": "1", "allowance": Decimal(5)}])
+        placed = scene.build_up(
+            actor, "Placed", "m³", [{"nested": mix, "quantity": "1", "allowance": Decimal(5)}]
+        )
         item = Item.get_by_id(ids["item"])
         bill.change_item(actor, item.id, item.version, {"build_up": placed})
-        self.assertEqual((BuildUp.get_by_id(placed).rate, scene.total(actor)), (Decimal("63.00"), Decimal("408.24")))
+        self.assertEqual(
+            (BuildUp.get_by_id(placed).rate, scene.total(actor)), (Decimal("63.00"), Decimal("408.24"))
+        )
         quote = Resource.get_by_id(cement).quotes.get()
         prices.change_quote(actor, quote.id, 1, {"price": Decimal("0.25")})
-        self.assertEqual((BuildUp.get_by_id(placed).rate, scene.total(actor)), (Decimal("78.75"), Decimal("510.30")))
+        self.assertEqual(
+            (BuildUp.get_by_id(placed).rate, scene.total(actor)), (Decimal("78.75"), Decimal("510.30"))
+        )
         with self.assertRaisesRegex(BadEntry, "Mix → Placed → Mix"):
             rates.add_build_up_line(actor, mix, {"nested": placed, "quantity": "1"})
 
@@ -195,7 +215,9 @@ class IntoTheBill(scene.DatabaseCase):
         ids = scene.priced(actor)
         project = Project.get_by_id(actor.project_id)
         projects.change_project(actor, project.version, {"rounding": {"m³": 1}})
-        self.assertEqual((Item.get_by_id(ids["item"]).quantity, scene.total(actor)), (Decimal("6.5"), Decimal("650.00")))
+        self.assertEqual(
+            (Item.get_by_id(ids["item"]).quantity, scene.total(actor)), (Decimal("6.5"), Decimal("650.00"))
+        )
         before_any_quote = scene.PRICE_DATE.replace(year=2020)
         projects.change_project(actor, project.version + 1, {"price_date": before_any_quote})
         self.assertEqual(scene.total(actor), 0)
@@ -207,7 +229,13 @@ class IntoTheBill(scene.DatabaseCase):
         section = scene.id_of(bill.add_section(actor, "Preliminaries"))
         with self.assertRaisesRegex(BadEntry, "A typed quantity needs its reason"):
             bill.add_item(actor, section, {"description": "Pits", "unit": "nr", "typed_quantity": "3"})
-        item = scene.id_of(bill.add_item(actor, section, {"description": "Pits", "unit": "nr", "typed_quantity": "1+2", "typed_reason": "clause 2.14"}))
+        item = scene.id_of(
+            bill.add_item(
+                actor,
+                section,
+                {"description": "Pits", "unit": "nr", "typed_quantity": "1+2", "typed_reason": "clause 2.14"},
+            )
+        )
         self.assertEqual(Item.get_by_id(item).quantity, 3)
         with self.assertRaisesRegex(BadEntry, "is a rate per m³; this item is in nr"):
             bill.change_item(actor, item, 1, {"build_up": ids["rate"]})
@@ -219,7 +247,9 @@ class IntoTheBill(scene.DatabaseCase):
         inner = scene.id_of(bill.add_section(actor, "Pads", outer))
         bill.change_item(actor, ids["item"], Item.get_by_id(ids["item"]).version, {"section": inner})
         view = {s.ref: s for s in bill.bill_view(actor).sections}
-        self.assertEqual((view["1"].total, view["1.1"].total, view["1.1"].depth), (Decimal("648.00"), Decimal("648.00"), 1))
+        self.assertEqual(
+            (view["1"].total, view["1.1"].total, view["1.1"].depth), (Decimal("648.00"), Decimal("648.00"), 1)
+        )
         self.assertEqual(view["1.1"].items[0].ref, "1.1.1")
 
 
@@ -237,14 +267,25 @@ class Walk(scene.DatabaseCase):
         sheet = Sheet.get_by_id(scene.sheet(actor).id)
         line = ids["line"]
         measure.change_line(actor, line, 1, {"times": ""})
-        figures.draw_figure(actor, sheet.id, ids["element"], "count", [(10, 10), (20, 10), (30, 10), (40, 10)], line)
+        figures.draw_figure(
+            actor, sheet.id, ids["element"], "count", [(10, 10), (20, 10), (30, 10), (40, 10)], line
+        )
         view = walk.walk(actor, "bill")
         self.assertEqual((view.working.value, view.working.figures), (648.0, "648.00 + 0.00 + 0.00"))
         path = []
         for kind in ("section", "item", "item-quantity", "quantity", "figure"):
             view = self.step(actor, view, "back", kind)
             path.append((view.working.value, view.working.figures))
-        self.assertEqual(path, [(648.0, "648.00 + 0.00"), (648.0, "6.48 × 100.00"), (6.48, "6.48"), (6.48, "4 × 1.80 × 1.80 × 0.50"), (4.0, "4")])
+        self.assertEqual(
+            path,
+            [
+                (648.0, "648.00 + 0.00"),
+                (648.0, "6.48 × 100.00"),
+                (6.48, "6.48"),
+                (6.48, "4 × 1.80 × 1.80 × 0.50"),
+                (4.0, "4"),
+            ],
+        )
         self.assertEqual(view.comes_from[0].stage, "sheets")
         for kind in ("line", "quantity", "item-quantity", "item", "bill"):
             view = self.step(actor, view, "forward", kind)
@@ -270,7 +311,11 @@ class Walk(scene.DatabaseCase):
         figures.add_void(actor, sheet.id, slab, HOLE)
         measure.link_to_bill(actor, slab)
         seen: set[str] = set()
-        ahead = ["bill", f"line:{ids['line']}", *(f"build-up-line:{line.id}" for line in BuildUp.get_by_id(ids["rate"]).lines)]
+        ahead = [
+            "bill",
+            f"line:{ids['line']}",
+            *(f"build-up-line:{line.id}" for line in BuildUp.get_by_id(ids["rate"]).lines),
+        ]
         while ahead:
             ref = ahead.pop()
             if ref in seen:
@@ -281,7 +326,22 @@ class Walk(scene.DatabaseCase):
             self.assertTrue(view.working.name)
             ahead += [link.ref for link in (*view.comes_from, *view.goes_to)]
         kinds = {ref.split(":")[0] for ref in seen}
-        self.assertEqual(kinds, {"bill", "section", "item", "item-quantity", "quantity", "line", "figure", "build-up", "build-up-line", "resource", "quote"})
+        self.assertEqual(
+            kinds,
+            {
+                "bill",
+                "section",
+                "item",
+                "item-quantity",
+                "quantity",
+                "line",
+                "figure",
+                "build-up",
+                "build-up-line",
+                "resource",
+                "quote",
+            },
+        )
 
     def test_an_area_shows_its_voids(self) -> None:
         actor = scene.project()
@@ -290,6 +350,7 @@ class Walk(scene.DatabaseCase):
         figures.add_void(actor, sheet.id, slab, HOLE)
         view = walk.walk(actor, f"figure:{made}")
         self.assertEqual(
-            (view.working.expression, [p.name for p in view.working.parts]), ("outline − void", ["Outline", "Void 1, ddt", "Scale it is measured at, one to"])
+            (view.working.expression, [p.name for p in view.working.parts]),
+            ("outline − void", ["Outline", "Void 1, ddt", "Scale it is measured at, one to"]),
         )
         self.assertAlmostEqual(view.working.value, (200**2 - 50**2) / METRE**2)

@@ -19,8 +19,16 @@ class Refused(scene.DatabaseCase):
         made = scene.priced(actor)
         other = scene.resource(actor, "Gravel", "material", "m³", "20.00")
         outer = scene.build_up(actor, "Footing complete", "m³", [{"nested": made["rate"]}])
-        item, line, element = Item.get_by_id(made["item"]), BuildUpLine.get(BuildUpLine.build_up == made["rate"]), Element.get_by_id(made["element"])
-        resource, project, foreign = Resource.get_by_id(made["resource"]), Project.get_by_id(actor.project_id), Quote.get(Quote.resource == other)
+        item, line, element = (
+            Item.get_by_id(made["item"]),
+            BuildUpLine.get(BuildUpLine.build_up == made["rate"]),
+            Element.get_by_id(made["element"]),
+        )
+        resource, project, foreign = (
+            Resource.get_by_id(made["resource"]),
+            Project.get_by_id(actor.project_id),
+            Quote.get(Quote.resource == other),
+        )
         spare = scene.id_of(bill.add_item(actor, item.section_id, {"description": "Spare", "unit": "m²"}))
         owner = scene.email_of(actor.person_id)
         cases: list[tuple[str, Callable[[], object]]] = [
@@ -59,7 +67,10 @@ class Refused(scene.DatabaseCase):
             ("A person needs a name", lambda: people.add_person(" ", "n@c.example", scene.PASSWORD)),
             ("A password has at least", lambda: people.add_person("N", "n@c.example", "short")),
         ]  # fmt: skip
-        before, changes = json.loads(issue.project_file(actor)[1]), Change.select().where(Change.project == actor.project_id).count()
+        before, changes = (
+            json.loads(issue.project_file(actor)[1]),
+            Change.select().where(Change.project == actor.project_id).count(),
+        )
         for sentence, action in cases:
             with self.subTest(sentence):
                 with self.assertRaises(Refusal) as refused:

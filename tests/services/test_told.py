@@ -34,9 +34,18 @@ class Demonstration(scene.DatabaseCase):
 
     def references(self) -> Iterator[str]:
         """Everything that is reached from the bill, from each quantity line, each line and each line of a build-up."""
-        rows = [f"quantity:{q.element_id}:{q.output}" for q in QuantityLine.select().where(QuantityLine.project == self.actor.project_id)]
-        rows += [f"line:{line.id}" for line in DimensionLine.select().where(DimensionLine.project == self.actor.project_id)]
-        rows += [f"build-up-line:{line.id}" for line in BuildUpLine.select().where(BuildUpLine.project == self.actor.project_id)]
+        rows = [
+            f"quantity:{q.element_id}:{q.output}"
+            for q in QuantityLine.select().where(QuantityLine.project == self.actor.project_id)
+        ]
+        rows += [
+            f"line:{line.id}"
+            for line in DimensionLine.select().where(DimensionLine.project == self.actor.project_id)
+        ]
+        rows += [
+            f"build-up-line:{line.id}"
+            for line in BuildUpLine.select().where(BuildUpLine.project == self.actor.project_id)
+        ]
         seen, ahead = set[str](), ["bill", *rows]
         while ahead:
             ref = ahead.pop()
@@ -58,9 +67,21 @@ class Demonstration(scene.DatabaseCase):
                     # Of several lines the arithmetic of the first is told; the paper above it holds them all.
                     if each.figures and len(each.rows) < 2 and each.unit != "nr":
                         told[ref.split(":")[0]] += holds(
-                            self, each.name, each.figures, each.value, 0.5 if each.unit == "kg" and ref.startswith("item-q") else 0.02
+                            self,
+                            each.name,
+                            each.figures,
+                            each.value,
+                            0.5 if each.unit == "kg" and ref.startswith("item-q") else 0.02,
                         )
-        for kind, least in {"quantity": 300, "item": 20, "item-quantity": 10, "build-up": 50, "build-up-line": 40, "section": 6, "bill": 2}.items():
+        for kind, least in {
+            "quantity": 300,
+            "item": 20,
+            "item-quantity": 10,
+            "build-up": 50,
+            "build-up-line": 40,
+            "section": 6,
+            "bill": 2,
+        }.items():
             self.assertGreater(told[kind], least, f"arithmetic told of {kind}: {told}")
 
 

@@ -12,7 +12,16 @@ from openpyxl import load_workbook
 
 from sandscale.core.refusals import Refusal
 from sandscale.services import bill, issue, measure, prices, rates, walk
-from sandscale.store.models import BuildUpLine, DimensionLine, Element, Item, Project, QuantityLine, Quote, Row
+from sandscale.store.models import (
+    BuildUpLine,
+    DimensionLine,
+    Element,
+    Item,
+    Project,
+    QuantityLine,
+    Quote,
+    Row,
+)
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
 
@@ -25,7 +34,12 @@ class TooLarge(scene.DatabaseCase):
         self.total = scene.total(self.actor)
 
     def of(self, model: type[Row], **named: Any) -> Any:
-        return model.get(*(getattr(model, key) == value for key, value in {"project": self.actor.project_id, **named}.items()))
+        return model.get(
+            *(
+                getattr(model, key) == value
+                for key, value in {"project": self.actor.project_id, **named}.items()
+            )
+        )
 
     def whole(self) -> None:
         """Every view of the project opens, every number of the element can be walked, and its file is taken in again with the same total."""
@@ -45,7 +59,11 @@ class TooLarge(scene.DatabaseCase):
             with self.subTest(times=times[:9], length=length):
                 line = scene.line(self.actor, self.made["element"], times, length, length, "1e9")
                 self.assertEqual(scene.total(self.actor), self.total)
-                found = [says for at, says, wrong in Element.get_by_id(self.made["element"]).findings if at == line and wrong]
+                found = [
+                    says
+                    for at, says, wrong in Element.get_by_id(self.made["element"]).findings
+                    if at == line and wrong
+                ]
                 self.assertTrue(any("too large" in says for says in found), found)
                 self.whole()
 
@@ -56,16 +74,27 @@ class TooLarge(scene.DatabaseCase):
 
     def test_what_the_bill_cannot_hold_is_refused(self) -> None:
         item, line, quote = self.of(Item, id=self.made["item"]), self.of(BuildUpLine), self.of(Quote)
-        others = QuantityLine.select().where(QuantityLine.element == self.made["element"], QuantityLine.unit == "m³", QuantityLine.net > 0)
+        others = QuantityLine.select().where(
+            QuantityLine.element == self.made["element"], QuantityLine.unit == "m³", QuantityLine.net > 0
+        )
         other = next(row.output for row in others if row.output != "concrete")
         for number in range(8):
             bill.add_adjustment(self.actor, f"Slip {number}", "1000", "running")
         tried: list[Callable[[], object]] = [
-            lambda: bill.change_item(self.actor, item.id, item.version, {"typed_quantity": "1e12", "typed_reason": "as ordered"}),
+            lambda: bill.change_item(
+                self.actor, item.id, item.version, {"typed_quantity": "1e12", "typed_reason": "as ordered"}
+            ),
             lambda: bill.add_link(self.actor, item.id, self.made["element"], other, "1e12"),
             lambda: rates.change_build_up_line(self.actor, line.id, line.version, {"quantity": "1e12"}),
-            lambda: prices.change_quote(self.actor, quote.id, quote.version, {"price": Decimal("99999999999999")}),
-            lambda: prices.change_quote(self.actor, quote.id, quote.version, {"contains": Decimal("0.000001"), "price": Decimal("99999999")}),
+            lambda: prices.change_quote(
+                self.actor, quote.id, quote.version, {"price": Decimal("99999999999999")}
+            ),
+            lambda: prices.change_quote(
+                self.actor,
+                quote.id,
+                quote.version,
+                {"contains": Decimal("0.000001"), "price": Decimal("99999999")},
+            ),
             lambda: bill.add_adjustment(self.actor, "Slip", "1000", "running"),
         ]
         for at, write in enumerate(tried):

@@ -99,9 +99,15 @@ class Log(scene.DatabaseCase):
         ids = scene.priced(actor)
         measure.change_line(actor, ids["line"], 1, {"width": "2.00"})
         change = Change.select().where(Change.project == actor.project_id).order_by(Change.id.desc()).get()
-        self.assertEqual((change.label, change.bill_before, change.bill_after), ("PF2: width 1.80 → 2.00", Decimal("648.00"), Decimal("720.00")))
+        self.assertEqual(
+            (change.label, change.bill_before, change.bill_after),
+            ("PF2: width 1.80 → 2.00", Decimal("648.00"), Decimal("720.00")),
+        )
         entry = ChangeEntry.get(ChangeEntry.change == change.id)
-        self.assertEqual((entry.table_name, entry.row_id, entry.before["width"], entry.after["width"]), ("dimension_line", ids["line"], "1.80", "2.00"))
+        self.assertEqual(
+            (entry.table_name, entry.row_id, entry.before["width"], entry.after["width"]),
+            ("dimension_line", ids["line"], "1.80", "2.00"),
+        )
         self.assertEqual(history.history(actor)[0].moved, Decimal("72.00"))
 
     def test_a_write_that_changes_nothing_leaves_no_trace(self) -> None:
@@ -134,7 +140,10 @@ class TwoPeople(scene.DatabaseCase):
         measure.change_line(editor, line, 1, {"width": "2.00"})
         with self.assertRaises(Stale) as stale:
             measure.change_line(owner, line, 1, {"width": "2.40"})
-        self.assertEqual((stale.exception.yours, stale.exception.theirs, stale.exception.version), ({"width": "2.40"}, {"width": "2.00"}, 2))
+        self.assertEqual(
+            (stale.exception.yours, stale.exception.theirs, stale.exception.version),
+            ({"width": "2.40"}, {"width": "2.00"}, 2),
+        )
         measure.change_line(owner, line, 2, {"width": "2.40"})
         self.assertEqual(DimensionLine.get_by_id(line).width, "2.40")
 
@@ -151,7 +160,10 @@ class TwoPeople(scene.DatabaseCase):
         measure.change_element(owner, element, 1, {"inputs": {"leg": "300"}})
         with self.assertRaises(Stale) as stale:
             measure.change_element(owner, element, 2, {"inputs": {"leg": "320"}, "description": "Pad"})
-        self.assertEqual((stale.exception.yours, stale.exception.theirs), ({"inputs": {"leg": "320"}}, {"inputs": {"leg": "300"}}))
+        self.assertEqual(
+            (stale.exception.yours, stale.exception.theirs),
+            ({"inputs": {"leg": "320"}}, {"inputs": {"leg": "300"}}),
+        )
         self.assertEqual(Element.get_by_id(element).inputs, {"cover": "40", "leg": "300"})
         measure.change_line(owner, line, 1, {"width": "2.00"})
         measure.change_line(owner, line, 1, {"length": "2.00"})
@@ -167,7 +179,9 @@ class TwoPeople(scene.DatabaseCase):
             try:
                 with database.connection_context():
                     for _ in range(5):
-                        measure.add_line(actor, ids["element"], {"times": "1", "length": "1", "width": "1", "height": "1"})
+                        measure.add_line(
+                            actor, ids["element"], {"times": "1", "length": "1", "width": "1", "height": "1"}
+                        )
             except BaseException as error:
                 refused.append(error)
 
@@ -179,7 +193,14 @@ class TwoPeople(scene.DatabaseCase):
     def test_two_inputs_entered_at_the_same_moment_are_both_kept(self) -> None:
         actor = scene.project()
         element, _ = scene.pf2(actor)
-        entries = {"cover": "40", "leg": "300", "spacing": "200", "blinding": "75", "projection": "150", "cut_step": "50"}
+        entries = {
+            "cover": "40",
+            "leg": "300",
+            "spacing": "200",
+            "blinding": "75",
+            "projection": "150",
+            "cut_step": "50",
+        }
 
         def enter(key: str) -> Callable[[], None]:
             def entering() -> None:
@@ -234,11 +255,20 @@ class Access(scene.DatabaseCase):
         place = Element.get_by_id(ids["element"]).location_id
         section = Item.get_by_id(ids["item"]).section_id
         for act, said in (
-            (lambda: prices.delete_resource(actor, ids["resource"]), "Ready concrete is used in “Concrete in footings”."),
-            (lambda: sheets.delete_drawing(actor, sheet.revision.drawing_id), "PF2 is measured on drawing S-1."),
+            (
+                lambda: prices.delete_resource(actor, ids["resource"]),
+                "Ready concrete is used in “Concrete in footings”.",
+            ),
+            (
+                lambda: sheets.delete_drawing(actor, sheet.revision.drawing_id),
+                "PF2 is measured on drawing S-1.",
+            ),
             (lambda: measure.delete_location(actor, place), "holds 1 element."),
             (lambda: bill.delete_section(actor, section), "is not empty."),
-            (lambda: measure.change_element(actor, ids["element"], 1, {"makeup": "plain-volume"}), "The bill draws on “"),
+            (
+                lambda: measure.change_element(actor, ids["element"], 1, {"makeup": "plain-volume"}),
+                "The bill draws on “",
+            ),
         ):
             with self.assertRaises(InUse) as refused:
                 act()

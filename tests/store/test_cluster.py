@@ -24,7 +24,13 @@ class Cluster(unittest.TestCase):
         self.addCleanup(self.command, "stop")
 
     def command(self, verb: str) -> str:
-        done = subprocess.run([sys.executable, str(SCRIPT), verb, str(self.folder / "db")], capture_output=True, text=True, timeout=120, check=False)
+        done = subprocess.run(
+            [sys.executable, str(SCRIPT), verb, str(self.folder / "db")],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            check=False,
+        )
         self.assertEqual(done.returncode, 0, done.stderr)
         return done.stdout.strip()
 

@@ -13,7 +13,17 @@ from typing import Any
 
 from sandscale.services import bill, issue, makeups, sheets, shelves
 from sandscale.services.acting import Actor
-from sandscale.store.models import Adjustment, BuildUpLine, DimensionLine, Figure, Item, ItemLink, Location, Quote, Section
+from sandscale.store.models import (
+    Adjustment,
+    BuildUpLine,
+    DimensionLine,
+    Figure,
+    Item,
+    ItemLink,
+    Location,
+    Quote,
+    Section,
+)
 from tests import scene
 from tests.core.test_makeups import SOURCE
 from tests.services.test_any_order import worked_out
@@ -38,7 +48,9 @@ class AnyRequest(WebCase):
         bill.add_adjustment(actor, "Risk", "3", "work")
         own = scene.id_of(makeups.add_makeup(actor, SOURCE))
         shelf = shelves.add_shelf(actor.person_id, "Roads", "").id
-        area = scene.id_of(sheets.add_scale_area(actor, sheet.id, [(600, 600), (700, 600), (700, 700), (600, 700)], "20"))
+        area = scene.id_of(
+            sheets.add_scale_area(actor, sheet.id, [(600, 600), (700, 600), (700, 700), (600, 700)], "20")
+        )
 
         def first(model: Any) -> int:
             return int(model.select().where(model.project == actor.project_id).order_by(model.id).first().id)
@@ -63,7 +75,10 @@ class AnyRequest(WebCase):
         if kind == "object" or "properties" in schema:
             return {key: self.sample(inner, key, ids) for key, inner in schema.get("properties", {}).items()}
         if kind == "array":
-            return [self.sample(schema.get("items") or {"type": "number"}, name.removesuffix("s"), ids) for _ in range(max(schema.get("minItems", 1), 1))]
+            return [
+                self.sample(schema.get("items") or {"type": "number"}, name.removesuffix("s"), ids)
+                for _ in range(max(schema.get("minItems", 1), 1))
+            ]
         if kind in ("integer", "number"):
             return ids.get(name, 1)
         if kind == "boolean":
@@ -75,7 +90,11 @@ class AnyRequest(WebCase):
         if isinstance(body, dict):
             for key in body:
                 yield from ({**body, key: value} for value in WRONG)
-                yield from ({**body, key: inner} for inner in self.spoilt(body[key]) if isinstance(body[key], dict | list))
+                yield from (
+                    {**body, key: inner}
+                    for inner in self.spoilt(body[key])
+                    if isinstance(body[key], dict | list)
+                )
                 yield {k: v for k, v in body.items() if k != key}
             yield {**body, "unheard_of": 1}
         elif isinstance(body, list) and body:
@@ -94,7 +113,9 @@ class AnyRequest(WebCase):
         sent, taken = 0, 0
         failed: list[str] = []
         for method, path, operation in self.operations():
-            schema = operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
+            schema = (
+                operation.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
+            )
             if schema is None:
                 continue
             address = re.sub(r"\{(\w+)\}", lambda match: str(ids[match[1]]), path)
@@ -112,8 +133,20 @@ class AnyRequest(WebCase):
         self.assertGreater(taken, 100)
         copy = issue.project_from_file(scene.person(), issue.project_file(actor)[1])
         self.assertEqual(worked_out(actor.project_id), worked_out(copy.id))
-        for path in ("", "/bill", "/checks", "/history", "/locations", "/resources", "/build-ups", "/makeups", f"/elements/{ids['element']}"):
-            self.assertEqual(browser.send("GET", f"/api/projects/{actor.project_id}{path}").status_code, 200, path)
+        for path in (
+            "",
+            "/bill",
+            "/checks",
+            "/history",
+            "/locations",
+            "/resources",
+            "/build-ups",
+            "/makeups",
+            f"/elements/{ids['element']}",
+        ):
+            self.assertEqual(
+                browser.send("GET", f"/api/projects/{actor.project_id}{path}").status_code, 200, path
+            )
 
     def test_no_address_makes_the_server_fail(self) -> None:
         actor, ids = self.furnished()
@@ -139,7 +172,12 @@ class AnyRequest(WebCase):
                     answer = browser.send("GET", address)
                     self.assertLess(answer.status_code, 500, f"GET {address}")
         for find in ("", "%00", "(", "%25", "x" * 2000, "PF%20%20"):
-            self.assertLess(browser.send("GET", f"/api/projects/{actor.project_id}/sheets/{ids['sheet']}/words?find={find}").status_code, 500)
+            self.assertLess(
+                browser.send(
+                    "GET", f"/api/projects/{actor.project_id}/sheets/{ids['sheet']}/words?find={find}"
+                ).status_code,
+                500,
+            )
         for method in ("PATCH", "DELETE"):
             for name, model in (
                 ("line", DimensionLine),
@@ -150,6 +188,8 @@ class AnyRequest(WebCase):
                 ("build-up-line", BuildUpLine),
             ):
                 for value in FAR:
-                    answer = browser.send(method, f"/api/projects/{actor.project_id}/{name}s/{value}", {"version": 1})
+                    answer = browser.send(
+                        method, f"/api/projects/{actor.project_id}/{name}s/{value}", {"version": 1}
+                    )
                     self.assertIn(answer.status_code, (404, 409, 422), f"{method} {name} {value}")
                 self.assertEqual(model.select().where(model.id == 0).count(), 0)

@@ -46,7 +46,11 @@ class Killed(unittest.TestCase):
         self.addCleanup(self.cluster, "stop")
         self.database = self.cluster("start")
         seeded = subprocess.run(
-            [sys.executable, "-c", SEED], capture_output=True, text=True, check=True, env={**os.environ, "SANDSCALE_DATABASE": self.database}
+            [sys.executable, "-c", SEED],
+            capture_output=True,
+            text=True,
+            check=True,
+            env={**os.environ, "SANDSCALE_DATABASE": self.database},
         )
         self.project, self.element = map(int, seeded.stdout.split())
         with socket.socket() as probe:
@@ -67,16 +71,30 @@ class Killed(unittest.TestCase):
             "critical",
         ]
         self.server = subprocess.Popen(
-            [*command, "sandscale.web.app:create_app()"], env={**os.environ, "SANDSCALE_DATABASE": self.database}, stderr=subprocess.DEVNULL
+            [*command, "sandscale.web.app:create_app()"],
+            env={**os.environ, "SANDSCALE_DATABASE": self.database},
+            stderr=subprocess.DEVNULL,
         )
         self.addCleanup(self.server.wait)
         self.addCleanup(self.server.terminate)
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
+        self.opener = urllib.request.build_opener(
+            urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar())
+        )
         self.token = ""
-        self.token = self.until(lambda: self.send("POST", "/api/session", {"email": "asta@test.example", "password": "a-long-password"}))["csrf_token"]
+        self.token = self.until(
+            lambda: self.send(
+                "POST", "/api/session", {"email": "asta@test.example", "password": "a-long-password"}
+            )
+        )["csrf_token"]
 
     def cluster(self, verb: str) -> str:
-        done = subprocess.run([sys.executable, str(SCRIPT), verb, str(self.folder / "db")], capture_output=True, text=True, timeout=120, check=False)
+        done = subprocess.run(
+            [sys.executable, str(SCRIPT), verb, str(self.folder / "db")],
+            capture_output=True,
+            text=True,
+            timeout=120,
+            check=False,
+        )
         self.assertEqual(done.returncode, 0, done.stderr)
         return done.stdout.strip()
 
@@ -118,12 +136,16 @@ class Killed(unittest.TestCase):
         try:
             for round_ in range(ROUNDS):
                 reached = len(acknowledged) + 5
-                self.until(lambda reached=reached: None if len(acknowledged) >= reached else self.fail_softly())
+                self.until(
+                    lambda reached=reached: None if len(acknowledged) >= reached else self.fail_softly()
+                )
                 if round_ % 2:
                     os.kill(self.postmaster(), signal.SIGKILL)
                     self.cluster("start")
                 else:
-                    children = Path(f"/proc/{self.server.pid}/task/{self.server.pid}/children").read_text().split()
+                    children = (
+                        Path(f"/proc/{self.server.pid}/task/{self.server.pid}/children").read_text().split()
+                    )
                     os.kill(int(children[round_ % len(children)]), signal.SIGKILL)
             reached = len(acknowledged) + 5
             self.until(lambda: None if len(acknowledged) >= reached else self.fail_softly())
@@ -136,7 +158,9 @@ class Killed(unittest.TestCase):
         # What was written is whole: the quantity is that of the lines, and every change has its entries.
         self.assertAlmostEqual(view["quantities"][0]["net"], len(view["lines"]))
         with psycopg.connect(self.database) as connection:
-            empty = connection.execute("SELECT count(*) FROM change WHERE NOT EXISTS (SELECT FROM change_entry WHERE change_id = change.id)").fetchone()
+            empty = connection.execute(
+                "SELECT count(*) FROM change WHERE NOT EXISTS (SELECT FROM change_entry WHERE change_id = change.id)"
+            ).fetchone()
         self.assertEqual(empty, (0,))
 
     def fail_softly(self) -> None:

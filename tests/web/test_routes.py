@@ -42,7 +42,9 @@ class WebCase(scene.DatabaseCase):
         return Browser(self.app.test_client(), scene.email_of(person) if person else "")
 
     def assert_refused(self, answer: TestResponse, status: int, said: str) -> None:
-        self.assertEqual((answer.status_code, answer.mimetype), (status, "application/problem+json"), answer.text)
+        self.assertEqual(
+            (answer.status_code, answer.mimetype), (status, "application/problem+json"), answer.text
+        )
         self.assertIn(said, answer.json["title"])
 
 
@@ -56,7 +58,9 @@ class SigningIn(WebCase):
 
     def test_the_cookie_is_out_of_reach_of_scripts_and_other_sites(self) -> None:
         person = scene.person()
-        answer = self.app.test_client().post("/api/session", json={"email": scene.email_of(person), "password": scene.PASSWORD})
+        answer = self.app.test_client().post(
+            "/api/session", json={"email": scene.email_of(person), "password": scene.PASSWORD}
+        )
         cookie = answer.headers["Set-Cookie"]
         self.assertIn("HttpOnly", cookie)
         self.assertIn("SameSite=Strict", cookie)
@@ -67,26 +71,42 @@ class SigningIn(WebCase):
     def test_a_wrong_password_and_an_unknown_address_are_answered_alike(self) -> None:
         known = scene.email_of(scene.person())
         for email in (known, "nobody@test.example"):
-            answer = self.browser().send("POST", "/api/session", {"email": email, "password": "wrong-password"})
+            answer = self.browser().send(
+                "POST", "/api/session", {"email": email, "password": "wrong-password"}
+            )
             self.assert_refused(answer, 401, "That e-mail address and password don't go together.")
 
     def test_guessing_is_slowed_whatever_server_is_asked(self) -> None:
         email = scene.email_of(scene.person())
         for _ in range(people.MOST_FAILURES):
-            self.assertEqual(self.browser().send("POST", "/api/session", {"email": email, "password": "guess-guess"}).status_code, 401)
+            self.assertEqual(
+                self.browser()
+                .send("POST", "/api/session", {"email": email, "password": "guess-guess"})
+                .status_code,
+                401,
+            )
         answer = self.browser().send("POST", "/api/session", {"email": email, "password": scene.PASSWORD})
         self.assert_refused(answer, 429, "Too many wrong passwords")
         SignInFailure.delete().where(SignInFailure.email == email).execute()
-        self.assertEqual(self.browser().send("POST", "/api/session", {"email": email, "password": scene.PASSWORD}).status_code, 200)
+        self.assertEqual(
+            self.browser()
+            .send("POST", "/api/session", {"email": email, "password": scene.PASSWORD})
+            .status_code,
+            200,
+        )
 
     def test_a_write_without_the_sessions_token_is_refused(self) -> None:
         actor = scene.project()
         browser = self.browser(actor.person_id)
         browser.token = ""
         path = f"/api/projects/{actor.project_id}/locations"
-        self.assert_refused(browser.send("POST", path, {"name": "x"}), 403, "didn't come from the application")
+        self.assert_refused(
+            browser.send("POST", path, {"name": "x"}), 403, "didn't come from the application"
+        )
         browser.token = "guessed"
-        self.assert_refused(browser.send("POST", path, {"name": "x"}), 403, "didn't come from the application")
+        self.assert_refused(
+            browser.send("POST", path, {"name": "x"}), 403, "didn't come from the application"
+        )
 
 
 class EveryRoute(WebCase):
@@ -114,7 +134,11 @@ class EveryRoute(WebCase):
             path = self.path(rule, owner)
             with self.subTest(f"{method} {rule}"):
                 self.assert_refused(nobody.send(method, path, {}), 401, "You are not signed in.")
-                self.assert_refused(stranger.send(method, path, {}), 404, "There is no such project, or it is not shared with you.")
+                self.assert_refused(
+                    stranger.send(method, path, {}),
+                    404,
+                    "There is no such project, or it is not shared with you.",
+                )
                 if method != "GET":
                     self.assertIn(looking.send(method, path, {}).status_code, (403, 404, 409, 422))
         self.assertEqual(Change.select().where(Change.project == owner.project_id).count(), before)
@@ -142,10 +166,15 @@ class EveryRoute(WebCase):
     def test_only_the_owner_lets_people_in(self) -> None:
         owner = scene.project()
         editor, guest = scene.member(owner, "editor"), scene.person()
-        path, body = f"/api/projects/{owner.project_id}/people", {"email": scene.email_of(guest), "role": "viewer"}
+        path, body = (
+            f"/api/projects/{owner.project_id}/people",
+            {"email": scene.email_of(guest), "role": "viewer"},
+        )
         self.assert_refused(self.browser(editor.person_id).send("POST", path, body), 403, "Only the owner")
         self.assertEqual(self.browser(owner.person_id).send("POST", path, body).status_code, 200)
-        self.assertEqual([p["role"] for p in self.browser(guest).send("GET", "/api/projects").json], ["viewer"])
+        self.assertEqual(
+            [p["role"] for p in self.browser(guest).send("GET", "/api/projects").json], ["viewer"]
+        )
 
 
 class Refusals(WebCase):
@@ -201,20 +230,32 @@ class Refusals(WebCase):
         self.assertEqual(browser.send("PATCH", path, {"version": 1, "width": "2.00"}).json["version"], 2)
         answer = browser.send("PATCH", path, {"version": 1, "width": "2.40"})
         self.assert_refused(answer, 409, "Someone changed this dimension line while you were typing.")
-        self.assertEqual((answer.json["yours"], answer.json["theirs"], answer.json["version"]), ({"width": "2.40"}, {"width": "2.00"}, 2))
+        self.assertEqual(
+            (answer.json["yours"], answer.json["theirs"], answer.json["version"]),
+            ({"width": "2.40"}, {"width": "2.00"}, 2),
+        )
 
     def test_uploads_that_cannot_be_taken(self) -> None:
         actor = scene.project()
         browser, path = self.browser(actor.person_id), f"/api/projects/{actor.project_id}/drawings"
-        for content, said in ((b"hello", "“plan.pdf” is not a PDF, PNG, JPEG or TIFF."), (b"%PDF-1.7 broken", "“plan.pdf” is broken and can't be opened.")):
-            answer = browser.client.post(path, data={"file": (io.BytesIO(content), "plan.pdf")}, headers={CSRF_HEADER: browser.token})
+        for content, said in (
+            (b"hello", "“plan.pdf” is not a PDF, PNG, JPEG or TIFF."),
+            (b"%PDF-1.7 broken", "“plan.pdf” is broken and can't be opened."),
+        ):
+            answer = browser.client.post(
+                path, data={"file": (io.BytesIO(content), "plan.pdf")}, headers={CSRF_HEADER: browser.token}
+            )
             self.assert_refused(answer, 422, said)
-        self.assert_refused(browser.client.post(path, data={}, headers={CSRF_HEADER: browser.token}), 422, "No file was sent.")
+        self.assert_refused(
+            browser.client.post(path, data={}, headers={CSRF_HEADER: browser.token}), 422, "No file was sent."
+        )
         self.assertEqual(browser.send("GET", path).json, [])
 
     def test_a_request_larger_than_any_form_is_refused(self) -> None:
         actor = scene.project()
-        answer = self.browser(actor.person_id).send("POST", f"/api/projects/{actor.project_id}/locations", {"name": "x" * 5_000_000})
+        answer = self.browser(actor.person_id).send(
+            "POST", f"/api/projects/{actor.project_id}/locations", {"name": "x" * 5_000_000}
+        )
         self.assertEqual(answer.status_code, 413)
 
 
@@ -227,7 +268,12 @@ class Answers(WebCase):
             self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
 
     def test_no_file_outside_the_front_end_is_served(self) -> None:
-        for path in ("/../pyproject.toml", "/assets/../../package.json", "/%2e%2e/%2e%2e/pyproject.toml", "/..%2fpackage.json"):
+        for path in (
+            "/../pyproject.toml",
+            "/assets/../../package.json",
+            "/%2e%2e/%2e%2e/pyproject.toml",
+            "/..%2fpackage.json",
+        ):
             answer = self.app.test_client().get(path)
             self.assertNotIn(b"[project]", answer.data)
             self.assertNotIn(b'"name": "sandscale"', answer.data)
@@ -236,12 +282,24 @@ class Answers(WebCase):
         actor = scene.project()
         browser, base = self.browser(actor.person_id), f"/api/projects/{actor.project_id}"
         form = {"file": (io.BytesIO(scene.pdf(2)), "C:\\plans\\S 1.pdf")}
-        self.assertEqual(browser.client.post(f"{base}/drawings", data=form, headers={CSRF_HEADER: browser.token}).status_code, 200)
+        self.assertEqual(
+            browser.client.post(
+                f"{base}/drawings", data=form, headers={CSRF_HEADER: browser.token}
+            ).status_code,
+            200,
+        )
         drawing = browser.send("GET", f"{base}/drawings").json[0]
         self.assertEqual([s["ratio"] for s in drawing["sheets"]], [None, None])
         sheet = drawing["sheets"][0]
-        known = {"version": 1, "first": [100, 100], "second": [100 + 5.3848 / 0.0254 * 72 / 50, 100], "length": "17'-8\""}
-        self.assertEqual(browser.send("PUT", f"{base}/sheets/{sheet['id']}/scale/length", known).status_code, 200)
+        known = {
+            "version": 1,
+            "first": [100, 100],
+            "second": [100 + 5.3848 / 0.0254 * 72 / 50, 100],
+            "length": "17'-8\"",
+        }
+        self.assertEqual(
+            browser.send("PUT", f"{base}/sheets/{sheet['id']}/scale/length", known).status_code, 200
+        )
         self.assertAlmostEqual(browser.send("GET", f"{base}/sheets/{sheet['id']}").json["ratio"], 50)
         tile = browser.send("GET", f"{base}/sheets/{sheet['id']}/tiles/2/0/0.png")
         self.assertEqual((tile.mimetype, tile.data[:8]), ("image/png", b"\x89PNG\r\n\x1a\n"))

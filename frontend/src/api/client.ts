@@ -57,17 +57,22 @@ export async function ask<T>(call: Promise<Outcome<T>>): Promise<T> {
 
 function problemOf(body: unknown, status: number): Problem {
   const said = (typeof body === 'object' && body !== null ? body : {}) as Record<string, unknown>
-  const title = typeof said.title === 'string' ? said.title : 'The server could not finish this; nothing was changed.'
-  const clash = said.yours ? ({ yours: said.yours, theirs: said.theirs, version: said.version } as Clash) : null
+  const title =
+    typeof said.title === 'string' ? said.title : 'The server could not finish this; nothing was changed.'
+  const clash = said.yours
+    ? ({ yours: said.yours, theirs: said.theirs, version: said.version } as Clash)
+    : null
   return new Problem(title, String(said.remedy ?? ''), String(said.field ?? ''), status, clash)
 }
 
 /** Send a file: as a form for a drawing, as the body for a project. */
 export async function sendFile<T>(url: string, body: FormData | Blob): Promise<T> {
   return ask<T>(
-    fetch(url, { method: 'POST', body, headers: { 'X-Sandscale-Token': csrfToken } }).then(async (response) => {
-      const read = await response.json().catch(() => undefined)
-      return response.ok ? { data: read as T, response } : { error: read, response }
-    }),
+    fetch(url, { method: 'POST', body, headers: { 'X-Sandscale-Token': csrfToken } }).then(
+      async (response) => {
+        const read = await response.json().catch(() => undefined)
+        return response.ok ? { data: read as T, response } : { error: read, response }
+      },
+    ),
   )
 }

@@ -36,36 +36,58 @@ function useRead<T>(
 
 const at = (project_id: number) => ({ params: { path: { project_id } } })
 
-export const useProject = () => useRead(['whole'], (p) => ask(client.GET('/api/projects/{project_id}', at(p))))
-export const useDrawings = () => useRead(['drawings'], (p) => ask(client.GET('/api/projects/{project_id}/drawings', at(p))))
-export const useLocations = () => useRead(['locations'], (p) => ask(client.GET('/api/projects/{project_id}/locations', at(p))))
-export const useMakeUps = () => useRead(['makeups'], (p) => ask(client.GET('/api/projects/{project_id}/makeups', at(p))))
-export const useResources = () => useRead(['resources'], (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
-export const useBuildUps = () => useRead(['build-ups'], (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
-export const useBill = () => useRead(['bill'], (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
-export const useChecks = () => useRead(['checks'], (p) => ask(client.GET('/api/projects/{project_id}/checks', at(p))))
-export const useHistory = () => useRead(['history'], (p) => ask(client.GET('/api/projects/{project_id}/history', at(p))))
+export const useProject = () =>
+  useRead(['whole'], (p) => ask(client.GET('/api/projects/{project_id}', at(p))))
+export const useDrawings = () =>
+  useRead(['drawings'], (p) => ask(client.GET('/api/projects/{project_id}/drawings', at(p))))
+export const useLocations = () =>
+  useRead(['locations'], (p) => ask(client.GET('/api/projects/{project_id}/locations', at(p))))
+export const useMakeUps = () =>
+  useRead(['makeups'], (p) => ask(client.GET('/api/projects/{project_id}/makeups', at(p))))
+export const useResources = () =>
+  useRead(['resources'], (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
+export const useBuildUps = () =>
+  useRead(['build-ups'], (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
+export const useBill = () =>
+  useRead(['bill'], (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
+export const useChecks = () =>
+  useRead(['checks'], (p) => ask(client.GET('/api/projects/{project_id}/checks', at(p))))
+export const useHistory = () =>
+  useRead(['history'], (p) => ask(client.GET('/api/projects/{project_id}/history', at(p))))
 
 /** A sheet; asked again until what its page holds was read. */
 export const useSheet = (sheet: MaybeRefOrGetter<number | null>) =>
   useRead(
     () => ['sheet', toValue(sheet)],
     (project_id) =>
-      ask(client.GET('/api/projects/{project_id}/sheets/{sheet}', { params: { path: { project_id, sheet: toValue(sheet)! } } })),
+      ask(
+        client.GET('/api/projects/{project_id}/sheets/{sheet}', {
+          params: { path: { project_id, sheet: toValue(sheet)! } },
+        }),
+      ),
     () => toValue(sheet) !== null,
     (now) => (now?.content === 'waiting' ? 700 : false),
   )
 export const useHistoryOf = (ref: MaybeRefOrGetter<string>) =>
   useRead(
     () => ['history-of', toValue(ref)],
-    (project_id) => ask(client.GET('/api/projects/{project_id}/history/{ref}', { params: { path: { project_id, ref: toValue(ref) } } })),
+    (project_id) =>
+      ask(
+        client.GET('/api/projects/{project_id}/history/{ref}', {
+          params: { path: { project_id, ref: toValue(ref) } },
+        }),
+      ),
     () => toValue(ref) !== '',
   )
 export const useElement = (element: MaybeRefOrGetter<number | null>) =>
   useRead(
     () => ['element', toValue(element)],
     (project_id) =>
-      ask(client.GET('/api/projects/{project_id}/elements/{element}', { params: { path: { project_id, element: toValue(element)! } } })),
+      ask(
+        client.GET('/api/projects/{project_id}/elements/{element}', {
+          params: { path: { project_id, element: toValue(element)! } },
+        }),
+      ),
     () => toValue(element) !== null,
   )
 export const useBuildUp = (build_up: MaybeRefOrGetter<number | null>) =>
@@ -73,14 +95,21 @@ export const useBuildUp = (build_up: MaybeRefOrGetter<number | null>) =>
     () => ['build-up', toValue(build_up)],
     (project_id) =>
       ask(
-        client.GET('/api/projects/{project_id}/build-ups/{build_up}', { params: { path: { project_id, build_up: toValue(build_up)! } } }),
+        client.GET('/api/projects/{project_id}/build-ups/{build_up}', {
+          params: { path: { project_id, build_up: toValue(build_up)! } },
+        }),
       ),
     () => toValue(build_up) !== null,
   )
 export const useWalk = (ref: MaybeRefOrGetter<string>) =>
   useRead(
     () => ['walk', toValue(ref)],
-    (project_id) => ask(client.GET('/api/projects/{project_id}/walk/{ref}', { params: { path: { project_id, ref: toValue(ref) } } })),
+    (project_id) =>
+      ask(
+        client.GET('/api/projects/{project_id}/walk/{ref}', {
+          params: { path: { project_id, ref: toValue(ref) } },
+        }),
+      ),
     () => toValue(ref) !== '',
   )
 

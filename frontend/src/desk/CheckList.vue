@@ -19,24 +19,40 @@ const looks = computed(() => (checks.value?.length ?? 0) - stops.value)
 
 async function go(check: Schemas['CheckView']) {
   open.value = false
-  if (check.stage === 'make-ups') return router.push(`/projects/${project.value}/make-ups/${check.ref.split(':')[1]}`)
+  if (check.stage === 'make-ups')
+    return router.push(`/projects/${project.value}/make-ups/${check.ref.split(':')[1]}`)
   if (check.stage === 'sheets') return router.push(`/projects/${project.value}/sheets/${check.target}`)
   const ref_ = check.ref.endsWith(':') ? '' : check.ref
   const target = check.stage === 'bill' || check.target === null ? '' : `/${check.target}`
   if (ref_) walk.focus = ref_
-  await router.push({ path: `/projects/${project.value}/${check.stage}${target}`, query: ref_ ? { at: ref_ } : {} })
+  await router.push({
+    path: `/projects/${project.value}/${check.stage}${target}`,
+    query: ref_ ? { at: ref_ } : {},
+  })
 }
 </script>
 
 <template>
   <div ref="holder" class="holder" @keydown.esc.stop="open = false">
-    <button class="plain checks" :aria-expanded="open" :title="`${stops} stop the bill, ${looks} want a look`" @click="open = !open">
-      Checks <b v-if="stops" class="stop num">{{ stops }} !</b> <b v-if="looks" class="look num">{{ looks }} ?</b>
+    <button
+      class="plain checks"
+      :aria-expanded="open"
+      :title="`${stops} stop the bill, ${looks} want a look`"
+      @click="open = !open"
+    >
+      Checks <b v-if="stops" class="stop num">{{ stops }} !</b>
+      <b v-if="looks" class="look num">{{ looks }} ?</b>
       <b v-if="checks && !checks.length" class="good">none</b>
     </button>
     <div v-if="open" class="list scroll" role="dialog" aria-label="Checks">
       <p v-if="!checks?.length" class="quiet none">Nothing looks wrong.</p>
-      <button v-for="(check, at) in checks" :key="at" class="plain check" :class="check.severity" @click="go(check)">
+      <button
+        v-for="(check, at) in checks"
+        :key="at"
+        class="plain check"
+        :class="check.severity"
+        @click="go(check)"
+      >
         <b aria-hidden="true">{{ check.severity === 'stop' ? '!' : '?' }}</b>
         <span
           >{{ check.says }}<br /><span class="quiet">{{ check.rule }}, {{ check.place }}</span></span

@@ -9,7 +9,14 @@ onMounted(() => dialog.value?.showModal())
 </script>
 
 <template>
-  <dialog ref="dialog" :class="{ wide }" :aria-label="title" @close="emit('close')" @click.self="dialog?.close()" @keydown.stop>
+  <dialog
+    ref="dialog"
+    :class="{ wide }"
+    :aria-label="title"
+    @close="emit('close')"
+    @click.self="dialog?.close()"
+    @keydown.stop
+  >
     <div class="head">
       <h2>{{ title }}</h2>
       <button class="plain quiet" @click="dialog?.close()">close <kbd>Esc</kbd></button>

@@ -16,23 +16,37 @@ const wanted = ref('')
 const chosen = ref(0)
 
 const all = computed(() => [
-  ...['Sheets', 'Measure', 'Prices', 'Rates', 'Bill', 'Issue'].map((name) => ({ kind: 'stage', name, to: `/${name.toLowerCase()}` })),
+  ...['Sheets', 'Measure', 'Prices', 'Rates', 'Bill', 'Issue'].map((name) => ({
+    kind: 'stage',
+    name,
+    to: `/${name.toLowerCase()}`,
+  })),
   { kind: 'stage', name: 'Make-ups', to: '/make-ups' },
   ...(locations.value ?? []).flatMap((l) =>
     l.elements.map((e) => ({ kind: l.name, name: `${e.mark} ${e.description}`, to: `/measure/${e.id}` })),
   ),
   ...(drawings.value ?? []).flatMap((d) =>
-    d.sheets.map((s) => ({ kind: 'sheet', name: `${d.number} p. ${s.page} ${s.title}`, to: `/sheets/${s.id}` })),
+    d.sheets.map((s) => ({
+      kind: 'sheet',
+      name: `${d.number} p. ${s.page} ${s.title}`,
+      to: `/sheets/${s.id}`,
+    })),
   ),
   ...(resources.value ?? []).map((r) => ({ kind: r.kind, name: r.name, to: `/prices/${r.id}` })),
   ...(buildUps.value ?? []).map((b) => ({ kind: 'rate', name: b.name, to: `/rates/${b.id}` })),
   ...(bill.value?.sections ?? []).flatMap((s) =>
-    s.items.map((i) => ({ kind: 'bill item', name: `${i.ref} ${i.description}`, to: `/bill?at=item:${i.id}` })),
+    s.items.map((i) => ({
+      kind: 'bill item',
+      name: `${i.ref} ${i.description}`,
+      to: `/bill?at=item:${i.id}`,
+    })),
   ),
 ])
 const found = computed(() => {
   const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return all.value.filter((each) => words.every((word) => `${each.name} ${each.kind}`.toLowerCase().includes(word))).slice(0, 12)
+  return all.value
+    .filter((each) => words.every((word) => `${each.name} ${each.kind}`.toLowerCase().includes(word)))
+    .slice(0, 12)
 })
 watch(found, () => (chosen.value = 0))
 
@@ -58,7 +72,13 @@ async function go(at: number) {
       @keydown.up.prevent="move(-1)"
       @keydown.enter.prevent="go(chosen)"
     />
-    <button v-for="(each, at) in found" :key="each.to" class="plain" :class="{ chosen: at === chosen }" @click="go(at)">
+    <button
+      v-for="(each, at) in found"
+      :key="each.to"
+      class="plain"
+      :class="{ chosen: at === chosen }"
+      @click="go(at)"
+    >
       <span>{{ each.name }}</span><span class="quiet">{{ each.kind }}</span>
     </button>
     <p v-if="!found.length" class="quiet">Nothing by that name in this project.</p>

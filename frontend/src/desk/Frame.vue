@@ -84,7 +84,11 @@ useEventListener('beforeunload', (event) => tally.writing && event.preventDefaul
 function step(which: 'undo' | 'redo') {
   const params = { params: { path: { project_id: projectId.value } } }
   return save(() =>
-    ask(which === 'undo' ? client.POST('/api/projects/{project_id}/undo', params) : client.POST('/api/projects/{project_id}/redo', params)),
+    ask(
+      which === 'undo'
+        ? client.POST('/api/projects/{project_id}/undo', params)
+        : client.POST('/api/projects/{project_id}/redo', params),
+    ),
   )
 }
 async function leave() {
@@ -98,12 +102,22 @@ async function leave() {
     <h2>{{ error.message }}</h2>
     <p><RouterLink to="/projects">To your projects</RouterLink></p>
   </div>
-  <div v-else-if="project" class="frame" :class="{ folded: walk.folded, alone: route.meta.alone, 'list-folded': walk.listFolded }">
+  <div
+    v-else-if="project"
+    class="frame"
+    :class="{ folded: walk.folded, alone: route.meta.alone, 'list-folded': walk.listFolded }"
+  >
     <header>
       <RouterLink to="/projects" class="wordmark" title="All projects"
         ><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</RouterLink
       >
-      <button class="plain project" :title="`${project.client}. Settings and people`" @click="settings = true">{{ project.name }}</button>
+      <button
+        class="plain project"
+        :title="`${project.client}. Settings and people`"
+        @click="settings = true"
+      >
+        {{ project.name }}
+      </button>
       <nav aria-label="Stages">
         <RouterLink
           v-for="stage in path"
@@ -119,9 +133,18 @@ async function leave() {
       <div class="right">
         <span v-if="project.role === 'viewer'" class="quiet">looking only</span>
         <CheckList />
-        <button class="plain quiet" title="Undo your last change (Ctrl+Z)" aria-label="Undo" @click="step('undo')">Undo</button>
+        <button
+          class="plain quiet"
+          title="Undo your last change (Ctrl+Z)"
+          aria-label="Undo"
+          @click="step('undo')"
+        >
+          Undo
+        </button>
         <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
-        <button class="plain quiet" aria-label="Keys of this screen" @click="keys = true"><kbd>?</kbd></button>
+        <button class="plain quiet" aria-label="Keys of this screen" @click="keys = true">
+          <kbd>?</kbd>
+        </button>
         <button
           class="person"
           :title="`${session.person?.name}. Sign out`"

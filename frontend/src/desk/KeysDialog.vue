@@ -44,7 +44,9 @@ const sheet = [
 const groups = computed(() => [
   { title: 'Everywhere', keys: everywhere },
   ...(route.meta.stage === 'issue' ? [] : [{ title: 'In a table', keys: table }]),
-  ...(['sheets', 'measure'].includes(String(route.meta.stage)) ? [{ title: 'On the sheet', keys: sheet }] : []),
+  ...(['sheets', 'measure'].includes(String(route.meta.stage))
+    ? [{ title: 'On the sheet', keys: sheet }]
+    : []),
 ])
 </script>
 

@@ -21,7 +21,10 @@ const props = defineProps<{
   shift?: (data: T, by: number) => Promise<unknown>
   readonly?: boolean
 }>()
-const emit = defineEmits<{ look: [row: Row<T>, column: Column<T>]; select: [cells: { row: Row<T>; column: Column<T> }[]] }>()
+const emit = defineEmits<{
+  look: [row: Row<T>, column: Column<T>]
+  select: [cells: { row: Row<T>; column: Column<T> }[]]
+}>()
 
 interface Kept {
   text: string
@@ -53,7 +56,10 @@ const long = computed(() => props.rows.length > LONG)
 const window = computed(() => {
   if (!long.value) return { from: 0, to: props.rows.length }
   const from = Math.max(0, Math.floor(scrolled.value / ROW) - 12)
-  return { from: from - (from % 2), to: Math.min(props.rows.length, from + Math.ceil((seen.value || 600) / ROW) + 26) }
+  return {
+    from: from - (from % 2),
+    to: Math.min(props.rows.length, from + Math.ceil((seen.value || 600) / ROW) + 26),
+  }
 })
 const drawn = computed(() => props.rows.slice(window.value.from, window.value.to))
 function showActive() {
@@ -84,7 +90,9 @@ watch(block, (b) => {
 })
 
 /** Why values were refused, for as long as they stand there; told here, so that no other saving wipes it away. */
-const refusals = computed(() => [...new Set([blockRefused.value, ...[...kept.values()].map((k) => k.sentence)].filter(Boolean))])
+const refusals = computed(() => [
+  ...new Set([blockRefused.value, ...[...kept.values()].map((k) => k.sentence)].filter(Boolean)),
+])
 
 const keyOf = (row: Row<T>, column: Column<T>) =>
   row.kind === 'ghost' ? `${row.id} ${begun.value}:${column.key}` : `${row.id}:${column.key}`
@@ -96,7 +104,9 @@ const editable = (row: Row<T>, column: Column<T>) =>
     ? Boolean(column.text && props.add)
     : Boolean(column.text && props.commit && (column.editable?.(row.data!) ?? true)))
 function textOf(row: Row<T>, column: Column<T>): string {
-  return kept.get(keyOf(row, column))?.text ?? (row.data ? (column.text ?? column.show)?.(row.data) : '') ?? ''
+  return (
+    kept.get(keyOf(row, column))?.text ?? (row.data ? (column.text ?? column.show)?.(row.data) : '') ?? ''
+  )
 }
 function shownIn(row: Row<T>, column: Column<T>): string {
   const waiting = kept.get(keyOf(row, column))
@@ -139,7 +149,11 @@ function tab(back: boolean) {
   const step = back ? -1 : 1
   const cells = places.value.length * props.columns.length
   let place = at.value * props.columns.length + active.column + step
-  const typable = () => editable(places.value[Math.floor(place / props.columns.length)], props.columns[place % props.columns.length])
+  const typable = () =>
+    editable(
+      places.value[Math.floor(place / props.columns.length)],
+      props.columns[place % props.columns.length],
+    )
   while (place >= 0 && place < cells && !props.readonly && !typable()) place += step
   if (place >= cells && places.value[at.value]?.kind === 'ghost') enter(false)
   else if (place >= 0 && place < cells)
@@ -150,7 +164,12 @@ function edit(text?: string) {
   const row = places.value[at.value]
   const column = props.columns[active.column]
   if (!row || !editable(row, column)) return
-  editing.value = { row: row.id, column: active.column, text: text ?? textOf(row, column), typed: text !== undefined }
+  editing.value = {
+    row: row.id,
+    column: active.column,
+    text: text ?? textOf(row, column),
+    typed: text !== undefined,
+  }
   focusInput()
 }
 function focusInput() {
@@ -166,7 +185,11 @@ function finish(back = true) {
   if (!now) return
   editing.value = null
   const row = places.value.find((each) => each.id === now.row)
-  if (row && (now.text !== textOf(row, props.columns[now.column]) || kept.get(keyOf(row, props.columns[now.column]))?.sentence))
+  if (
+    row &&
+    (now.text !== textOf(row, props.columns[now.column]) ||
+      kept.get(keyOf(row, props.columns[now.column]))?.sentence)
+  )
     write(row, props.columns[now.column], now.text)
   settleOnLine()
   if (back) grid.value?.focus()
@@ -177,7 +200,13 @@ function write(row: Row<T>, column: Column<T>, text: string) {
   keep(key, text)
   queue = queue.then(async () => {
     const fresh = props.rows.find((each) => each.id === row.id)
-    settle(key, text, fresh?.data && props.commit ? await props.commit(fresh.data, column.key, text) : 'Not saved: its line is gone.')
+    settle(
+      key,
+      text,
+      fresh?.data && props.commit
+        ? await props.commit(fresh.data, column.key, text)
+        : 'Not saved: its line is gone.',
+    )
   })
 }
 /** From here to its settling a value counts as being saved, also while it waits its turn. */
@@ -201,7 +230,8 @@ function writeNew(row: Row<T>, column: Column<T>, text: string) {
     queue = queue.then(async () => {
       const id = await line
       const fresh = props.rows.find((each) => each.id === id)
-      if (!fresh?.data || !props.commit) return refuseNew(key, column, text, 'Not saved: its line was refused.')
+      if (!fresh?.data || !props.commit)
+        return refuseNew(key, column, text, 'Not saved: its line was refused.')
       // From now on the value waits in the cell of its line.
       kept.delete(key)
       kept.set(keyOf(fresh, column), { text, sentence: '' })
@@ -310,13 +340,17 @@ function writeAll(cells: { row: Row<T>; column: Column<T>; text: string }[]) {
   }
   const edits = [...rows].map((row) => ({
     data: row.kind === 'ghost' ? null : (row.data ?? null),
-    fields: Object.fromEntries(wanted.filter((each) => each.row === row).map((each) => [each.column.key, each.text])),
+    fields: Object.fromEntries(
+      wanted.filter((each) => each.row === row).map((each) => [each.column.key, each.text]),
+    ),
   }))
   const kept_ = wanted.filter(({ row }) => row.kind === 'line')
   for (const { row, column, text } of kept_) keep(keyOf(row, column), text)
   if (!kept_.length) tally.begin()
   queue = queue.then(async () => {
-    const sentence = await props.commitBlock!(edits.map((edit, n) => ({ ...edit, data: fresh([...rows][n]) ?? edit.data })))
+    const sentence = await props.commitBlock!(
+      edits.map((edit, n) => ({ ...edit, data: fresh([...rows][n]) ?? edit.data })),
+    )
     for (const { row, column, text } of kept_) settle(keyOf(row, column), text, sentence)
     if (!kept_.length) {
       tally.end()
@@ -328,7 +362,13 @@ const fresh = (row: Row<T>) => props.rows.find((each) => each.id === row.id)?.da
 const blockRefused = ref('')
 function clearBlock() {
   const cells: { row: Row<T>; column: Column<T>; text: string }[] = []
-  eachInBlock((row, column) => row.kind === 'line' && editable(row, column) && !column.choices && cells.push({ row, column, text: '' }))
+  eachInBlock(
+    (row, column) =>
+      row.kind === 'line' &&
+      editable(row, column) &&
+      !column.choices &&
+      cells.push({ row, column, text: '' }),
+  )
   writeAll(cells)
 }
 function fillDown() {
@@ -341,7 +381,8 @@ function fillDown() {
   for (let r = source + 1; r <= b.bottom; r++)
     for (let c = b.left; c <= b.right; c++) {
       const [row, column] = [places.value[r], props.columns[c]]
-      if (row.kind === 'line' && editable(row, column)) cells.push({ row, column, text: textOf(from, column) })
+      if (row.kind === 'line' && editable(row, column))
+        cells.push({ row, column, text: textOf(from, column) })
     }
   writeAll(cells)
 }
@@ -382,7 +423,8 @@ function paste(event: ClipboardEvent) {
     if (!row) return
     texts.forEach((text, c) => {
       const column = props.columns[left + c]
-      if (column && editable(place?.kind === 'line' ? place : ghost!, column)) cells.push({ row, column, text: text.trim() })
+      if (column && editable(place?.kind === 'line' ? place : ghost!, column))
+        cells.push({ row, column, text: text.trim() })
     })
   })
   const begins = cells.filter(({ row }) => row.kind === 'ghost')
@@ -443,13 +485,25 @@ const inBlock = (row: Row<T>, column: number) => {
         </colgroup>
         <thead>
           <tr role="row">
-            <th v-for="column in columns" :key="column.key" role="columnheader" :class="{ number: column.number }">{{ column.label }}</th>
+            <th
+              v-for="column in columns"
+              :key="column.key"
+              role="columnheader"
+              :class="{ number: column.number }"
+            >
+              {{ column.label }}
+            </th>
             <th v-if="remove" role="columnheader"><span class="unseen">Delete</span></th>
           </tr>
         </thead>
         <tbody>
           <tr v-if="window.from" :style="{ height: `${window.from * ROW}px` }" role="presentation"></tr>
-          <tr v-for="row in drawn" :key="row.id" role="row" :class="[row.kind, { here: row.id === active.row, struck: row.struck }]">
+          <tr
+            v-for="row in drawn"
+            :key="row.id"
+            role="row"
+            :class="[row.kind, { here: row.id === active.row, struck: row.struck }]"
+          >
             <td
               v-for="(column, c) in columns"
               :key="column.key"
@@ -463,7 +517,11 @@ const inBlock = (row: Row<T>, column: number) => {
                 waiting: kept.has(keyOf(row, column)),
                 fixed: row.kind === 'line' && !editable(row, column),
               }"
-              :title="kept.get(keyOf(row, column))?.sentence || (row.data && column.title?.(row.data)) || (c === 0 ? row.warn : undefined)"
+              :title="
+                kept.get(keyOf(row, column))?.sentence ||
+                (row.data && column.title?.(row.data)) ||
+                (c === 0 ? row.warn : undefined)
+              "
               :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
               @mousedown="click($event, row, c)"
               @dblclick="edit()"
@@ -478,7 +536,9 @@ const inBlock = (row: Row<T>, column: number) => {
                   @blur="finish(false)"
                   @mousedown.stop
                 >
-                  <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">{{ choice.label }}</option>
+                  <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">
+                    {{ choice.label }}
+                  </option>
                 </select>
                 <input
                   v-else
@@ -494,8 +554,14 @@ const inBlock = (row: Row<T>, column: number) => {
               <template v-else>
                 <slot :name="column.key" :row="row">
                   {{ c === 0 && row.label !== undefined ? row.label : shownIn(row, column) }}
-                  <span v-if="row.data && column.unit && shownIn(row, column)" class="quiet">{{ column.unit(row.data) }}</span>
-                  <span v-if="row.kind === 'ghost' && column.hint && !kept.has(keyOf(row, column))" class="hint">{{ column.hint }}</span>
+                  <span v-if="row.data && column.unit && shownIn(row, column)" class="quiet">{{
+                    column.unit(row.data)
+                  }}</span>
+                  <span
+                    v-if="row.kind === 'ghost' && column.hint && !kept.has(keyOf(row, column))"
+                    class="hint"
+                    >{{ column.hint }}</span
+                  >
                 </slot>
               </template>
             </td>
@@ -512,7 +578,11 @@ const inBlock = (row: Row<T>, column: number) => {
               </button>
             </td>
           </tr>
-          <tr v-if="window.to < rows.length" :style="{ height: `${(rows.length - window.to) * ROW}px` }" role="presentation"></tr>
+          <tr
+            v-if="window.to < rows.length"
+            :style="{ height: `${(rows.length - window.to) * ROW}px` }"
+            role="presentation"
+          ></tr>
         </tbody>
       </table>
     </div>

@@ -24,7 +24,10 @@ const found = computed(() => {
   const words = wanted.value.trim().toLowerCase()
   if (!words) return props.groups
   return props.groups
-    .map((group) => ({ ...group, entries: group.entries.filter((e) => `${e.mark ?? ''} ${e.name}`.toLowerCase().includes(words)) }))
+    .map((group) => ({
+      ...group,
+      entries: group.entries.filter((e) => `${e.mark ?? ''} ${e.name}`.toLowerCase().includes(words)),
+    }))
     .filter((group) => group.entries.length)
 })
 </script>

@@ -8,12 +8,19 @@ const open = ref(false)
 const typed = computed(() => !['bill'].includes(props.of.split(':')[0]))
 const { data: steps } = useHistoryOf(() => (open.value ? props.of : ''))
 const time = (at: string) =>
-  new Date(`${at}Z`).toLocaleString('en-GB', { day: '2-digit', month: 'short', hour: '2-digit', minute: '2-digit' })
+  new Date(`${at}Z`).toLocaleString('en-GB', {
+    day: '2-digit',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
 </script>
 
 <template>
   <div v-if="typed" class="history">
-    <button class="plain quiet" :aria-expanded="open" @click="open = !open">{{ open ? '▾' : '▸' }} History</button>
+    <button class="plain quiet" :aria-expanded="open" @click="open = !open">
+      {{ open ? '▾' : '▸' }} History
+    </button>
     <template v-if="open">
       <p v-if="steps && !steps.length" class="quiet">Nothing was changed since it was made.</p>
       <p v-for="(step, at) in steps" :key="at">
@@ -22,7 +29,8 @@ const time = (at: string) =>
         <template v-if="step.field"
           >{{ step.field.replaceAll('_', ' ') }}
           <template v-if="step.before || step.after"
-            ><span class="num">{{ step.before || 'nothing' }}</span> → <span class="num">{{ step.after || 'nothing' }}</span></template
+            ><span class="num">{{ step.before || 'nothing' }}</span> →
+            <span class="num">{{ step.after || 'nothing' }}</span></template
           ></template
         >
         <template v-else>{{ step.label }}</template>

@@ -16,25 +16,44 @@ const notices = useNotices()
 const queries = useQueryClient()
 const path = computed(() => ({ params: { path: { project_id: projectId.value } } }))
 const key = computed(() => ['project', projectId.value, 'people'])
-const { data: people } = useQuery({ queryKey: key, queryFn: () => ask(client.GET('/api/projects/{project_id}/people', path.value)) })
+const { data: people } = useQuery({
+  queryKey: key,
+  queryFn: () => ask(client.GET('/api/projects/{project_id}/people', path.value)),
+})
 const guest = reactive({ email: '', role: 'editor' as 'owner' | 'editor' | 'viewer' })
 const refused = ref('')
 
-async function change(body: { name?: string; client?: string; price_date?: string; rounding?: Record<string, number> }) {
+async function change(body: {
+  name?: string
+  client?: string
+  price_date?: string
+  rounding?: Record<string, number>
+}) {
   const done = await save((version) =>
-    ask(client.PATCH('/api/projects/{project_id}', { ...path.value, body: { version: version ?? props.project.version, ...body } })),
+    ask(
+      client.PATCH('/api/projects/{project_id}', {
+        ...path.value,
+        body: { version: version ?? props.project.version, ...body },
+      }),
+    ),
   )
   refused.value = done ? '' : `${notices.notice?.sentence ?? ''} ${notices.notice?.remedy ?? ''}`
 }
-const round = (unit: string, places: string) => change({ rounding: { ...props.project.rounding, [unit]: Number(places) } })
+const round = (unit: string, places: string) =>
+  change({ rounding: { ...props.project.rounding, [unit]: Number(places) } })
 const invitation = ref<{ email: string; link: string } | null>(null)
 async function share() {
   invitation.value = null
   try {
-    const shared = await ask(client.POST('/api/projects/{project_id}/people', { ...path.value, body: { ...guest } }))
+    const shared = await ask(
+      client.POST('/api/projects/{project_id}/people', { ...path.value, body: { ...guest } }),
+    )
     queries.setQueryData(key.value, shared.members)
     if (shared.invitation)
-      invitation.value = { email: shared.invitation.email, link: `${location.origin}/invited/${shared.invitation.token}` }
+      invitation.value = {
+        email: shared.invitation.email,
+        link: `${location.origin}/invited/${shared.invitation.token}`,
+      }
     guest.email = refused.value = ''
   } catch (error) {
     refused.value = error instanceof Error ? error.message : String(error)
@@ -42,7 +61,10 @@ async function share() {
 }
 async function out(email: string) {
   try {
-    queries.setQueryData(key.value, await ask(client.POST('/api/projects/{project_id}/people/out', { ...path.value, body: { email } })))
+    queries.setQueryData(
+      key.value,
+      await ask(client.POST('/api/projects/{project_id}/people/out', { ...path.value, body: { email } })),
+    )
     refused.value = ''
   } catch (error) {
     refused.value = error instanceof Error ? error.message : String(error)
@@ -54,14 +76,26 @@ async function out(email: string) {
   <Dialog title="The project" wide @close="emit('close')">
     <div class="two">
       <label class="field"
-        ><span>Name</span><EntryField :value="project.name" :disabled="project.role === 'viewer'" @change="change({ name: $event })"
+        ><span>Name</span
+        ><EntryField
+          :value="project.name"
+          :disabled="project.role === 'viewer'"
+          @change="change({ name: $event })"
       /></label>
       <label class="field"
-        ><span>Client</span><EntryField :value="project.client" :disabled="project.role === 'viewer'" @change="change({ client: $event })"
+        ><span>Client</span
+        ><EntryField
+          :value="project.client"
+          :disabled="project.role === 'viewer'"
+          @change="change({ client: $event })"
       /></label>
       <label class="field"
         ><span>Price date: quotes are judged on this day</span
-        ><EntryField type="date" :value="project.price_date" :disabled="project.role === 'viewer'" @change="change({ price_date: $event })"
+        ><EntryField
+          type="date"
+          :value="project.price_date"
+          :disabled="project.role === 'viewer'"
+          @change="change({ price_date: $event })"
       /></label>
     </div>
     <h3>Decimals of a billed quantity</h3>
@@ -91,7 +125,13 @@ async function out(email: string) {
       </button>
     </p>
     <form v-if="project.role === 'owner'" class="row" @submit.prevent="share">
-      <input v-model="guest.email" type="email" required aria-label="E-mail address of a person" placeholder="e-mail address" />
+      <input
+        v-model="guest.email"
+        type="email"
+        required
+        aria-label="E-mail address of a person"
+        placeholder="e-mail address"
+      />
       <select v-model="guest.role" aria-label="Role">
         <option>editor</option>
         <option>viewer</option>

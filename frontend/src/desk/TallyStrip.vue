@@ -18,7 +18,9 @@ const walk = useWalkStore()
     </button>
     <span class="push"></span>
     <span v-if="tally.lastLabel" class="last">{{ tally.lastLabel }}</span>
-    <span class="num moved" data-test="moved">{{ tally.movement ? signed(tally.movement) : 'unmoved' }} since {{ tally.opened?.at }}</span>
+    <span class="num moved" data-test="moved"
+      >{{ tally.movement ? signed(tally.movement) : 'unmoved' }} since {{ tally.opened?.at }}</span
+    >
     <span class="saved" :class="{ lost: !tally.online }" role="status">{{
       !tally.online ? 'no server' : tally.writing ? 'saving' : 'saved'
     }}</span>

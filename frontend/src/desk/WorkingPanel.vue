@@ -11,7 +11,9 @@ import WorkingPart from './WorkingPart.vue'
 const walk = useWalkStore()
 const project = useProjectId()
 const { data, error } = useWalk(() => walk.focus)
-const view = computed(() => (walk.focus && data.value?.ref === walk.focus && !error.value ? data.value : null))
+const view = computed(() =>
+  walk.focus && data.value?.ref === walk.focus && !error.value ? data.value : null,
+)
 const working = computed(() => view.value?.working)
 const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
 </script>

@@ -11,12 +11,18 @@ const opens = computed(() => Boolean(props.part.figures || props.part.parts.leng
 
 <template>
   <div class="part">
-    <component :is="opens ? 'button' : 'div'" class="plain head" :aria-expanded="opens ? open : undefined" @click="open = !open">
+    <component
+      :is="opens ? 'button' : 'div'"
+      class="plain head"
+      :aria-expanded="opens ? open : undefined"
+      @click="open = !open"
+    >
       <span
         ><i v-if="opens">{{ open ? '▾' : '▸' }}</i> {{ part.name }}</span
       >
       <span class="num"
-        >{{ shown(part.value, Number.isInteger(part.value) && !part.unit ? 0 : 2, 4) }} <span class="quiet">{{ part.unit }}</span></span
+        >{{ shown(part.value, Number.isInteger(part.value) && !part.unit ? 0 : 2, 4) }}
+        <span class="quiet">{{ part.unit }}</span></span
       >
     </component>
     <p v-if="part.source && !opens" class="quiet source">{{ part.source }}</p>

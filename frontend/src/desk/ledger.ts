@@ -71,5 +71,9 @@ export function readBlock(text: string): string[][] {
 }
 
 export function writeBlock(rows: string[][]): string {
-  return rows.map((row) => row.map((cell) => (/[\t\n"]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell)).join('\t')).join('\n')
+  return rows
+    .map((row) =>
+      row.map((cell) => (/[\t\n"]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell)).join('\t'),
+    )
+    .join('\n')
 }

@@ -3,7 +3,11 @@ const formats = new Map<string, Intl.NumberFormat>()
 
 function format(least: number, most: number): Intl.NumberFormat {
   const key = `${least}:${most}`
-  if (!formats.has(key)) formats.set(key, new Intl.NumberFormat('en', { minimumFractionDigits: least, maximumFractionDigits: most }))
+  if (!formats.has(key))
+    formats.set(
+      key,
+      new Intl.NumberFormat('en', { minimumFractionDigits: least, maximumFractionDigits: most }),
+    )
   return formats.get(key)!
 }
 
@@ -34,5 +38,9 @@ export function signed(value: number): string {
 
 export function day(iso: string | null, brief = false): string {
   if (!iso) return ''
-  return new Date(`${iso}T00:00:00`).toLocaleDateString('en-GB', { day: '2-digit', month: 'short', year: brief ? '2-digit' : 'numeric' })
+  return new Date(`${iso}T00:00:00`).toLocaleDateString('en-GB', {
+    day: '2-digit',
+    month: 'short',
+    year: brief ? '2-digit' : 'numeric',
+  })
 }

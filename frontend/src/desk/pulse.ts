@@ -20,7 +20,9 @@ export function usePulse(project: Ref<number>, open: Ref<boolean>): void {
     asking = true
     const id = project.value
     try {
-      const now = await ask(client.GET('/api/projects/{project_id}/pulse', { params: { path: { project_id: id } } }))
+      const now = await ask(
+        client.GET('/api/projects/{project_id}/pulse', { params: { path: { project_id: id } } }),
+      )
       tally.reached(true)
       if (id !== project.value || tally.writing) return
       if (known && now.change > Math.max(known, tally.lastChange)) {

@@ -22,7 +22,9 @@ export const useTally = defineStore('tally', () => {
     const key = `opened:${project}`
     const kept = sessionStorage.getItem(key)
     total.value = Number(billTotal)
-    opened.value = kept ? (JSON.parse(kept) as Opened) : { total: total.value, at: new Date().toTimeString().slice(0, 5) }
+    opened.value = kept
+      ? (JSON.parse(kept) as Opened)
+      : { total: total.value, at: new Date().toTimeString().slice(0, 5) }
     if (!kept) sessionStorage.setItem(key, JSON.stringify(opened.value))
   }
   function begin(): void {
@@ -46,5 +48,20 @@ export const useTally = defineStore('tally', () => {
     online.value = answers
   }
   const movement = computed(() => (opened.value ? total.value - opened.value.total : 0))
-  return { total, opened, writing, lastLabel, lastChange, online, selected, movement, open, begin, end, moved, heard, reached }
+  return {
+    total,
+    opened,
+    writing,
+    lastLabel,
+    lastChange,
+    online,
+    selected,
+    movement,
+    open,
+    begin,
+    end,
+    moved,
+    heard,
+    reached,
+  }
 })

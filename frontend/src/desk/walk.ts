@@ -22,7 +22,8 @@ export const useWalkStore = defineStore('walk', () => {
   async function go(project: number, link: Schemas['WalkLink']): Promise<void> {
     focus.value = link.ref
     const target = link.target === null ? '' : `/${link.target}`
-    const path = link.stage === 'bill' ? `/projects/${project}/bill` : `/projects/${project}/${link.stage}${target}`
+    const path =
+      link.stage === 'bill' ? `/projects/${project}/bill` : `/projects/${project}/${link.stage}${target}`
     await router.push({ path, query: { at: link.ref } })
   }
   return { focus, folded, listFolded, look, offer, go }

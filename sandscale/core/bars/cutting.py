@@ -1,7 +1,10 @@
-"""Cutting bars from stock lengths with little waste, with a lower bound that proves how little there could be.
+"""Cutting bars from stock lengths with little waste, with a lower bound that proves how little there could
+be.
 
-Patterns come from column generation (Gilmore and Gomory 1961): a linear programme chooses how often to cut each
-pattern, a knapsack over its prices finds a better pattern, until there is none. What the programme comes to then is
+Patterns come from column generation (Gilmore and Gomory 1961): a linear programme chooses how often to cut
+each
+pattern, a knapsack over its prices finds a better pattern, until there is none. What the programme comes to
+then is
 a lower bound on the stock used. Whole bars are chosen among those patterns by HiGHS.
 """
 
@@ -81,7 +84,8 @@ def cut_from_stock(wanted: Mapping[float, int], stock: Sequence[float], saw: flo
         saw: what a cut takes, in m.
 
     Raises:
-        BadEntry: a length is not above zero or longer than the stock, a number is below zero, or nothing can be bought.
+        BadEntry: a length is not above zero or longer than the stock, a number is below zero, or nothing can
+        be bought.
     """
     lengths, numbers = _demand(wanted, stock)
     if not lengths:
@@ -105,13 +109,25 @@ def _demand(wanted: Mapping[float, int], stock: Sequence[float]) -> tuple[list[i
     merged: dict[int, int] = {}
     for length, number in wanted.items():
         if number < 0 or not math.isfinite(length) or length <= 0:
-            raise BadEntry(f"{number} bars of {length:g} m can't be cut.", field="wanted", remedy="Lengths are above zero, numbers not below.")
+            raise BadEntry(
+                f"{number} bars of {length:g} m can't be cut.",
+                field="wanted",
+                remedy="Lengths are above zero, numbers not below.",
+            )
         if length > longest + 0.0005:
-            raise BadEntry(f"A bar of {length:.3f} m is longer than the stock of {longest:g} m.", field="wanted", remedy="Make it up from two bars with a lap.")
+            raise BadEntry(
+                f"A bar of {length:.3f} m is longer than the stock of {longest:g} m.",
+                field="wanted",
+                remedy="Make it up from two bars with a lap.",
+            )
         if number:
             merged[round(length * 1000)] = merged.get(round(length * 1000), 0) + number
     if len(merged) > _MOST_LENGTHS:
-        raise BadEntry(f"{len(merged)} different lengths are more than the {_MOST_LENGTHS} one plan takes.", field="wanted", remedy="Cut by diameter.")
+        raise BadEntry(
+            f"{len(merged)} different lengths are more than the {_MOST_LENGTHS} one plan takes.",
+            field="wanted",
+            remedy="Cut by diameter.",
+        )
     ordered = sorted(merged, reverse=True)
     return ordered, [merged[length] for length in ordered]
 
@@ -145,7 +161,8 @@ class _Columns:
         return True
 
     def _add_greedy(self) -> None:
-        """Longest first into each kind of bar, as a cutter would: makes sure that whole bars can always be found."""
+        """Longest first into each kind of bar, as a cutter would: makes sure that whole bars can always be
+        found."""
         for bar, capacity in enumerate(self.capacities):
             left = np.where(self.pieces <= capacity, self.numbers, 0)
             while left.any():
@@ -175,7 +192,8 @@ class _Columns:
             fresh, reduced = False, 0.0
             for bar, capacity in enumerate(self.capacities):
                 worth, pattern = _best_pattern(self.pieces, prices, capacity)
-                # Farley 1990: prices scaled by the worst overrun are feasible in the dual, so give a bound at any time.
+                # Farley 1990: prices scaled by the worst overrun are feasible in the dual, so give a bound at
+                # any time.
                 reduced = max(reduced, worth / self.bars[bar])
                 if worth > self.bars[bar] * (1 + 1e-9):
                     fresh |= self.add(pattern, bar)
@@ -234,13 +252,16 @@ def _best_pattern(pieces: Whole, prices: NDArray[np.float64], capacity: int) -> 
 
 
 def _with_piece(worth: NDArray[np.float64], piece: int, price: float) -> NDArray[np.float64]:
-    """The worth of every room when a piece may be cut any number of times: a running best over equal remainders."""
+    """The worth of every room when a piece may be cut any number of times: a running best over equal
+    remainders."""
     rows = -(-len(worth) // piece)
     padded = np.full(rows * piece, -np.inf)
     padded[: len(worth)] = worth
     table = padded.reshape(rows, piece)
     steps = np.arange(rows)[:, None] * price
-    best: NDArray[np.float64] = (np.maximum.accumulate(table - steps, axis=0) + steps).reshape(-1)[: len(worth)]
+    best: NDArray[np.float64] = (np.maximum.accumulate(table - steps, axis=0) + steps).reshape(-1)[
+        : len(worth)
+    ]
     return best
 
 
@@ -261,10 +282,21 @@ def _plan(columns: _Columns, chosen: Whole, lengths: list[int], blade: int, boun
         stock = columns.bars[bar] / 1000
         used = sum(n * (length + blade) for n, length in zip(cut, lengths, strict=True))
         offcut = max(columns.bars[bar] - used, 0) / 1000
-        found.append(Pattern(stock, {length / 1000: n for n, length in zip(cut, lengths, strict=True) if n}, times, offcut))
+        found.append(
+            Pattern(
+                stock, {length / 1000: n for n, length in zip(cut, lengths, strict=True) if n}, times, offcut
+            )
+        )
         order[stock] = order.get(stock, 0) + times
         if offcut:
             offcuts[offcut] = offcuts.get(offcut, 0) + times
     demand = float(sum(n * length for n, length in zip(columns.numbers, lengths, strict=True))) / 1000
     bought = sum(stock * times for stock, times in order.items())
-    return CutPlan(tuple(found), dict(sorted(order.items(), reverse=True)), demand, bought, min(bound, bought), dict(sorted(offcuts.items(), reverse=True)))
+    return CutPlan(
+        tuple(found),
+        dict(sorted(order.items(), reverse=True)),
+        demand,
+        bought,
+        min(bound, bought),
+        dict(sorted(offcuts.items(), reverse=True)),
+    )

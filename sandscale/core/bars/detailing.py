@@ -1,6 +1,7 @@
 """Detailing rules as data: covers, formers, least legs, laps, stock lengths, and how bends are deducted.
 
-A named set is one file in ``detailing/``. Make-ups take their bar tables, laps, covers and shape formulas from it.
+A named set is one file in ``detailing/``. Make-ups take their bar tables, laps, covers and shape formulas
+from it.
 """
 
 from __future__ import annotations
@@ -36,7 +37,8 @@ class Former(_Data):
 
 
 class LeastLeg(_Data):
-    """A least length of an end: k·d but, for bars up to a diameter, not less than a length; measured beyond the bend or
+    """A least length of an end: k·d but, for bars up to a diameter, not less than a length; measured beyond
+    the bend or
     over all, and set to the nearest step where the rules' own table is."""
 
     times_d: float = Field(ge=0)
@@ -81,7 +83,11 @@ class Detailing(_Data):
         for former in self.former:
             if d <= read_entry(former.to, "m") + _GUARD:
                 return former.times_d * d
-        raise BadEntry(f"{self.name} has no former for a bar of {d * 1000:g} mm.", field="size", remedy="Choose a thinner bar or another set of rules.")
+        raise BadEntry(
+            f"{self.name} has no former for a bar of {d * 1000:g} mm.",
+            field="size",
+            remedy="Choose a thinner bar or another set of rules.",
+        )
 
     def leg(self, d: float, *, hook: bool = False) -> float:
         """The least end, in m over all, of a bar of diameter d in m."""
@@ -98,10 +104,14 @@ class Detailing(_Data):
         Raises:
             BadEntry: the set has no lap for that concrete.
         """
-        fitting = [lap for lap in self.laps if lap.concrete == concrete and d > read_entry(lap.above, "m") + _GUARD]
+        fitting = [
+            lap for lap in self.laps if lap.concrete == concrete and d > read_entry(lap.above, "m") + _GUARD
+        ]
         if not fitting:
             known = ", ".join(dict.fromkeys(lap.concrete for lap in self.laps))
-            raise BadEntry(f"{self.name} has no lap in {concrete}.", field="concrete", remedy=f"It knows {known}.")
+            raise BadEntry(
+                f"{self.name} has no lap in {concrete}.", field="concrete", remedy=f"It knows {known}."
+            )
         return fitting[-1].times_d * d
 
     def stock_lengths(self) -> tuple[float, ...]:
@@ -109,20 +119,28 @@ class Detailing(_Data):
         return tuple(sorted((read_entry(length, "m") for length in self.stock), reverse=True))
 
     def setting(self, name: str) -> str:
-        """The entry a make-up's input takes from the rules: ``cut_step``, ``stock``, ``counting``, ``cover:XC2``.
+        """The entry a make-up's input takes from the rules: ``cut_step``, ``stock``, ``counting``,
+        ``cover:XC2``.
 
         Raises:
             BadFormula: there is no such setting.
         """
         kind, _, which = name.partition(":")
         if kind == "cover" and which:
-            # A set without that exposure gives its greatest cover: too much concrete is safe, too little is not.
-            return self.covers.get(which) or max(self.covers.values(), key=lambda cover: read_entry(cover, "m"))
+            # A set without that exposure gives its greatest cover: too much concrete is safe, too little is
+            # not.
+            return self.covers.get(which) or max(
+                self.covers.values(), key=lambda cover: read_entry(cover, "m")
+            )
         if kind in ("cut_step", "counting"):
             return str(getattr(self, kind))
         if kind == "stock":
             return self.stock[0]
-        raise BadFormula(f"Detailing rules have no setting “{name}”.", field="rule", remedy="Use cut_step, stock, counting or cover:… .")
+        raise BadFormula(
+            f"Detailing rules have no setting “{name}”.",
+            field="rule",
+            remedy="Use cut_step, stock, counting or cover:… .",
+        )
 
     def table(self, name: str) -> tuple[tuple[str, Mapping[str, str]], ...]:
         """A choice table make-ups may ask for: its rows' labels and what each sets.
@@ -134,24 +152,41 @@ class Detailing(_Data):
         """
         if name == "bars":
             return tuple(
-                (size, {"d": f"{d!r} m", "r": f"{self.radius(d)!r} m", "least_leg": f"{self.leg(d)!r} m"}) for size in self.bars for d in (diameter(size),)
+                (size, {"d": f"{d!r} m", "r": f"{self.radius(d)!r} m", "least_leg": f"{self.leg(d)!r} m"})
+                for size in self.bars
+                for d in (diameter(size),)
             )
         if name == "concrete":
-            return tuple((lap.concrete, {"lap_d": f"{lap.times_d:g}"}) for lap in self.laps if read_entry(lap.above, "m") == 0)
-        raise BadFormula(f"Detailing rules have no table “{name}”.", field="table", remedy="Use bars or concrete.")
+            return tuple(
+                (lap.concrete, {"lap_d": f"{lap.times_d:g}"})
+                for lap in self.laps
+                if read_entry(lap.above, "m") == 0
+            )
+        raise BadFormula(
+            f"Detailing rules have no table “{name}”.", field="table", remedy="Use bars or concrete."
+        )
 
     def formulas(self, shapes: Iterable[Shape] = tuple(SHAPES.values())) -> Mapping[str, NamedFormula]:
-        """The named formulas of reinforcement under these rules: counts, laps, and ``shape_21`` and its like."""
+        """The named formulas of reinforcement under these rules: counts, laps, and ``shape_21`` and its
+        like."""
         found = dict(BAR_RULES)
         for shape in shapes:
-            text = {"formula": shape.formula, "none": shape.sum, "count": f"{shape.sum} - {shape.bends * self.bend_times_d:g}*d"}[self.bends]
+            text = {
+                "formula": shape.formula,
+                "none": shape.sum,
+                "count": f"{shape.sum} - {shape.bends * self.bend_times_d:g}*d",
+            }[self.bends]
             name = f"shape_{shape.code}"
-            found[name] = NamedFormula(name, (*shape.legs, "r", "d"), text, f"Shape code {shape.code}, bends by {self.name}")
+            found[name] = NamedFormula(
+                name, (*shape.legs, "r", "d"), text, f"Shape code {shape.code}, bends by {self.name}"
+            )
         return found
 
 
 def _least(rules: Detailing) -> tuple[str, ...]:
-    return tuple(length for rule in (rules.least_leg, rules.least_hook) for length in (rule.least, rule.to, rule.step))
+    return tuple(
+        length for rule in (rules.least_leg, rules.least_hook) for length in (rule.least, rule.to, rule.step)
+    )
 
 
 def read_detailing(source: str) -> Detailing:
@@ -162,17 +197,29 @@ def read_detailing(source: str) -> Detailing:
     """
     try:
         rules = Detailing.model_validate(tomllib.loads(source))
-        for length in (rules.cut_step, *rules.stock, *rules.covers.values(), *(former.to for former in rules.former), *_least(rules)):
+        for length in (
+            rules.cut_step,
+            *rules.stock,
+            *rules.covers.values(),
+            *(former.to for former in rules.former),
+            *_least(rules),
+        ):
             read_entry(length, "m", field="length", minimum=0)
         rules.table("bars")
     except tomllib.TOMLDecodeError as error:
-        raise BadFormula(f"The detailing rules can't be read: {error}.", field="source", remedy="Compare them with a built-in set.") from None
+        raise BadFormula(
+            f"The detailing rules can't be read: {error}.",
+            field="source",
+            remedy="Compare them with a built-in set.",
+        ) from None
     except ValidationError as error:
         first = error.errors()[0]
         place = " → ".join(str(part) for part in first["loc"])
         raise BadFormula(f"The detailing rules don't hold at {place}: {first['msg']}.", field=place) from None
     except BadEntry as error:
-        raise BadFormula(f"The detailing rules don't hold: {error.sentence}", field=error.field, remedy=error.remedy) from None
+        raise BadFormula(
+            f"The detailing rules don't hold: {error.sentence}", field=error.field, remedy=error.remedy
+        ) from None
     return rules
 
 
@@ -180,7 +227,9 @@ def read_detailing(source: str) -> Detailing:
 def built_in_detailing() -> Mapping[str, Detailing]:
     """The sets that ship with the application, by key."""
     folder = resources.files(__package__) / "detailing"
-    found = [read_detailing(file.read_text("utf-8")) for file in sorted(folder.iterdir(), key=lambda f: f.name)]
+    found = [
+        read_detailing(file.read_text("utf-8")) for file in sorted(folder.iterdir(), key=lambda f: f.name)
+    ]
     return {rules.key: rules for rules in found}
 
 

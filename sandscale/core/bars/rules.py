@@ -11,7 +11,12 @@ STEEL_DENSITY = 7850.0  # kg/m³, EN 10080
 
 _RULES = (
     NamedFormula("bar_mass", ("d",), f"pi / 4 * d**2 * {STEEL_DENSITY} * kg / m3", "EN 10080, 7850 kg/m³"),
-    NamedFormula("bar_intervals", ("width", "cover", "d", "spacing"), "max(0, (width - 2*cover - d) / spacing)", "Bars over a width with cover each side"),
+    NamedFormula(
+        "bar_intervals",
+        ("width", "cover", "d", "spacing"),
+        "max(0, (width - 2*cover - d) / spacing)",
+        "Bars over a width with cover each side",
+    ),
     NamedFormula(
         "bar_count",
         ("intervals", "rounds_up", "end_bar"),
@@ -21,21 +26,39 @@ _RULES = (
     NamedFormula(
         "bars_over",
         ("width", "cover", "d", "spacing", "rounds_up", "end_bar"),
-        "bar_count(bar_intervals(width, cover, d, spacing), rounds_up, end_bar) if width > 2*cover + d else 0",
+        "bar_count(bar_intervals(width, cover, d, spacing), rounds_up, "
+        "end_bar) if width > 2*cover + d else 0",
         "Bars over a width; none where the cover leaves no room",
     ),
-    NamedFormula("lap_number", ("length", "stock", "lap"), "max(0, ceil((length - lap) / (stock - lap)) - 1)", "Laps of a run made up from stock lengths"),
-    NamedFormula("lapped", ("length", "stock", "lap"), "length + lap_number(length, stock, lap) * lap", "A run of bars with its laps"),
+    NamedFormula(
+        "lap_number",
+        ("length", "stock", "lap"),
+        "max(0, ceil((length - lap) / (stock - lap)) - 1)",
+        "Laps of a run made up from stock lengths",
+    ),
+    NamedFormula(
+        "lapped",
+        ("length", "stock", "lap"),
+        "length + lap_number(length, stock, lap) * lap",
+        "A run of bars with its laps",
+    ),
     NamedFormula(
         "zoned_links",
         ("length", "zone", "close", "wide"),
         "2 * ceil(min(zone, length / 2) / close) + ceil(max(0, length - 2*zone) / wide) + 1",
         "Links at a close spacing over a zone at each end and a wide one between",
     ),
-    NamedFormula("first_half", ("number",), "ceil(number / 2)", "Of staggered bars, those of the first length"),
-    NamedFormula("second_half", ("number",), "floor(number / 2)", "Of staggered bars, those of the second length"),
     NamedFormula(
-        "sheet_share", ("long", "wide", "lap"), "long * wide / ((long - lap) * (wide - lap))", "Fabric sheets with a lap on one long and one short side"
+        "first_half", ("number",), "ceil(number / 2)", "Of staggered bars, those of the first length"
+    ),
+    NamedFormula(
+        "second_half", ("number",), "floor(number / 2)", "Of staggered bars, those of the second length"
+    ),
+    NamedFormula(
+        "sheet_share",
+        ("long", "wide", "lap"),
+        "long * wide / ((long - lap) * (wide - lap))",
+        "Fabric sheets with a lap on one long and one short side",
     ),
 )
 

@@ -111,11 +111,28 @@ def schedule(bars: Sequence[BarLine], rules: Detailing) -> Schedule:
         try:
             line = _line(bar, rules)
         except BadEntry as error:
-            raise BadEntry(f"Bar mark {bar.mark} in {bar.member}: {error.sentence}", field=f"{number}.{error.field}", remedy=error.remedy) from None
+            raise BadEntry(
+                f"Bar mark {bar.mark} in {bar.member}: {error.sentence}",
+                field=f"{number}.{error.field}",
+                remedy=error.remedy,
+            ) from None
         first = seen.setdefault(bar.mark, bar)
         if (first.size, first.shape, dict(first.legs)) != (bar.size, bar.shape, dict(bar.legs)):
-            said = Finding(f"Mark {bar.mark} is another bar in {first.member}: one mark is one bar.", line=number, field="mark")
-            line = ScheduleLine(line.bar, line.total, line.cut_length, line.length, line.mass, (*line.findings, said), line.outline, line.working)
+            said = Finding(
+                f"Mark {bar.mark} is another bar in {first.member}: one mark is one bar.",
+                line=number,
+                field="mark",
+            )
+            line = ScheduleLine(
+                line.bar,
+                line.total,
+                line.cut_length,
+                line.length,
+                line.mass,
+                (*line.findings, said),
+                line.outline,
+                line.working,
+            )
         lines.append(line)
     return Schedule(tuple(lines), _by_size(lines))
 
@@ -129,13 +146,19 @@ def shape_of(bar: BarLine) -> Shape:
     if bar.shape == "99":
         return own_shape(len(bar.legs), bar.bends)
     if bar.shape not in SHAPES:
-        raise BadEntry(f"There is no shape code {bar.shape}.", field="shape", remedy=f"Use one of {', '.join(SHAPES)}, or 99 with legs of its own.")
+        raise BadEntry(
+            f"There is no shape code {bar.shape}.",
+            field="shape",
+            remedy=f"Use one of {', '.join(SHAPES)}, or 99 with legs of its own.",
+        )
     return SHAPES[bar.shape]
 
 
 def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
     if bar.members < 0 or bar.each < 0:
-        raise BadEntry("A number of bars can't be below zero.", field="members" if bar.members < 0 else "each")
+        raise BadEntry(
+            "A number of bars can't be below zero.", field="members" if bar.members < 0 else "each"
+        )
     shape, d = shape_of(bar), diameter(bar.size)
     r = rules.radius(d)
     values = shape.values(bar.legs, d, r)
@@ -144,22 +167,48 @@ def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
     cut = float(up_to_step(exact, step))
     findings = list(shape.findings(bar.legs, d, r, rules.leg(d)))
     if exact <= 0:
-        findings.append(Finding("The legs are used up by the bends: the cut length is not above zero.", field="legs"))
+        findings.append(
+            Finding("The legs are used up by the bends: the cut length is not above zero.", field="legs")
+        )
         exact = cut = 0.0
     stock = rules.stock_lengths()[0]
     if cut > stock + 1e-9:
-        findings.append(Finding(f"{cut:.3f} m is longer than the stock of {stock:g} m: it needs a lap.", field="legs"))
+        findings.append(
+            Finding(f"{cut:.3f} m is longer than the stock of {stock:g} m: it needs a lap.", field="legs")
+        )
     expression, figures = formula.arithmetic(values, {"r": "former radius", "d": "diameter"})
-    inner = Working(f"Shape {shape.code} before rounding", exact, "m", expression, figures, source=f"Shape code {shape.code}, bends by {rules.name}")
-    shown = Working(f"Cut length of {bar.mark}", cut, "m", f"up to {step * 1000:g} mm", f"{exact:.4f} m", parts=(inner,))
+    inner = Working(
+        f"Shape {shape.code} before rounding",
+        exact,
+        "m",
+        expression,
+        figures,
+        source=f"Shape code {shape.code}, bends by {rules.name}",
+    )
+    shown = Working(
+        f"Cut length of {bar.mark}", cut, "m", f"up to {step * 1000:g} mm", f"{exact:.4f} m", parts=(inner,)
+    )
     total = bar.members * bar.each
-    return ScheduleLine(bar, total, cut, total * cut, total * cut * mass_per_metre(bar.size), tuple(findings), tuple(shape.points(bar.legs, d, r)), shown)
+    return ScheduleLine(
+        bar,
+        total,
+        cut,
+        total * cut,
+        total * cut * mass_per_metre(bar.size),
+        tuple(findings),
+        tuple(shape.points(bar.legs, d, r)),
+        shown,
+    )
 
 
 def _cut(shape: Shape, rules: Detailing) -> Formula:
-    scope = {name: NUMBER if name in shape.numbers else unit("m").dimension for name in (*shape.legs, "r", "d")}
+    scope = {
+        name: NUMBER if name in shape.numbers else unit("m").dimension for name in (*shape.legs, "r", "d")
+    }
     call = f"shape_{shape.code}({', '.join((*shape.legs, 'r', 'd'))})"
-    return Formula(call, scope, rules.formulas([shape]), where=f"shape {shape.code}").expect(unit("m").dimension, "m")
+    return Formula(call, scope, rules.formulas([shape]), where=f"shape {shape.code}").expect(
+        unit("m").dimension, "m"
+    )
 
 
 def _by_size(lines: Iterable[ScheduleLine]) -> tuple[SizeTotal, ...]:
@@ -174,9 +223,11 @@ def _by_size(lines: Iterable[ScheduleLine]) -> tuple[SizeTotal, ...]:
 
 # Usual kg of bars per m³ of concrete, by kind of element: bands of practice, wide on purpose.
 STEEL_BANDS: Mapping[str, tuple[float, float]] = {
-    "pad footing": (25, 150), "strip footing": (30, 130), "pile cap": (60, 200), "pile": (30, 150), "ground slab": (25, 120),
+    "pad footing": (25, 150), "strip footing": (30, 130), "pile cap": (60, 200), "pile": (30, 150),
+    "ground " "" "slab": (25, 120),
     "suspended slab": (60, 180), "ground beam": (60, 250),
-    "beam": (90, 350), "column": (90, 450), "wall": (40, 180), "retaining wall": (50, 160), "stair": (40, 200),
+    "beam": (90, 350), "column": (90, 450), "wall": (40, 180), "retaining wall": (50, 160),
+    "stair": (40, 200),
 }  # fmt: skip
 
 
@@ -192,7 +243,9 @@ def steel_ratio(kind: str, mass: float, concrete: float) -> tuple[float, Finding
         BadEntry: there is no concrete, or no band for that kind.
     """
     if kind not in STEEL_BANDS:
-        raise BadEntry(f"There is no steel band for “{kind}”.", field="kind", remedy=f"Kinds: {', '.join(STEEL_BANDS)}.")
+        raise BadEntry(
+            f"There is no steel band for “{kind}”.", field="kind", remedy=f"Kinds: {', '.join(STEEL_BANDS)}."
+        )
     if concrete <= 0:
         raise BadEntry("A steel ratio needs concrete above zero.", field="concrete")
     ratio = mass / concrete
@@ -201,4 +254,6 @@ def steel_ratio(kind: str, mass: float, concrete: float) -> tuple[float, Finding
         return ratio, None
     side = "less than" if ratio < low else "more than"
     bound = low if ratio < low else high
-    return ratio, Finding(f"{ratio:.0f} kg/m³ is {side} the {bound:g} kg/m³ usual in a {kind}: are the bar and spacing right?")
+    return ratio, Finding(
+        f"{ratio:.0f} kg/m³ is {side} the {bound:g} kg/m³ usual in a {kind}: are the bar and spacing right?"
+    )

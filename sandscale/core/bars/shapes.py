@@ -58,15 +58,23 @@ class Shape(BaseModel):
 
     @cached_property
     def _scope(self) -> dict[str, Any]:
-        return {name: NUMBER if name in self.numbers else unit("m").dimension for name in (*self.legs, "r", "d")}
+        return {
+            name: NUMBER if name in self.numbers else unit("m").dimension for name in (*self.legs, "r", "d")
+        }
 
     @cached_property
     def _limits(self) -> list[tuple[Limit, Formula]]:
-        return [(limit, Formula(limit.when, self._scope, where=f"a limit of shape {self.code}")) for limit in self.limits]
+        return [
+            (limit, Formula(limit.when, self._scope, where=f"a limit of shape {self.code}"))
+            for limit in self.limits
+        ]
 
     @cached_property
     def _outline(self) -> list[list[Formula]]:
-        return [[Formula(part, self._scope, where=f"the outline of shape {self.code}") for part in parts] for parts in self.outline]
+        return [
+            [Formula(part, self._scope, where=f"the outline of shape {self.code}") for part in parts]
+            for parts in self.outline
+        ]
 
     def values(self, legs: Mapping[str, float], d: float, r: float) -> dict[str, float]:
         """The named values of a bar, lengths in m, checked.
@@ -76,23 +84,40 @@ class Shape(BaseModel):
         """
         for letter in legs:
             if letter not in self.legs:
-                raise BadEntry(f"Shape {self.code} has no leg {letter}.", field=letter, remedy=f"Its legs are {', '.join(self.legs)}.")
+                raise BadEntry(
+                    f"Shape {self.code} has no leg {letter}.",
+                    field=letter,
+                    remedy=f"Its legs are {', '.join(self.legs)}.",
+                )
         for letter in self.legs:
             if letter not in legs:
-                raise BadEntry(f"Shape {self.code} needs a leg {letter}.", field=letter, remedy=f"Its legs are {', '.join(self.legs)}.")
+                raise BadEntry(
+                    f"Shape {self.code} needs a leg {letter}.",
+                    field=letter,
+                    remedy=f"Its legs are {', '.join(self.legs)}.",
+                )
             if not math.isfinite(legs[letter]) or legs[letter] <= 0:
                 raise BadEntry(f"Leg {letter} of shape {self.code} must be above zero.", field=letter)
         return {**legs, "r": r, "d": d}
 
-    def findings(self, legs: Mapping[str, float], d: float, r: float, least_leg: float) -> tuple[Finding, ...]:
+    def findings(
+        self, legs: Mapping[str, float], d: float, r: float, least_leg: float
+    ) -> tuple[Finding, ...]:
         """What looks wrong with a bar: an end under the least length, a shape that can't be bent so."""
         values = self.values(legs, d, r)
         short = [
-            Finding(f"Leg {letter} of {legs[letter] * 1000:.0f} is under the least end of {least_leg * 1000:.0f} mm.", field=letter)
+            Finding(
+                f"Leg {letter} of {legs[letter] * 1000:.0f} is under the least "
+                f"end of {least_leg * 1000:.0f} mm.",
+                field=letter,
+            )
             for letter in self.ends
             if legs[letter] < least_leg - 1e-9
         ]
-        return (*short, *(Finding(limit.says) for limit, formula in self._limits if bool(formula.value(values))))
+        return (
+            *short,
+            *(Finding(limit.says) for limit, formula in self._limits if bool(formula.value(values))),
+        )
 
     def points(self, legs: Mapping[str, float], d: float, r: float) -> list[tuple[float, float]]:
         """The outline in m, to draw: x to the right, y up, arcs as short chords."""
@@ -124,7 +149,14 @@ def own_shape(legs: int, bends: int) -> Shape:
         raise BadEntry("Shape 99 takes 1 to 12 legs, and fewer bends than legs.", field="legs")
     letters = tuple("ABCDEFGHIJKL"[:legs])
     total = " + ".join(letters)
-    return Shape(code="99", legs=letters, formula=f"{total} - {bends}*(0.5*r + d)", sum=total, bends=bends, outline=tuple(_corners(letters)))
+    return Shape(
+        code="99",
+        legs=letters,
+        formula=f"{total} - {bends}*(0.5*r + d)",
+        sum=total,
+        bends=bends,
+        outline=tuple(_corners(letters)),
+    )
 
 
 def _corners(letters: Iterable[str]) -> list[tuple[str, str]]:

@@ -12,8 +12,10 @@ METRIC = (6, 8, 10, 12, 16, 20, 25, 32, 40, 50)
 _INCH, _POUND_PER_FOOT = 0.0254, 0.45359237 / 0.3048
 # Number → nominal diameter in inches and nominal mass in lb/ft.
 _IMPERIAL = {
-    "#3": (0.375, 0.376), "#4": (0.500, 0.668), "#5": (0.625, 1.043), "#6": (0.750, 1.502), "#7": (0.875, 2.044), "#8": (1.000, 2.670),
-    "#9": (1.128, 3.400), "#10": (1.270, 4.303), "#11": (1.410, 5.313), "#14": (1.693, 7.650), "#18": (2.257, 13.600),
+    "#3": (0.375, 0.376), "#4": (0.500, 0.668), "#5": (0.625, 1.043), "#6": (0.750, 1.502),
+    "#7": (0.875, 2.044), "#8": (1.000, 2.670),
+    "#9": (1.128, 3.400), "#10": (1.270, 4.303), "#11": (1.410, 5.313), "#14": (1.693, 7.650),
+    "#18": (2.257, 13.600),
 }  # fmt: skip
 MASS_TOLERANCE = 0.02
 
@@ -29,7 +31,11 @@ def diameter(size: str) -> float:
         return _IMPERIAL[written][0] * _INCH
     if written.isdigit() and int(written) in METRIC:
         return int(written) / 1000
-    raise BadEntry(f"There is no bar of size “{size}”.", field="size", remedy=f"Use {', '.join(map(str, METRIC))} mm or {', '.join(_IMPERIAL)}.")
+    raise BadEntry(
+        f"There is no bar of size “{size}”.",
+        field="size",
+        remedy=f"Use {', '.join(map(str, METRIC))} mm or {', '.join(_IMPERIAL)}.",
+    )
 
 
 def mass_per_metre(size: str) -> float:
@@ -40,7 +46,11 @@ def mass_per_metre(size: str) -> float:
     """
     d = diameter(size)
     written = size.strip()
-    return _IMPERIAL[written][1] * _POUND_PER_FOOT if written in _IMPERIAL else math.pi / 4 * d**2 * STEEL_DENSITY
+    return (
+        _IMPERIAL[written][1] * _POUND_PER_FOOT
+        if written in _IMPERIAL
+        else math.pi / 4 * d**2 * STEEL_DENSITY
+    )
 
 
 def typed_mass(size: str, typed: float) -> Finding | None:
@@ -53,4 +63,8 @@ def typed_mass(size: str, typed: float) -> Finding | None:
     off = typed / right - 1
     if abs(off) <= MASS_TOLERANCE:
         return None
-    return Finding(f"{typed:g} kg/m is {abs(off):.0%} {'over' if off > 0 else 'under'} the {right:.3f} kg/m of size {size}.", field="mass")
+    return Finding(
+        f"{typed:g} kg/m is {abs(off):.0%} {'over' if off > 0 else 'under'} "
+        f"the {right:.3f} kg/m of size {size}.",
+        field="mass",
+    )

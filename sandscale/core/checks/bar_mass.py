@@ -11,9 +11,12 @@ from ..refusals import BadEntry
 
 
 def bar_masses(makeup: MakeUp) -> tuple[Finding, ...]:
-    """Findings on every row of a choice table that is named like a bar size and sets a mass per metre more than 2 % off."""
+    """Findings on every row of a choice table that is named like a bar size and sets a mass per metre more
+    than 2 % off."""
     rows = [(field.label, choice) for field in makeup.document.inputs for choice in field.choices]
-    return tuple(Finding(f"{label}: {finding.says}", field=label) for label, choice in rows for finding in _of(choice))
+    return tuple(
+        Finding(f"{label}: {finding.says}", field=label) for label, choice in rows for finding in _of(choice)
+    )
 
 
 def _of(choice: Choice) -> list[Finding]:

@@ -1,4 +1,5 @@
-"""What the measure itself found: more deducted than measured, overlapping areas, a steel ratio out of band, a figure off its sheet."""
+"""What the measure itself found: more deducted than measured, overlapping areas, a steel ratio out of
+band, a figure off its sheet."""
 
 from __future__ import annotations
 

@@ -6,5 +6,6 @@ from .check import Check
 
 
 def quoted(resource: str, says: str, ref: str, *, stops: bool) -> Check:
-    """A finding on a resource's price as a check; it stops the bill where something draws on a price there isn't."""
+    """A finding on a resource's price as a check; it stops the bill where something draws on a price there
+    isn't."""
     return Check("stop" if stops else "look", "quote", f"{resource}: {says[0].lower() + says[1:]}", ref)

@@ -1,6 +1,7 @@
 """Lines and arcs between the corners of a figure.
 
-A corner is (x, y) or (x, y, bulge): the bulge is the tangent of a quarter of the angle the arc to the next corner
+A corner is (x, y) or (x, y, bulge): the bulge is the tangent of a quarter of the angle the arc to the next
+corner
 turns through, positive to the left (as DXF polylines write it), 0 for a straight line.
 """
 
@@ -61,7 +62,8 @@ def side_length(side: Side, scale: Scale) -> float:
 
 
 def bow(side: Side) -> float:
-    """The area between an arc and its chord, in square sheet units, signed as the bulge: it is added to a ring that
+    """The area between an arc and its chord, in square sheet units, signed as the bulge: it is added to a
+    ring that
     turns to the left."""
     start, end, bulge = side
     if bulge == 0:
@@ -79,12 +81,16 @@ def chords(side: Side, full: int = _CHORDS) -> list[Point]:
     angle = 4 * math.atan(bulge)
     steps = max(2, math.ceil(abs(angle) / (2 * math.pi) * full))
     mid_x, mid_y = (start[0] + end[0]) / 2, (start[1] + end[1]) / 2
-    # The centre stands off the chord's middle by half the chord over the tangent of half the angle, to the left.
+    # The centre stands off the chord's middle by half the chord over the tangent of half the angle, to the
+    # left.
     off = (1 - bulge**2) / (4 * bulge)
     cx, cy = mid_x - (end[1] - start[1]) * off, mid_y + (end[0] - start[0]) * off
     first = math.atan2(start[1] - cy, start[0] - cx)
     radius = math.hypot(start[0] - cx, start[1] - cy)
-    between = [(cx + radius * math.cos(first + angle * n / steps), cy + radius * math.sin(first + angle * n / steps)) for n in range(1, steps)]
+    between = [
+        (cx + radius * math.cos(first + angle * n / steps), cy + radius * math.sin(first + angle * n / steps))
+        for n in range(1, steps)
+    ]
     return [start, *between, end]
 
 

@@ -44,7 +44,8 @@ class Scale:
 
 @dataclass(frozen=True)
 class ScaleArea:
-    """A part of a sheet drawn at a scale of its own, such as a detail: its ring in sheet units, and its scale."""
+    """A part of a sheet drawn at a scale of its own, such as a detail: its ring in sheet units, and its
+    scale."""
 
     ring: tuple[Point, ...]
     scale: Scale
@@ -75,9 +76,17 @@ def from_ratio(ratio: float) -> float:
     """
     low, high = _RATIO_BOUNDS
     if not math.isfinite(ratio) or ratio <= 0:
-        raise BadEntry("A scale of 1:0 or less can't be measured at.", field="ratio", remedy="Type the second half of the ratio, such as 100 for 1:100.")
+        raise BadEntry(
+            "A scale of 1:0 or less can't be measured at.",
+            field="ratio",
+            remedy="Type the second half of the ratio, such as 100 for 1:100.",
+        )
     if not low <= ratio <= high:
-        raise BadEntry(f"1:{ratio:g} is not a scale of a drawing.", field="ratio", remedy="Type the second half of the ratio, such as 100 for 1:100.")
+        raise BadEntry(
+            f"1:{ratio:g} is not a scale of a drawing.",
+            field="ratio",
+            remedy="Type the second half of the ratio, such as 100 for 1:100.",
+        )
     return SHEET_UNIT * ratio
 
 
@@ -94,7 +103,11 @@ def from_known_length(first: Point, second: Point, length: float) -> float:
     """
     picked = distance(first, second)
     if picked < LEAST_PICK:
-        raise BadEntry("The two picks are too close to set a scale by.", field="picks", remedy="Pick the two ends of a longer known length.")
+        raise BadEntry(
+            "The two picks are too close to set a scale by.",
+            field="picks",
+            remedy="Pick the two ends of a longer known length.",
+        )
     if length <= 0:
         raise BadEntry("A known length must be above zero.", field="length")
     from_ratio(length / picked / SHEET_UNIT)
@@ -111,7 +124,9 @@ def stretched(along: tuple[Point, Point], length: float, up: tuple[Point, Point]
         main, off = abs(second[axis] - first[axis]), abs(second[1 - axis] - first[1 - axis])
         if off > main * math.tan(math.radians(15)):
             raise BadEntry(
-                f"The {'second' if axis else 'first'} known length runs askew.", field="picks", remedy="Pick one length across the sheet and one up it."
+                f"The {'second' if axis else 'first'} known length runs askew.",
+                field="picks",
+                remedy="Pick one length across the sheet and one up it.",
             )
     across = abs(along[1][0] - along[0][0]), abs(along[1][1] - along[0][1])
     upward = abs(up[1][0] - up[0][0]), abs(up[1][1] - up[0][1])
@@ -123,7 +138,9 @@ def stretched(along: tuple[Point, Point], length: float, up: tuple[Point, Point]
     det = a * d - b * c
     x2, y2 = (e * d - b * f) / det, (a * f - e * c) / det
     if x2 <= 0 or y2 <= 0:
-        raise BadEntry("No stretched scan gives these two lengths.", field="length", remedy="Check the two lengths.")
+        raise BadEntry(
+            "No stretched scan gives these two lengths.", field="length", remedy="Check the two lengths."
+        )
     return Scale(math.sqrt(x2), math.sqrt(y2))
 
 
@@ -136,7 +153,10 @@ def prove(scale: Scale, first: Point, second: Point, known: float) -> Proof:
     from_known_length(first, second, known)
     measured = scale.length(first, second)
     off = measured / known - 1
-    said = f"A known length of {known:.3f} m measures {measured:.3f} m: {abs(off):.1%} too {'long' if off > 0 else 'short'}. Is the scale right?"
+    said = (
+        f"A known length of {known:.3f} m measures {measured:.3f} m: {abs(off):.1%} too "
+        f"{'long' if off > 0 else 'short'}. Is the scale right?"
+    )
     return Proof(measured, known, off, Finding(said, field="scale") if abs(off) > PROOF else None)
 
 
@@ -151,7 +171,11 @@ def scale_at(points: Sequence[Point], sheet: Scale, areas: Sequence[ScaleArea]) 
         if all(within):
             return area.scale
         if any(within):
-            raise BadShape("The figure lies across the edge of a scale area.", field="points", remedy="Draw it wholly inside or outside.")
+            raise BadShape(
+                "The figure lies across the edge of a scale area.",
+                field="points",
+                remedy="Draw it wholly inside or outside.",
+            )
     return sheet
 
 

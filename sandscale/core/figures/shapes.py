@@ -37,7 +37,8 @@ class Count:
 
 @dataclass(frozen=True)
 class Run:
-    """A line on a sheet from corner to corner, straight or in arcs, such as the centre line of a strip footing."""
+    """A line on a sheet from corner to corner, straight or in arcs, such as the centre line of a strip
+    footing."""
 
     corners: tuple[Corner, ...]
     closed: bool = False
@@ -70,7 +71,9 @@ class Area:
     def void_areas(self, scale: Scale) -> tuple[float, ...]:
         """Each inner ring's area in m², signed: what is taken off is positive, what counts again negative."""
         signs = [1 if depth % 2 else -1 for depth in self.depths]
-        return tuple(sign * ring_area(void) * scale.x * scale.y for sign, void in zip(signs, self.voids, strict=True))
+        return tuple(
+            sign * ring_area(void) * scale.x * scale.y for sign, void in zip(signs, self.voids, strict=True)
+        )
 
     def net(self, scale: Scale) -> float:
         """The area in m² with its voids taken off."""
@@ -106,7 +109,9 @@ def run(corners: Ring, width: float, height: float, *, closed: bool = False) -> 
     _check_points(corners, width, height)
     kept = _ring(corners, closed=closed)
     if len(kept) < (3 if closed else 2):
-        raise BadShape("A run needs two corners apart.", field="points", remedy="Pick where it begins and where it ends.")
+        raise BadShape(
+            "A run needs two corners apart.", field="points", remedy="Pick where it begins and where it ends."
+        )
     _check_points(flattened(kept, closed=closed), width, height)
     return Run(kept, closed)
 
@@ -128,7 +133,8 @@ def area(outline: Ring, voids: Sequence[Ring], width: float, height: float) -> A
         outside = hole.difference(shape.buffer(1e-6)).area
         if outside > _TOUCH:
             raise BadShape(
-                f"Void {number + 1} lies {'wholly' if outside > hole.area * 0.999 else 'partly'} outside its area.",
+                f"Void {number + 1} lies {'wholly' if outside > hole.area * 0.999 else 'partly'} "
+                "outside its area.",
                 field="voids",
                 remedy="Draw the void inside the outline, or draw it as an area of its own and deduct it.",
             )
@@ -138,7 +144,9 @@ def area(outline: Ring, voids: Sequence[Ring], width: float, height: float) -> A
             continue
         inner = min(one, other, key=lambda at: holes[at].area)
         if holes[inner].area - shared > _TOUCH or abs(holes[one].area - holes[other].area) <= _TOUCH:
-            raise BadShape(f"Voids {one + 1} and {other + 1} overlap, so a part would be taken off twice.", field="voids")
+            raise BadShape(
+                f"Voids {one + 1} and {other + 1} overlap, so a part would be taken off twice.", field="voids"
+            )
         depths[inner] += 1
     return Area(_ring(outline), tuple(_ring(void) for void in voids), tuple(depths))
 
@@ -154,7 +162,16 @@ def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
         if shared.area > _TOUCH:
             at = shared.representative_point()
             found.append(
-                (one, other, Finding(f"Two areas overlap at {at.x:.0f}, {at.y:.0f} on the sheet, so a part is counted twice.", field="points", wrong=True))
+                (
+                    one,
+                    other,
+                    Finding(
+                        f"Two areas overlap at {at.x:.0f}, {at.y:.0f} on the sheet, "
+                        "so a part is counted twice.",
+                        field="points",
+                        wrong=True,
+                    ),
+                )
             )
     return found
 
@@ -167,7 +184,8 @@ def _counted(area: Area) -> BaseGeometry:
 
 
 def ring_area(ring: Ring) -> float:
-    """The area inside a ring that doesn't cross itself: the surveyor's cross-multiplication, and the bows of its arcs."""
+    """The area inside a ring that doesn't cross itself: the surveyor's cross-multiplication, and the bows
+    of its arcs."""
     x0, y0 = ring[0][0], ring[0][1]
     twice = sum((a[0] - x0) * (b[1] - y0) - (b[0] - x0) * (a[1] - y0) for a, b, _ in sides(ring, closed=True))
     return abs(twice / 2 + sum(bow(side) for side in sides(ring, closed=True)))
@@ -182,7 +200,11 @@ def _ring(points: Ring, *, closed: bool = True) -> tuple[Corner, ...]:
     """The corners in order, without those that repeat the one before, and the closing one of a ring."""
     kept: list[Corner] = []
     for point in points:
-        corner: Corner = (float(point[0]), float(point[1]), bulge_of(point)) if bulge_of(point) else (float(point[0]), float(point[1]))
+        corner: Corner = (
+            (float(point[0]), float(point[1]), bulge_of(point))
+            if bulge_of(point)
+            else (float(point[0]), float(point[1]))
+        )
         if kept and math.dist(kept[-1][:2], corner[:2]) <= 1e-9:
             kept[-1] = corner
         else:
@@ -196,7 +218,9 @@ def _polygon(points: Ring, what: str, width: float, height: float) -> Polygon:
     _check_points(points, width, height)
     ring = _ring(points)
     if len(ring) < 3 and not any(bulge_of(corner) for corner in ring):
-        raise BadShape(f"The {what} has fewer than three corners.", field="points", remedy="Pick at least three.")
+        raise BadShape(
+            f"The {what} has fewer than three corners.", field="points", remedy="Pick at least three."
+        )
     flat = flattened(ring, closed=True)
     _check_points(flat, width, height, most=MOST_POINTS * 32)
     polygon = Polygon(flat)
@@ -206,16 +230,30 @@ def _polygon(points: Ring, what: str, width: float, height: float) -> Polygon:
         why = explain_validity(polygon)
         place = why[why.find("[") + 1 : why.find("]")].split() if "[" in why else []
         at = f" at {float(place[0]):.0f}, {float(place[1]):.0f} on the sheet" if len(place) == 2 else ""
-        raise BadShape(f"The outline of the {what} crosses itself{at}.", field="points", remedy="Move one of its corners.")
+        raise BadShape(
+            f"The outline of the {what} crosses itself{at}.",
+            field="points",
+            remedy="Move one of its corners.",
+        )
     return polygon
 
 
 def _check_points(points: Ring, width: float, height: float, most: int = MOST_POINTS) -> None:
     if len(points) > most:
-        raise BadShape(f"A figure takes at most {MOST_POINTS} points; this one has {len(points)}.", field="points")
+        raise BadShape(
+            f"A figure takes at most {MOST_POINTS} points; this one has {len(points)}.", field="points"
+        )
     for point in points:
         x, y = point[0], point[1]
         if not (math.isfinite(x) and math.isfinite(y) and -1 <= x <= width + 1 and -1 <= y <= height + 1):
-            raise BadShape(f"The point {x:.0f}, {y:.0f} is off the sheet.", field="points", remedy="Pick points on the sheet.")
+            raise BadShape(
+                f"The point {x:.0f}, {y:.0f} is off the sheet.",
+                field="points",
+                remedy="Pick points on the sheet.",
+            )
         if not math.isfinite(bulge_of(point)) or abs(bulge_of(point)) > 1000:
-            raise BadShape("An arc of a figure turns through nearly a full circle.", field="points", remedy="Draw it as two arcs.")
+            raise BadShape(
+                "An arc of a figure turns through nearly a full circle.",
+                field="points",
+                remedy="Draw it as two arcs.",
+            )

@@ -56,6 +56,9 @@ def along_run(length: float, spacing: float, ends: Ends = "both", *, rounds_up: 
         BadEntry: the spacing is not above zero, or the length is below zero.
     """
     if not spacing > 0 or length < 0:
-        raise BadEntry("Items along a run need a spacing above zero and a length not below it.", field="spacing" if not spacing > 0 else "length")
+        raise BadEntry(
+            "Items along a run need a spacing above zero and a length not below it.",
+            field="spacing" if not spacing > 0 else "length",
+        )
     intervals = int((ceil_guarded if rounds_up else floor_guarded)(length / spacing))
     return max(0, intervals + {"both": 1, "one": 0, "none": -1}[ends])

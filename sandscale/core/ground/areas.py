@@ -17,7 +17,11 @@ from .table import Table, table
 
 Rule = Literal["mean area", "prismoidal", "frustum"]
 RULES: tuple[Rule, ...] = get_args(Rule)
-_EXPRESSIONS: dict[Rule, str] = {"mean area": "(A1 + A2) / 2 × L", "prismoidal": "(A1 + 4 × A2 + A3) × L / 3", "frustum": "(A1 + A2 + √(A1 × A2)) × L / 3"}
+_EXPRESSIONS: dict[Rule, str] = {
+    "mean area": "(A1 + A2) / 2 × L",
+    "prismoidal": "(A1 + 4 × A2 + A3) × L / 3",
+    "frustum": "(A1 + A2 + √(A1 × A2)) × L / 3",
+}
 
 
 @dataclass(frozen=True)
@@ -58,17 +62,35 @@ class Trapezia:
         total = self.areas[which].sum()
         if not total:
             return 0.0
-        left, right, h1, h2 = self.offsets[:-1][which], self.offsets[1:][which], self.heights[:-1][which], self.heights[1:][which]
+        left, right, h1, h2 = (
+            self.offsets[:-1][which],
+            self.offsets[1:][which],
+            self.heights[:-1][which],
+            self.heights[1:][which],
+        )
         moments = (right - left) / 6 * (h1 * (2 * left + right) + h2 * (left + 2 * right))
         return float(moments.sum() / total)
 
     def working(self, name: str, *, below: bool = False) -> Working:
         """The arithmetic of the area above or below, a part for each trapezium."""
         parts = []
-        for left, right, h1, h2, area in zip(self.offsets, self.offsets[1:], self.heights, self.heights[1:], self.areas, strict=False):
+        for left, right, h1, h2, area in zip(
+            self.offsets, self.offsets[1:], self.heights, self.heights[1:], self.areas, strict=False
+        ):
             if area and (area < 0) == below:
-                figures = f"({shown(abs(float(h1)), 3)} + {shown(abs(float(h2)), 3)}) / 2 × {shown(float(right - left))}"
-                parts.append(Working(f"{shown(float(left))} to {shown(float(right))}", abs(float(area)), "m²", "(h1 + h2) / 2 × width", figures))
+                figures = (
+                    f"({shown(abs(float(h1)), 3)} + {shown(abs(float(h2)), 3)}) / "
+                    f"2 × {shown(float(right - left))}"
+                )
+                parts.append(
+                    Working(
+                        f"{shown(float(left))} to {shown(float(right))}",
+                        abs(float(area)),
+                        "m²",
+                        "(h1 + h2) / 2 × width",
+                        figures,
+                    )
+                )
         return Working(name, self.below if below else self.above, "m²", "Σ trapezia", parts=tuple(parts))
 
 
@@ -78,7 +100,10 @@ def trapezia(offsets: Floats, heights: Floats) -> Trapezia:
     Raises:
         BadEntry: a height is missing.
     """
-    offsets, heights = np.asarray(offsets, dtype=float), np.asarray(heights, dtype=float)  # whole numbers would cut crossings short
+    offsets, heights = (
+        np.asarray(offsets, dtype=float),
+        np.asarray(heights, dtype=float),
+    )  # whole numbers would cut crossings short
     missing = np.isnan(heights) & ~np.isnan(offsets)
     if missing.any():
         raise BadEntry(f"A level is missing at offset {offsets[missing][0]:g}.", field="level")
@@ -148,7 +173,9 @@ class Volume:
 
     def table(self, name: str) -> Table:
         """A row for each span."""
-        areas = np.array([[*span.areas, *[np.nan] * (3 - len(span.areas))] for span in self.spans]).reshape(-1, 3)
+        areas = np.array([[*span.areas, *[np.nan] * (3 - len(span.areas))] for span in self.spans]).reshape(
+            -1, 3
+        )
         return table(
             name,
             ("from", "m", np.array([span.begin for span in self.spans])),
@@ -160,31 +187,45 @@ class Volume:
 
     def working(self, name: str) -> Working:
         """Its arithmetic, a part for each span."""
-        return Working(name, self.total, "m³", "Σ of the spans", parts=tuple(span.working() for span in self.spans))
+        return Working(
+            name, self.total, "m³", "Σ of the spans", parts=tuple(span.working() for span in self.spans)
+        )
 
 
-def volume(chainages: Sequence[float] | Floats, areas: Sequence[float] | Floats, rule: Rule, factors: Sequence[float] | Floats | None = None) -> Volume:
+def volume(
+    chainages: Sequence[float] | Floats,
+    areas: Sequence[float] | Floats,
+    rule: Rule,
+    factors: Sequence[float] | Floats | None = None,
+) -> Volume:
     """The volume along sections.
 
     Args:
-        chainages: of the sections, not falling, in m. Two sections at one chainage are a step and hold nothing between.
+        chainages: of the sections, not falling, in m. Two sections at one chainage are a step and hold
+            nothing between.
         areas: of the sections, not below zero, in m².
-        rule: how the volume between them is reckoned. The prismoidal rule takes three sections at equal distances; where
+        rule: how the volume between them is reckoned. The prismoidal rule takes three sections at equal
+            distances; where
             there are none, mean areas are taken.
-        factors: 1 + e / R at each section on a curve: its area's middle lies e outside a centreline of radius R.
+        factors: 1 + e / R at each section on a curve: its area's middle lies e outside a centreline of radius
+            R.
 
     Raises:
-        BadEntry: the chainages fall, an area is below zero or missing, or its middle lies beyond the centre of the curve.
+        BadEntry: the chainages fall, an area is below zero or missing, or its middle lies beyond the centre
+        of the curve.
     """
     along, area = np.asarray(chainages, dtype=float), np.asarray(areas, dtype=float)
     if len(along) != len(area) or (np.diff(along) < 0).any() or not known(along):
         raise BadEntry("Sections need chainages that don't fall, and an area each.", field="chainage")
     if len(odd := along[~((area >= 0) & (area <= MOST))]):
-        raise BadEntry(f"The area at chainage {odd[0]:g} is missing, below zero or beyond all size.", field="area")
+        raise BadEntry(
+            f"The area at chainage {odd[0]:g} is missing, below zero or beyond all size.", field="area"
+        )
     curve = np.ones(len(along)) if factors is None else np.asarray(factors, dtype=float)
     if len(odd := along[~((curve >= 0) & (curve <= MOST))]):
         raise BadEntry(
-            f"The middle of the area at chainage {odd[0]:g} lies beyond the centre of the curve, or is missing.",
+            f"The middle of the area at chainage {odd[0]:g} lies beyond the "
+            "centre of the curve, or is missing.",
             field="middle",
             remedy="Reckon without the correction for curves, or divide the section.",
         )
@@ -194,13 +235,27 @@ def volume(chainages: Sequence[float] | Floats, areas: Sequence[float] | Floats,
         if length == 0:
             at += 1
             continue
-        paired = rule == "prismoidal" and at + 2 < len(along) and abs(along[at + 2] - along[at + 1] - length) <= 1e-9 * max(1.0, abs(along[at + 2]))
+        paired = (
+            rule == "prismoidal"
+            and at + 2 < len(along)
+            and abs(along[at + 2] - along[at + 1] - length) <= 1e-9 * max(1.0, abs(along[at + 2]))
+        )
         number = 3 if paired else 2
         used: Rule = rule if paired or rule != "prismoidal" else "mean area"
         lone += used != rule
         spans.append(_span(along[at : at + number], area[at : at + number], curve[at : at + number], used))
         at += number - 1
-    findings = [Finding(f"{lone} of the spans have no third section at the same distance; mean areas are taken there.", field="chainage")] if lone else []
+    findings = (
+        [
+            Finding(
+                f"{lone} of the spans have no third section at the same distance; "
+                "mean areas are taken there.",
+                field="chainage",
+            )
+        ]
+        if lone
+        else []
+    )
     return Volume(tuple(spans), tuple(findings))
 
 

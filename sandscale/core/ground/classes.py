@@ -1,6 +1,8 @@
-"""What is dug, by class: paving and topsoil from the ground down, ordinary digging, unsuitable material below formation.
+"""What is dug, by class: paving and topsoil from the ground down, ordinary digging, unsuitable material below
+formation.
 
-Each class has a bottom; what lies between it and the bottom above it is its volume. Bottoms are taken in order and
+Each class has a bottom; what lies between it and the bottom above it is its volume. Bottoms are taken in
+order and
 never rise again, so nothing counts twice and the classes add up to the whole dig.
 """
 
@@ -35,7 +37,8 @@ class Layer:
         depth: in m; below the bottom of the class before it, or below formation.
         bottom: a surface in place of a depth.
         outline: the ring it lies in; everywhere where there is none.
-        taken: ``stripped`` wherever the work goes, under fill too; ``dug`` as far as the formation goes, so that what
+        taken: ``stripped`` wherever the work goes, under fill too; ``dug`` as far as the formation goes, so
+            that what
             lies deeper stays; ``below formation`` dug out from under it and replaced.
     """
 
@@ -51,7 +54,8 @@ class Dig:
     """The whole dig by class.
 
     Attributes:
-        pieces: with ``ground``, ``formation``, ``dug`` (the bottom of the dig) and a bottom named after each class.
+        pieces: with ``ground``, ``formation``, ``dug`` (the bottom of the dig) and a bottom named after each
+            class.
         classes: the names of the classes from the top down.
         findings: where a bottom isn't known.
     """
@@ -87,7 +91,10 @@ class Dig:
     @property
     def stripped_area(self) -> dict[str, float]:
         """The plan area on which each class lies, in m²."""
-        return {name: float(self.pieces.areas[self.thickness(name).max(axis=1) > 1e-9].sum()) for name in self.classes}
+        return {
+            name: float(self.pieces.areas[self.thickness(name).max(axis=1) > 1e-9].sum())
+            for name in self.classes
+        }
 
     def table(self, name: str) -> Table:
         """The prisms of a class: their middles, areas, three thicknesses and volumes."""
@@ -106,15 +113,30 @@ class Dig:
         """The arithmetic of one prism of a class, 0-based in the order of its table."""
         east, north, area, *thickness, volume = self.table(name).rows[at].tolist()
         figures = f"{shown(area)} × ({' + '.join(shown(each, 3) for each in thickness)}) / 3"
-        return Working(f"{name} at {east:.2f}, {north:.2f}", volume, "m³", "area × (t1 + t2 + t3) / 3", figures)
+        return Working(
+            f"{name} at {east:.2f}, {north:.2f}", volume, "m³", "area × (t1 + t2 + t3) / 3", figures
+        )
 
     def working(self) -> Working:
         """The classes as the parts of the whole dig."""
         parts = tuple(
-            Working(name, volume, "m³", "Σ plan area × mean thickness of three corners", f"over {shown(self.stripped_area[name])} m²")
+            Working(
+                name,
+                volume,
+                "m³",
+                "Σ plan area × mean thickness of three corners",
+                f"over {shown(self.stripped_area[name])} m²",
+            )
             for name, volume in self.volumes.items()
         )
-        return Working("Dig", sum(self.volumes.values()), "m³", " + ".join(self.classes), " + ".join(shown(part.value) for part in parts), parts=parts)
+        return Working(
+            "Dig",
+            sum(self.volumes.values()),
+            "m³",
+            " + ".join(self.classes),
+            " + ".join(shown(part.value) for part in parts),
+            parts=parts,
+        )
 
 
 def dig(earth: CutFill, layers: Sequence[Layer]) -> Dig:
@@ -142,7 +164,11 @@ def dig(earth: CutFill, layers: Sequence[Layer]) -> Dig:
     for layer in lower:
         some = _with_bottom(some, layer, top, findings)
         top = layer.name
-    return Dig(some.with_value("dug", some[top]), (*(layer.name for layer in upper), ORDINARY, *(layer.name for layer in lower)), tuple(findings))
+    return Dig(
+        some.with_value("dug", some[top]),
+        (*(layer.name for layer in upper), ORDINARY, *(layer.name for layer in lower)),
+        tuple(findings),
+    )
 
 
 def _with_bottom(some: Pieces, layer: Layer, top: str, findings: list[Finding]) -> Pieces:
@@ -158,7 +184,10 @@ def _with_bottom(some: Pieces, layer: Layer, top: str, findings: list[Finding]) 
         if inside.area - known.area > 1e-6:
             findings.append(
                 Finding(
-                    f"The bottom of {layer.name} is not known on {inside.area - known.area:.2f} m²; none of it is counted there.", field="layers", wrong=True
+                    f"The bottom of {layer.name} is not known on {inside.area - known.area:.2f} "
+                    "m²; none of it is counted there.",
+                    field="layers",
+                    wrong=True,
                 )
             )
             rest.append(inside.beyond(layer.bottom.outline))
@@ -175,4 +204,8 @@ def _check(layers: Sequence[Layer]) -> None:
             raise BadEntry(f"The depth of {layer.name} is missing or below zero.", field="depth")
     order = [_ORDER.index(layer.taken) for layer in layers]
     if order != sorted(order):
-        raise BadEntry("Classes come from the top down: what is stripped, then what is dug, then what lies below formation.", field="layers")
+        raise BadEntry(
+            "Classes come from the top down: what is stripped, then what is dug, "
+            "then what lies below formation.",
+            field="layers",
+        )

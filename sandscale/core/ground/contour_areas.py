@@ -21,10 +21,12 @@ class Slices:
     """One side of the work by slices.
 
     Attributes:
-        heights: the height of each line over (or depth under) the formation, in m; the last is the highest point.
+        heights: the height of each line over (or depth under) the formation, in m; the last is the highest
+            point.
         areas: what each encloses in plan, in m².
         slices: the volume between them.
-        lines: for each height but the last, the lines themselves; for height zero, those between cut and fill.
+        lines: for each height but the last, the lines themselves; for height zero, those between cut and
+            fill.
     """
 
     heights: Floats
@@ -68,7 +70,9 @@ def contour_areas(earth: CutFill, interval: float, rule: Rule = "mean area") -> 
         raise BadEntry("Contours need an interval above zero.", field="interval")
     cut, fill = earth.cut_pieces, earth.fill_pieces
     zero = earth.zero_lines
-    return ContourAreas(_slices(cut, depth(cut), zero, interval, rule), _slices(fill, -depth(fill), zero, interval, rule))
+    return ContourAreas(
+        _slices(cut, depth(cut), zero, interval, rule), _slices(fill, -depth(fill), zero, interval, rule)
+    )
 
 
 def area_above(some: Pieces, heights: Floats, level: float) -> float:
@@ -87,9 +91,18 @@ def _slices(some: Pieces, heights: Floats, zero: list[Floats], interval: float, 
     if number < 1:
         return Slices(np.zeros(0), np.zeros(0), Volume(()), ())
     if number > _MOST_SLICES:
-        raise BadEntry(f"An interval of {interval:g} m makes {number:,} slices.", field="interval", remedy="Choose a larger one.")
+        raise BadEntry(
+            f"An interval of {interval:g} m makes {number:,} slices.",
+            field="interval",
+            remedy="Choose a larger one.",
+        )
     levels = np.append(np.arange(number) * interval, top)
     areas = np.array([area_above(some, heights, level) for level in levels])
     # At the top there may be a flat as well as a point: what is level there has the area just under it.
     areas[-1] = area_above(some, heights, top * (1 - 1e-9))
-    return Slices(levels, areas, volume(levels, areas, rule), (zero, *(zero_lines(some, heights - level) for level in levels[1:-1])))
+    return Slices(
+        levels,
+        areas,
+        volume(levels, areas, rule),
+        (zero, *(zero_lines(some, heights - level) for level in levels[1:-1])),
+    )

@@ -82,7 +82,8 @@ class CutFill:
     def zero_lines(self) -> list[Floats]:
         """The lines between cut and fill, each n × 2."""
         height = depth(self.pieces)
-        # A fill piece that only touches zero lies at a zero line where there is cut beyond it, and at daylight elsewhere.
+        # A fill piece that only touches zero lies at a zero line where there is cut beyond it, and at
+        # daylight elsewhere.
         edge = np.flatnonzero((height.max(axis=1) == 0) & ((height == 0).sum(axis=1) == 2))
         tip = self.pieces.plan[edge, height[edge].argmin(axis=1)]
         middle = (self.pieces.plan[edge].sum(axis=1) - tip) / 2
@@ -98,11 +99,14 @@ class CutFill:
 
     def deeper_than(self, level: float) -> float:
         """The volume of cut that lies more than ``level`` m below the ground, in m³."""
-        deep, _ = self.cut_pieces.split(depth(self.cut_pieces) - level) if level > 0 else (self.cut_pieces, None)
+        deep, _ = (
+            self.cut_pieces.split(depth(self.cut_pieces) - level) if level > 0 else (self.cut_pieces, None)
+        )
         return float(deep.volumes(depth(deep) - level).sum())
 
     def depth_bands(self, limits: Sequence[float]) -> list[tuple[float, float, float]]:
-        """The cut by depth below the ground: (from, to, m³) for each two limits, and below the last where there is some.
+        """The cut by depth below the ground: (from, to, m³) for each two limits, and below the last where
+        there is some.
 
         Raises:
             BadEntry: the limits don't rise from zero or above.
@@ -116,7 +120,8 @@ class CutFill:
         return CutFill(self.pieces.within(region), shapely.intersection(self.footprint, region))
 
     def by_stage(self, stages: Mapping[str, Line]) -> tuple[dict[str, CutFill], tuple[Finding, ...]]:
-        """The parts inside each stage's ring, in order, and under an empty name what is in none; no part counts twice.
+        """The parts inside each stage's ring, in order, and under an empty name what is in none; no part
+        counts twice.
 
         Returns:
             The parts, and what was found: stages that overlap, and what lies outside all.
@@ -126,12 +131,23 @@ class CutFill:
             region = ring_region(ring, f"outline of stage {name}")
             twice = shapely.intersection(region, taken).area
             if twice > 1e-6:
-                findings.append(Finding(f"Stage {name} overlaps the stages before it by {twice:.2f} m²; that part stays with the earlier.", field="stages"))
+                findings.append(
+                    Finding(
+                        f"Stage {name} overlaps the stages before it by {twice:.2f} m²; "
+                        "that part stays with the earlier.",
+                        field="stages",
+                    )
+                )
             parts[name] = self.within(shapely.difference(region, taken))
             taken = united([taken, region])
         rest = CutFill(self.pieces.beyond(taken), shapely.difference(self.footprint, taken))
         if rest.area > 1e-6:
-            findings.append(Finding(f"{rest.area:.2f} m² lie in no stage: cut {rest.cut:.2f} m³, fill {rest.fill:.2f} m³.", field="stages"))
+            findings.append(
+                Finding(
+                    f"{rest.area:.2f} m² lie in no stage: cut {rest.cut:.2f} m³, fill {rest.fill:.2f} m³.",
+                    field="stages",
+                )
+            )
         return {**parts, "": rest}, tuple(findings)
 
     def centres(self) -> tuple[Floats | None, Floats | None]:
@@ -140,7 +156,11 @@ class CutFill:
 
     def table(self, side: str = "cut") -> Table:
         """The prisms of the cut or the fill: their middles, areas, three heights and volumes."""
-        some, volumes, sign = (self.cut_pieces, self.cut_volumes, 1) if side == "cut" else (self.fill_pieces, self.fill_volumes, -1)
+        some, volumes, sign = (
+            (self.cut_pieces, self.cut_volumes, 1)
+            if side == "cut"
+            else (self.fill_pieces, self.fill_volumes, -1)
+        )
         middles, heights = some.plan.mean(axis=1), sign * depth(some)
         return table(
             side.capitalize(),
@@ -165,13 +185,21 @@ class CutFill:
 
     def block(self, side: str, at: int) -> Working:
         """The arithmetic of one prism, 0-based in the order of ``cut_pieces`` or ``fill_pieces``."""
-        some, volumes, sign = (self.cut_pieces, self.cut_volumes, 1) if side == "cut" else (self.fill_pieces, self.fill_volumes, -1)
+        some, volumes, sign = (
+            (self.cut_pieces, self.cut_volumes, 1)
+            if side == "cut"
+            else (self.fill_pieces, self.fill_volumes, -1)
+        )
         heights, area = sign * depth(some)[at], float(some.areas[at])
         middle = some.plan[at].mean(axis=0)
         ground, formation = some["ground"][at], some["formation"][at]
         parts = tuple(
             Working(
-                f"Height {n}", float(h), "m", "ground − formation" if sign > 0 else "formation − ground", " − ".join(shown(float(v), 3) for v in (g, f)[::sign])
+                f"Height {n}",
+                float(h),
+                "m",
+                "ground − formation" if sign > 0 else "formation − ground",
+                " − ".join(shown(float(v), 3) for v in (g, f)[::sign]),
             )
             for n, (h, g, f) in enumerate(zip(heights, ground, formation, strict=True), start=1)
         )
@@ -222,5 +250,9 @@ def _middle(some: Pieces, volumes: Floats) -> Floats | None:
         return None
     heights = np.abs(depth(some))
     # A prism's middle leans to its higher corners: ∫ x·h = A/12 · (Σx·Σh + Σ x·h).
-    moments = some.areas[:, None] / 12 * (some.plan.sum(axis=1) * heights.sum(axis=1)[:, None] + np.einsum("nck,nc->nk", some.plan, heights))
+    moments = (
+        some.areas[:, None]
+        / 12
+        * (some.plan.sum(axis=1) * heights.sum(axis=1)[:, None] + np.einsum("nck,nc->nk", some.plan, heights))
+    )
     return np.asarray(moments.sum(axis=0) / total)

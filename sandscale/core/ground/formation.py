@@ -1,4 +1,5 @@
-"""Formations: what the ground is brought to. A level, a plane, a platform with batters run out to the ground, another surface."""
+"""Formations: what the ground is brought to. A level, a plane, a platform with batters run out to the
+ground, another surface."""
 
 from __future__ import annotations
 
@@ -65,7 +66,11 @@ class Plane:
 
     def levels(self, places: Floats) -> Floats:
         """Its levels at places (… × 2)."""
-        return np.asarray(self.level + (places[..., 0] - self.at[0]) * self.east + (places[..., 1] - self.at[1]) * self.north)
+        return np.asarray(
+            self.level
+            + (places[..., 0] - self.at[0]) * self.east
+            + (places[..., 1] - self.at[1]) * self.north
+        )
 
     def against(self, ground: Surface) -> Shaped:
         """See :class:`Formation`."""
@@ -77,7 +82,11 @@ class Plane:
         region = ring_region(self.outline, "outline of the formation")
         laid = laid.within(region)
         covered = shapely.intersection(region, ground.outline)
-        return Shaped(laid.with_value("formation", self.levels(laid.plan)), covered, _uncovered(covered, region.area, "formation"))
+        return Shaped(
+            laid.with_value("formation", self.levels(laid.plan)),
+            covered,
+            _uncovered(covered, region.area, "formation"),
+        )
 
 
 @dataclass(frozen=True)
@@ -92,10 +101,18 @@ class ToSurface:
         laid = overlay(ground.named("ground"), self.formation.named("formation"))
         covered = shapely.intersection(ground.outline, self.formation.outline)
         if self.outline is None:
-            return Shaped(laid, covered, (*self.formation.findings, *_uncovered(covered, self.formation.plan_area, "formation")))
+            return Shaped(
+                laid,
+                covered,
+                (*self.formation.findings, *_uncovered(covered, self.formation.plan_area, "formation")),
+            )
         region = ring_region(self.outline, "outline of the formation")
         covered = shapely.intersection(covered, region)
-        return Shaped(laid.within(region), covered, (*self.formation.findings, *_uncovered(covered, region.area, "formation")))
+        return Shaped(
+            laid.within(region),
+            covered,
+            (*self.formation.findings, *_uncovered(covered, region.area, "formation")),
+        )
 
 
 @dataclass(frozen=True)
@@ -113,7 +130,8 @@ class Batter:
     bench_width: float = 0.0
 
     def profile(self, height: float) -> list[tuple[float, float]]:
-        """(distance, height) from the edge outwards until a height is reached; the last slope ends a little above it.
+        """(distance, height) from the edge outwards until a height is reached; the last slope ends a little
+        above it.
 
         Raises:
             BadEntry: a value is below zero, or benches without a height.
@@ -123,10 +141,15 @@ class Batter:
         if self.bench_width and not self.bench_height:
             raise BadEntry("Benches need a height between them.", field="bench_height")
         if self.bench_width and height > self.bench_height * _MOST_BENCHES:
-            raise BadEntry(f"Benches every {self.bench_height:g} m make more than {_MOST_BENCHES} over {height:.0f} m.", field="bench_height")
+            raise BadEntry(
+                f"Benches every {self.bench_height:g} m make more than {_MOST_BENCHES} over {height:.0f} m.",
+                field="bench_height",
+            )
         corners, reached = [(0.0, 0.0)], 0.0
         while reached < height:
-            rise = min(self.bench_height, height - reached + 1.0) if self.bench_width else height - reached + 1.0
+            rise = (
+                min(self.bench_height, height - reached + 1.0) if self.bench_width else height - reached + 1.0
+            )
             corners.append((corners[-1][0] + rise * self.run, reached + rise))
             reached += rise
             if self.bench_width and reached < height:
@@ -138,7 +161,8 @@ class Batter:
 class Platform:
     """A platform or pit in an outline, with batters from its edges to the ground.
 
-    Slopes are measured square to each edge; at outer corners the batters meet in a mitre, at inner corners the
+    Slopes are measured square to each edge; at outer corners the batters meet in a mitre, at inner corners
+    the
     nearer of the two counts.
 
     Attributes:
@@ -194,7 +218,8 @@ def _left_ring(outline: Line) -> Floats:
 
 
 def _slopes(ring: Floats, profile: Sequence[tuple[float, float]], sign: float) -> Pieces:
-    """The batters all round a ring that turns left, each as far as the profile goes; where several lie over one another,
+    """The batters all round a ring that turns left, each as far as the profile goes; where several lie over
+    one another,
     the one dug lower (sign 1) or filled higher (−1)."""
     reach = profile[-1][0]
     ends = np.roll(ring, -1, axis=0)
@@ -206,14 +231,18 @@ def _slopes(ring: Floats, profile: Sequence[tuple[float, float]], sign: float) -
         nxt = (at + 1) % len(ring)
         turn = along[at, 0] * along[nxt, 1] - along[at, 1] * along[nxt, 0]
         if turn > _TURN:
-            parts.append(_corner(ring[at], ends[at], ends[nxt], outward[at], outward[nxt], profile, sign, reach))
+            parts.append(
+                _corner(ring[at], ends[at], ends[nxt], outward[at], outward[nxt], profile, sign, reach)
+            )
     laid = parts[0]
     for part in parts[1:]:
         laid = _over_one_another(laid, part, sign)
     return laid
 
 
-def _strip(start: Floats, end: Floats, outward: Floats, profile: Sequence[tuple[float, float]], sign: float) -> Pieces:
+def _strip(
+    start: Floats, end: Floats, outward: Floats, profile: Sequence[tuple[float, float]], sign: float
+) -> Pieces:
     """The batter outside one edge."""
     triangles = []
     for (near, low), (far, high) in pairwise(profile):
@@ -230,11 +259,22 @@ def _has_area(corners: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
 
 
 def _corner(
-    before: Floats, at: Floats, after: Floats, first: Floats, second: Floats, profile: Sequence[tuple[float, float]], sign: float, reach: float
+    before: Floats,
+    at: Floats,
+    after: Floats,
+    first: Floats,
+    second: Floats,
+    profile: Sequence[tuple[float, float]],
+    sign: float,
+    reach: float,
 ) -> Pieces:
     """The mitre outside an outer corner: the batters of both edges carried on until they meet."""
     if 1 + first @ second < _SHARPEST:
-        raise BadShape(f"The outline of the platform turns back on itself at {at[0]:.2f}, {at[1]:.2f}.", field="outline", remedy="Blunt that corner.")
+        raise BadShape(
+            f"The outline of the platform turns back on itself at {at[0]:.2f}, {at[1]:.2f}.",
+            field="outline",
+            remedy="Blunt that corner.",
+        )
     mitre = (first + second) / (1 + first @ second)
     kite = np.array([at[:2], at[:2] + reach * first, at[:2] + reach * mitre, at[:2] + reach * second])
     wedge = pieces(np.array([kite[[0, 1, 2]], kite[[0, 2, 3]]]))
@@ -243,7 +283,11 @@ def _corner(
     other = _strip(_carried_on(after, at, on), at, second, profile, sign)
     both = overlay(overlay(wedge, one), _renamed(other, "other"))
     # At an outer corner the bank is the farther of the two planes: higher in cut, lower in fill.
-    chosen = both.higher("formation", "other", "formation") if sign > 0 else both.lower("formation", "other", "formation")
+    chosen = (
+        both.higher("formation", "other", "formation")
+        if sign > 0
+        else both.lower("formation", "other", "formation")
+    )
     return chosen.only("formation")
 
 
@@ -262,7 +306,11 @@ def _over_one_another(laid: Pieces, part: Pieces, sign: float) -> Pieces:
     if common.area <= _NOTHING:
         return joined(laid, part)
     shared = common.footprint
-    best = common.lower("formation", "other", "formation") if sign > 0 else common.higher("formation", "other", "formation")
+    best = (
+        common.lower("formation", "other", "formation")
+        if sign > 0
+        else common.higher("formation", "other", "formation")
+    )
     return joined(laid.beyond(shared), part.beyond(shared), best.only("formation"))
 
 
@@ -270,7 +318,13 @@ def _uncovered(laid: Region, whole: float, what: str) -> tuple[Finding, ...]:
     short = whole - laid.area
     if short <= _NOTHING + 1e-9 * whole:
         return ()
-    return (Finding(f"{short:.2f} m² of the {what} lie where there are no ground levels and are not counted.", field="levels", wrong=True),)
+    return (
+        Finding(
+            f"{short:.2f} m² of the {what} lie where there are no ground levels and are not counted.",
+            field="levels",
+            wrong=True,
+        ),
+    )
 
 
 def _runs_out(side: Region, ground: Surface, word: str) -> list[Finding]:
@@ -280,7 +334,8 @@ def _runs_out(side: Region, ground: Surface, word: str) -> list[Finding]:
     place = shapely.point_on_surface(edge)
     return [
         Finding(
-            f"The batter in {word} comes to the edge of the levels at {place.x:.2f}, {place.y:.2f} before it meets the ground; "
+            f"The batter in {word} comes to the edge of the levels at {place.x:.2f}, "
+            f"{place.y:.2f} before it meets the ground; "
             "what lies beyond is not counted. Survey farther out, or steepen the batter.",
             field="batter",
             wrong=True,

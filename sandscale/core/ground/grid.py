@@ -75,7 +75,9 @@ class Cells:
             f"{'Cut' if height >= 0 else 'Fill'} of the square at {place.x:.2f}, {place.y:.2f}",
             abs(float(self.volumes[at])),
             "m³",
-            "(mean ground − mean formation) × area" if height >= 0 else "(mean formation − mean ground) × area",
+            "(mean ground − mean formation) × area"
+            if height >= 0
+            else "(mean formation − mean ground) × area",
             f"({shown(float(upper), 3)} − {shown(float(lower), 3)}) × {shown(float(self.areas[at]))}",
         )
 
@@ -112,9 +114,17 @@ class Rows:
     @property
     def area_table(self) -> Table:
         """A row for each section: its chainage and areas, cut less fill last."""
-        cut, fill = (np.array([getattr(row.area, side) for row in self.sections]) for side in ("above", "below"))
+        cut, fill = (
+            np.array([getattr(row.area, side) for row in self.sections]) for side in ("above", "below")
+        )
         chainages = np.array([row.chainage for row in self.sections])
-        return table("Areas", ("chainage", "m", chainages), ("cut", "m²", cut), ("fill", "m²", fill), ("cut less fill", "m²", cut - fill))
+        return table(
+            "Areas",
+            ("chainage", "m", chainages),
+            ("cut", "m²", cut),
+            ("fill", "m²", fill),
+            ("cut less fill", "m²", cut - fill),
+        )
 
     @property
     def cut(self) -> float:
@@ -139,13 +149,18 @@ def typed_squares(ground: Floats, formation: Floats | float, spacing: float) -> 
     rows, columns = levels.shape
     x, y = np.meshgrid(np.arange(columns - 1) * spacing, np.arange(rows - 1) * spacing)
     outlines = shapely.box(x, y, x + spacing, y + spacing).ravel()
-    corners = [(levels[i : rows - 1 + i, j : columns - 1 + j], formed[i : rows - 1 + i, j : columns - 1 + j]) for i in (0, 1) for j in (0, 1)]
+    corners = [
+        (levels[i : rows - 1 + i, j : columns - 1 + j], formed[i : rows - 1 + i, j : columns - 1 + j])
+        for i in (0, 1)
+        for j in (0, 1)
+    ]
     means = [np.mean([pair[which] for pair in corners], axis=0).ravel() for which in (0, 1)]
     return Cells(tuple(outlines), np.full(len(outlines), spacing**2), means[0], means[1])
 
 
 def typed_rows(ground: Floats, formation: Floats | float, spacing: float, rule: Rule = "mean area") -> Rows:
-    """Cut and fill by sections along the rows of levels read off a square grid (see :func:`typed_squares`)."""
+    """Cut and fill by sections along the rows of levels read off a square grid (see
+    :func:`typed_squares`)."""
     levels, formed = _checked(ground, formation, spacing)
     offsets = np.arange(levels.shape[1], dtype=np.float64) * spacing
     sections = []
@@ -168,7 +183,10 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     """
     region, turned = _laid(earth.footprint, spacing, angle)
     left, low, right, high = region.bounds
-    columns, rows = math.ceil((right - left) / spacing - _SNAPPED), math.ceil((high - low) / spacing - _SNAPPED)
+    columns, rows = (
+        math.ceil((right - left) / spacing - _SNAPPED),
+        math.ceil((high - low) / spacing - _SNAPPED),
+    )
     x, y = np.meshgrid(left + np.arange(columns) * spacing, low + np.arange(rows) * spacing)
     boxes = shapely.box(x, y, x + spacing, y + spacing).ravel()
     shapely.prepare(region)
@@ -177,11 +195,16 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     clipped = shapely.intersection(boxes[part], region)
     clipped = clipped[shapely.area(clipped) > 1e-9]
     corners = shapely.get_coordinates(boxes[whole]).reshape(-1, 5, 2)[:, :4]
-    ground, formation = (level.reshape(-1, 4).mean(axis=1) for level in earth.levels_at(turned(corners.reshape(-1, 2))))
+    ground, formation = (
+        level.reshape(-1, 4).mean(axis=1) for level in earth.levels_at(turned(corners.reshape(-1, 2)))
+    )
     edge = [_clipped_means(clipped, earth, turned)] if len(clipped) else []
     outlines = shapely.transform(np.concatenate([boxes[whole], clipped]), turned)
     areas = np.concatenate([np.full(int(whole.sum()), spacing**2), shapely.area(clipped)])
-    ground, formation = (np.concatenate([first, *(means[at] for means in edge)]) for at, first in enumerate((ground, formation)))
+    ground, formation = (
+        np.concatenate([first, *(means[at] for means in edge)])
+        for at, first in enumerate((ground, formation))
+    )
     if len(lost := np.flatnonzero(np.isnan(ground - formation))):
         place = shapely.point_on_surface(outlines[lost[0]])
         raise BadEntry(f"A level is missing in the square at {place.x:.2f}, {place.y:.2f}.", field="level")
@@ -210,7 +233,16 @@ def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float 
         offsets = _row_offsets(cut, left, spacing)
         plan = turned(np.column_stack([offsets, np.full(len(offsets), y)]))
         ground, formation = earth.levels_at(plan)
-        sections.append(Row(float(chainage - low), plan, offsets - left, ground, formation, trapezia(offsets - left, ground - formation)))
+        sections.append(
+            Row(
+                float(chainage - low),
+                plan,
+                offsets - left,
+                ground,
+                formation,
+                trapezia(offsets - left, ground - formation),
+            )
+        )
     return _rows(sections, rule)
 
 
@@ -231,13 +263,22 @@ def _row_offsets(cut: Region, left: float, spacing: float) -> Floats:
         if not len(ends):
             continue
         low, high = ends.min(), ends.max()
-        inner = left + np.arange(math.ceil((low - left) / spacing), math.floor((high - left) / spacing) + 1) * spacing
-        found += [np.unique(np.concatenate([[low], inner[(inner > low) & (inner < high)], [high]])), np.array([np.nan])]
+        inner = (
+            left
+            + np.arange(math.ceil((low - left) / spacing), math.floor((high - left) / spacing) + 1) * spacing
+        )
+        found += [
+            np.unique(np.concatenate([[low], inner[(inner > low) & (inner < high)], [high]])),
+            np.array([np.nan]),
+        ]
     return np.concatenate(found[:-1]) if found else np.zeros(0)
 
 
-def _clipped_means(clipped: np.ndarray[tuple[int], np.dtype[np.object_]], earth: CutFill, turned: Callable[[Floats], Floats]) -> tuple[Floats, Floats]:
-    """Mean levels over clipped cells: of the corners of the triangles in them, each with its area's weight."""
+def _clipped_means(
+    clipped: np.ndarray[tuple[int], np.dtype[np.object_]], earth: CutFill, turned: Callable[[Floats], Floats]
+) -> tuple[Floats, Floats]:
+    """Mean levels over clipped cells: of the corners of the triangles in them, each with its area's
+    weight."""
     corners, which = triangles_of(clipped)
     u, v = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     area = np.abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]) / 2
@@ -255,7 +296,10 @@ def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Call
     if not positive(spacing):
         raise BadEntry("A grid needs a spacing above zero.", field="spacing")
     if footprint.is_empty:
-        raise BadEntry("There is nothing to lay a grid over: the ground and the formation don't meet in plan.", field="formation")
+        raise BadEntry(
+            "There is nothing to lay a grid over: the ground and the formation don't meet in plan.",
+            field="formation",
+        )
     if not known(angle):
         raise BadEntry("The angle of a grid is missing.", field="angle")
     turn = math.radians(angle)
@@ -263,14 +307,20 @@ def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Call
     region = shapely.transform(footprint, lambda places: places @ matrix.T) if angle else footprint
     left, low, right, high = region.bounds
     if (right - left) * (high - low) / spacing**2 > _MOST_CELLS:
-        raise BadEntry(f"A grid of {spacing:g} m makes more than {_MOST_CELLS:,} cells here.", field="spacing", remedy="Choose a larger one.")
+        raise BadEntry(
+            f"A grid of {spacing:g} m makes more than {_MOST_CELLS:,} cells here.",
+            field="spacing",
+            remedy="Choose a larger one.",
+        )
     return region, (lambda places: places @ matrix) if angle else (lambda places: places)
 
 
 def _checked(ground: Floats, formation: Floats | float, spacing: float) -> tuple[Floats, Floats]:
     levels = np.asarray(ground, dtype=float)
     if levels.ndim != 2 or min(levels.shape) < 2 or not known(levels, formation):
-        raise BadEntry("A grid needs two rows and two columns of levels at least, and none missing.", field="ground")
+        raise BadEntry(
+            "A grid needs two rows and two columns of levels at least, and none missing.", field="ground"
+        )
     if not positive(spacing):
         raise BadEntry("A grid needs a spacing above zero.", field="spacing")
     return levels, np.full(levels.shape, formation, dtype=float)

@@ -1,4 +1,5 @@
-"""What becomes of what is dug: bulking, compaction, what to bring in and cart away, loads, and the level that balances."""
+"""What becomes of what is dug: bulking, compaction, what to bring in and cart away, loads, and the level
+that balances."""
 
 from __future__ import annotations
 
@@ -68,23 +69,67 @@ def haulage(cut: float, fill: float, soil: Soil, unsuitable: float = 0.0) -> Hau
         BadEntry: a volume is below zero, a factor not above it, or more is unsuitable than is dug.
     """
     if not (sound(cut, fill, unsuitable) and unsuitable <= cut + 1e-9):
-        raise BadEntry("Cut, fill and what is unsuitable can't be below zero, and no more can be unsuitable than is dug.", field="cut")
+        raise BadEntry(
+            "Cut, fill and what is unsuitable can't be below zero, and no more "
+            "can be unsuitable than is dug.",
+            field="cut",
+        )
     if not (positive(soil.bulking, soil.compacted) and sound(soil.lorry)):
-        raise BadEntry("Bulking and compaction factors are above zero, and a lorry's load not below it.", field="bulking")
+        raise BadEntry(
+            "Bulking and compaction factors are above zero, and a lorry's load not below it.", field="bulking"
+        )
     needed, usable = fill / soil.compacted, cut - unsuitable
     reused = min(needed, usable)
     exported, imported = cut - reused, needed - reused
     loose = (exported * soil.bulking, imported * soil.bulking)
     loads = [int(ceil_guarded(volume / soil.lorry)) if soil.lorry else 0 for volume in loose]
     steps = (
-        Working("Needed for the fill", needed, "m³", "fill / compacted", f"{shown(fill)} / {shown(soil.compacted)}"),
-        Working("Reused", reused, "m³", "the lesser of needed and usable", f"{shown(needed)} and {shown(cut)} − {shown(unsuitable)}"),
-        Working("Carted away, loose", loose[0], "m³", "(cut − reused) × bulking", f"({shown(cut)} − {shown(reused)}) × {shown(soil.bulking)}"),
-        Working("Brought in, loose", loose[1], "m³", "(needed − reused) × bulking", f"({shown(needed)} − {shown(reused)}) × {shown(soil.bulking)}"),
-        Working("Loads away", loads[0], "nr", "loose / lorry, whole loads", f"{shown(loose[0])} / {shown(soil.lorry)}"),
-        Working("Loads in", loads[1], "nr", "loose / lorry, whole loads", f"{shown(loose[1])} / {shown(soil.lorry)}"),
+        Working(
+            "Needed for the fill",
+            needed,
+            "m³",
+            "fill / compacted",
+            f"{shown(fill)} / {shown(soil.compacted)}",
+        ),
+        Working(
+            "Reused",
+            reused,
+            "m³",
+            "the lesser of needed and usable",
+            f"{shown(needed)} and {shown(cut)} − {shown(unsuitable)}",
+        ),
+        Working(
+            "Carted away, loose",
+            loose[0],
+            "m³",
+            "(cut − reused) × bulking",
+            f"({shown(cut)} − {shown(reused)}) × {shown(soil.bulking)}",
+        ),
+        Working(
+            "Brought in, loose",
+            loose[1],
+            "m³",
+            "(needed − reused) × bulking",
+            f"({shown(needed)} − {shown(reused)}) × {shown(soil.bulking)}",
+        ),
+        Working(
+            "Loads away",
+            loads[0],
+            "nr",
+            "loose / lorry, whole loads",
+            f"{shown(loose[0])} / {shown(soil.lorry)}",
+        ),
+        Working(
+            "Loads in",
+            loads[1],
+            "nr",
+            "loose / lorry, whole loads",
+            f"{shown(loose[1])} / {shown(soil.lorry)}",
+        ),
     )
-    return Haulage(reused, exported, imported, loose[0], loose[1], loads[0], loads[1], steps if soil.lorry else steps[:4])
+    return Haulage(
+        reused, exported, imported, loose[0], loose[1], loads[0], loads[1], steps if soil.lorry else steps[:4]
+    )
 
 
 @dataclass(frozen=True)
@@ -96,7 +141,9 @@ class Balance:
     working: Working
 
 
-def balance_level(formed: Callable[[float], CutFill], low: float, high: float, compacted: float = 1.0) -> Balance:
+def balance_level(
+    formed: Callable[[float], CutFill], low: float, high: float, compacted: float = 1.0
+) -> Balance:
     """The formation level at which what is dug, once compacted, makes the fill.
 
     Args:
@@ -116,11 +163,14 @@ def balance_level(formed: Callable[[float], CutFill], low: float, high: float, c
     below, above = over(low), over(high)
     if below < 0 or above > 0:
         raise BadEntry(
-            f"Cut and fill don't balance between {low:.2f} and {high:.2f}: {'fill is short' if above > 0 else 'cut is short'} all the way.",
+            f"Cut and fill don't balance between {low:.2f} and {high:.2f}: "
+            f"{'fill is short' if above > 0 else 'cut is short'} all the way.",
             field="level",
             remedy="Try levels farther apart.",
         )
     level = low if below == 0 else high if above == 0 else float(brentq(over, low, high, xtol=_CLOSE))
     earth = formed(level)
-    figures = f"{shown(earth.cut)} × {shown(compacted)} = {shown(earth.cut * compacted)}; fill {shown(earth.fill)}"
+    figures = (
+        f"{shown(earth.cut)} × {shown(compacted)} = {shown(earth.cut * compacted)}; fill {shown(earth.fill)}"
+    )
     return Balance(level, earth, Working("Balance level", level, "m", "cut × compacted = fill", figures))

@@ -31,7 +31,9 @@ class Method:
     fill_off: float
 
 
-def side_by_side(earth: CutFill, spacing: float, interval: float, rule: Rule = "mean area", angle: float = 0.0) -> tuple[Method, ...]:
+def side_by_side(
+    earth: CutFill, spacing: float, interval: float, rule: Rule = "mean area", angle: float = 0.0
+) -> tuple[Method, ...]:
     """Cut and fill by all four methods, the exact one first.
 
     Args:
@@ -47,4 +49,7 @@ def side_by_side(earth: CutFill, spacing: float, interval: float, rule: Rule = "
         ("grid sections", rows(earth, spacing, rule, angle)),
         ("contour areas", contour_areas(earth, interval, rule)),
     )
-    return tuple(Method(name, result, result.cut, result.fill, result.cut - earth.cut, result.fill - earth.fill) for name, result in found)
+    return tuple(
+        Method(name, result, result.cut, result.fill, result.cut - earth.cut, result.fill - earth.fill)
+        for name, result in found
+    )

@@ -1,7 +1,9 @@
 """Triangles in plan with linear values at their corners: what surfaces are cut into to be measured.
 
-Every exact volume comes from here. Two surfaces laid over one another are cut into pieces on each of which both are
-planes; a piece is then cut where one crosses the other, and volume = plan area × mean of the three corner heights is
+Every exact volume comes from here. Two surfaces laid over one another are cut into pieces on each of which
+both are
+planes; a piece is then cut where one crosses the other, and volume = plan area × mean of the three corner
+heights is
 exact.
 """
 
@@ -69,12 +71,15 @@ class Pieces:
         return float(self.areas.sum())
 
     def volumes(self, height: Floats) -> Floats:
-        """Volume under a height that is linear on each piece (n × 3, in m): plan area × mean of its corners, in m³."""
+        """Volume under a height that is linear on each piece (n × 3, in m): plan area × mean of its
+        corners, in m³."""
         return np.asarray(self.areas * height.mean(axis=1))
 
     def picked(self, which: NDArray[np.bool_] | Whole) -> Pieces:
         """Some of them, by mask or index."""
-        at = np.flatnonzero(which) if which.dtype == bool else which  # taking rows by index is quicker than by mask
+        at = (
+            np.flatnonzero(which) if which.dtype == bool else which
+        )  # taking rows by index is quicker than by mask
         return Pieces(self.plan.take(at, axis=0), self.names, self.values.take(at, axis=0), self.of.take(at))
 
     def with_value(self, name: str, corners: Floats) -> Pieces:
@@ -83,27 +88,41 @@ class Pieces:
             values = self.values.copy()
             values[:, :, self.names.index(name)] = corners
             return Pieces(self.plan, self.names, values, self.of)
-        return Pieces(self.plan, (*self.names, name), np.concatenate([self.values, corners[:, :, None]], axis=2), self.of)
+        return Pieces(
+            self.plan,
+            (*self.names, name),
+            np.concatenate([self.values, corners[:, :, None]], axis=2),
+            self.of,
+        )
 
     def only(self, *names: str) -> Pieces:
         """The same pieces with these values only, in this order."""
         if names == self.names:
             return self
-        return replace(self, names=names, values=self.values[:, :, [self.names.index(name) for name in names]])
+        return replace(
+            self, names=names, values=self.values[:, :, [self.names.index(name) for name in names]]
+        )
 
     def split(self, height: Floats) -> tuple[Pieces, Pieces]:
-        """The parts where a linear height (n × 3) is above zero, and those where it is below; none of what is level at zero."""
+        """The parts where a linear height (n × 3) is above zero, and those where it is below; none of what
+        is level at zero."""
         low, high = least(height), -least(-height)
         crossed = self.picked((low < 0) & (high > 0))
         both, over = np.concatenate([crossed.plan, crossed.values], axis=2), height[(low < 0) & (high > 0)]
         parts = []
         for whole, side in (((low >= 0) & (high > 0), over), ((high <= 0) & (low < 0), -over)):
             cut, index = _above(both, side)
-            parts.append(joined(self.picked(whole), Pieces(cut[:, :, :2], self.names, cut[:, :, 2:], crossed.of[index])._without_slivers()))
+            parts.append(
+                joined(
+                    self.picked(whole),
+                    Pieces(cut[:, :, :2], self.names, cut[:, :, 2:], crossed.of[index])._without_slivers(),
+                )
+            )
         return parts[0], parts[1]
 
     def lower(self, one: str, other: str, name: str) -> Pieces:
-        """The same plan, cut so that the lower of two values is one of them on each piece, with it under a name."""
+        """The same plan, cut so that the lower of two values is one of them on each piece, with it under a
+        name."""
         return self._chosen(one, other, name, 1)
 
     def higher(self, one: str, other: str, name: str) -> Pieces:
@@ -114,7 +133,11 @@ class Pieces:
         over = sign * (self[one] - self[other])
         level = self.picked((over == 0).all(axis=1))
         above, below = self.split(over)
-        return joined(above.with_value(name, above[other]), below.with_value(name, below[one]), level.with_value(name, level[one]))
+        return joined(
+            above.with_value(name, above[other]),
+            below.with_value(name, below[one]),
+            level.with_value(name, level[one]),
+        )
 
     def _without_slivers(self) -> Pieces:
         return self.picked(self.areas > _LEAST_AREA)
@@ -146,12 +169,15 @@ class Pieces:
         at, piece, plan, sides = at[wide], piece[wide], plan[wide], sides[wide]
         weights = _weights(plan, places[at])
         depth = least(weights * np.abs(_twice_area(plan))[:, None] / sides)
-        # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in, in m, is taken.
+        # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in, in m, is
+        # taken.
         order = np.lexsort((-depth, at))
         at, piece, depth, weights = at[order], piece[order], depth[order], np.maximum(weights[order], 0)
         first = np.flatnonzero(np.diff(at, prepend=-1))
         good = first[depth[first] >= -_TOUCH]
-        found[at[good]] = np.einsum("nc,ncv->nv", weights[good] / weights[good].sum(axis=1, keepdims=True), self.values[piece[good]])
+        found[at[good]] = np.einsum(
+            "nc,ncv->nv", weights[good] / weights[good].sum(axis=1, keepdims=True), self.values[piece[good]]
+        )
         return found
 
     def within(self, region: Region) -> Pieces:
@@ -189,7 +215,10 @@ class Pieces:
         corners, index = welded(self.plan.reshape(-1, 2))
         triangles = index.reshape(-1, 3)
         start, end = np.concatenate([triangles[:, :2], triangles[:, 1:]]).T
-        _, part = connected_components(coo_matrix((np.ones(len(start), bool), (start, end)), shape=(len(corners), len(corners))), directed=False)
+        _, part = connected_components(
+            coo_matrix((np.ones(len(start), bool), (start, end)), shape=(len(corners), len(corners))),
+            directed=False,
+        )
         near = region.buffer(_TOUCH)
         shapely.prepare(near)
         reached = np.unique(part[shapely.intersects_xy(near, corners)])
@@ -197,12 +226,14 @@ class Pieces:
 
 
 def united(shapes: Sequence[Region] | NDArray[np.object_]) -> Region:
-    """Regions as one. Snapped to a hundredth of a micrometre: without, GEOS was seen to lose parts among slivers."""
+    """Regions as one. Snapped to a hundredth of a micrometre: without, GEOS was seen to lose parts among
+    slivers."""
     return shapely.union_all(shapes, grid_size=_SNAP) if len(shapes) else EMPTY
 
 
 def welded(places: Floats) -> tuple[Floats, Whole]:
-    """Places (n × 2) without those within a millionth of a metre of another, and which of them each of the given is now."""
+    """Places (n × 2) without those within a millionth of a metre of another, and which of them each of the
+    given is now."""
     if not len(places):
         return places, np.zeros(0, np.int64)
     x, y = np.round((places - places[0]) / _WELD).astype(np.int64).T.view(np.uint64)
@@ -240,7 +271,11 @@ def joined(*parts: Pieces) -> Pieces:
 
 def pieces(plan: Floats, **values: Floats) -> Pieces:
     """Pieces from corners in plan (n × 3 × 2) and values at them (each n × 3)."""
-    stacked = np.stack([np.asarray(each, dtype=float) for each in values.values()], axis=2) if values else np.zeros((len(plan), 3, 0))
+    stacked = (
+        np.stack([np.asarray(each, dtype=float) for each in values.values()], axis=2)
+        if values
+        else np.zeros((len(plan), 3, 0))
+    )
     return Pieces(np.asarray(plan, dtype=float), tuple(values), stacked, np.arange(len(plan)))
 
 
@@ -272,7 +307,9 @@ def overlay(first: Pieces, second: Pieces) -> Pieces:
             index = index.take(kept)
         big = np.flatnonzero(np.abs(_twice_area(cut)) > 2 * _LEAST_AREA)
         cut, i, j = cut.take(big, axis=0), one.take(index.take(big)), other.take(index.take(big))
-        return Pieces(cut + origin, names, np.concatenate([a_planes(cut, i), b_planes(cut, j)], axis=2), first.of[i])
+        return Pieces(
+            cut + origin, names, np.concatenate([a_planes(cut, i), b_planes(cut, j)], axis=2), first.of[i]
+        )
 
     # NumPy works outside the interpreter's lock, so threads share the cores.
     with ThreadPoolExecutor() as crew:
@@ -290,14 +327,19 @@ class _Planes:
             east = (du * v[:, 1:] - dv * u[:, 1:]) / _twice_area(some.plan)[:, None]
             north = (dv * u[:, :1] - du * v[:, :1]) / _twice_area(some.plan)[:, None]
         # Told from the piece's own corner, so that steep slivers keep their digits.
-        self.at, self.number = np.concatenate([corner, some.values[:, 0], east, north], axis=1), len(some.names)
+        self.at, self.number = (
+            np.concatenate([corner, some.values[:, 0], east, north], axis=1),
+            len(some.names),
+        )
 
     def __call__(self, places: Floats, which: Whole) -> Floats:
         own, k = self.at.take(which, axis=0), self.number
         x, y = places[:, :, 0] - own[:, :1], places[:, :, 1] - own[:, 1:2]
         found = np.empty((*x.shape, k))
         for at in range(k):
-            found[:, :, at] = own[:, 2 + at, None] + x * own[:, 2 + k + at, None] + y * own[:, 2 + 2 * k + at, None]
+            found[:, :, at] = (
+                own[:, 2 + at, None] + x * own[:, 2 + k + at, None] + y * own[:, 2 + 2 * k + at, None]
+            )
         return found
 
 
@@ -311,7 +353,9 @@ def _pairs(first: Pieces, second: Pieces) -> Iterator[tuple[Whole, Whole]]:
 def triangles_of(shapes: NDArray[np.object_]) -> tuple[Floats, Whole]:
     """Polygons of any kind as triangles (n × 3 × 2), and which polygon each is of."""
     parts, which = shapely.get_parts(shapes, return_index=True)
-    nested, of = shapely.get_parts(parts, return_index=True)  # collections hold polygons beside the lines they touch in
+    nested, of = shapely.get_parts(
+        parts, return_index=True
+    )  # collections hold polygons beside the lines they touch in
     which = which[of]
     areal = (shapely.get_type_id(nested) == 3) & (shapely.area(nested) > _LEAST_AREA)
     cut = shapely.constrained_delaunay_triangles(nested[areal])
@@ -321,17 +365,22 @@ def triangles_of(shapes: NDArray[np.object_]) -> tuple[Floats, Whole]:
 
 
 def _above(corners: Floats, height: Floats) -> tuple[Floats, Whole]:
-    """The parts of triangles (n × 3 × any) where a height at their corners (n × 3) is above zero, and which each is of."""
+    """The parts of triangles (n × 3 × any) where a height at their corners (n × 3) is above zero, and
+    which each is of."""
     low, high = least(height), -least(-height)
     whole, crossed = np.flatnonzero((low >= 0) & (high > 0)), np.flatnonzero((low < 0) & (high > 0))
     ups = [each[crossed] >= 0 for each in height.T]
     alone_up = ups[0].astype(np.int8) + ups[1] + ups[2] == 1
-    # The corner that stands alone on its side, and the two after it. Where it is up, a tip is left; else two triangles are.
+    # The corner that stands alone on its side, and the two after it. Where it is up, a tip is left; else two
+    # triangles are.
     lone = np.where(ups[0] == alone_up, 0, np.where(ups[1] == alone_up, 1, 2))
     order = np.argsort(~alone_up, kind="stable")
     crossed, lone, tips = crossed[order], lone[order], int(alone_up.sum())
     flat, heights = corners.reshape(-1, corners.shape[2]), height.reshape(-1)
-    p, q, r = ((flat.take(at, axis=0), heights.take(at)) for at in (crossed * 3 + (lone + step) % 3 for step in range(3)))
+    p, q, r = (
+        (flat.take(at, axis=0), heights.take(at))
+        for at in (crossed * 3 + (lone + step) % 3 for step in range(3))
+    )
     pq, pr = _crossing(p, q), _crossing(p, r)
     ends = np.cumsum([len(whole), tips, len(crossed) - tips, len(crossed) - tips])
     cut = np.empty((int(ends[-1]), 3, corners.shape[2]))
@@ -380,7 +429,8 @@ def _turned_left(plan: Floats) -> Floats:
 
 
 def _weights(plan: Floats, places: Floats) -> Floats:
-    """The shares of the three corners (… × 3 × 2) in places (… × 2): they sum to 1 and are all above zero inside."""
+    """The shares of the three corners (… × 3 × 2) in places (… × 2): they sum to 1 and are all above zero
+    inside."""
     a, b, c = plan[..., 0, :], plan[..., 1, :], plan[..., 2, :]
     u, v, w = b - a, c - a, places - a
     whole = u[..., 0] * v[..., 1] - u[..., 1] * v[..., 0]

@@ -42,7 +42,8 @@ class Profile:
     """Levels along a line in plan.
 
     Attributes:
-        chainages: from the line's start, in m, at its corners, wherever it crosses an edge of the surface, and in gaps of it.
+        chainages: from the line's start, in m, at its corners, wherever it crosses an edge of the surface,
+            and in gaps of it.
         plan: n × 2.
         levels: n; NaN where the line is off the surface.
     """
@@ -84,7 +85,8 @@ class Surface:
 
     @cached_property
     def gradients(self) -> Floats:
-        """How much each triangle rises per m to the east and to the north, m × 2; 0 where it is too thin to tell."""
+        """How much each triangle rises per m to the east and to the north, m × 2; 0 where it is too thin
+        to tell."""
         upright = np.where(self._normals[:, 2:] == 0, np.inf, self._normals[:, 2:])
         return np.asarray(-self._normals[:, :2] / upright)
 
@@ -142,7 +144,11 @@ class Surface:
             raise BadEntry("Contours need an interval above zero.", field="interval")
         first, last = np.ceil(self.lowest / interval - 1e-9), np.floor(self.highest / interval + 1e-9)
         if last - first > _MOST_CONTOURS:
-            raise BadEntry(f"An interval of {interval:g} m makes {last - first:,.0f} contours.", field="interval", remedy="Choose a larger one.")
+            raise BadEntry(
+                f"An interval of {interval:g} m makes {last - first:,.0f} contours.",
+                field="interval",
+                remedy="Choose a larger one.",
+            )
         return np.asarray(np.arange(first, last + 1) * interval)
 
     def contours(self, interval: float) -> list[Contour]:
@@ -152,7 +158,11 @@ class Surface:
             BadEntry: see :meth:`contour_levels`.
         """
         level = self.pieces["level"]
-        return [Contour(float(height), line) for height in self.contour_levels(interval) for line in zero_lines(self.pieces, level - height)]
+        return [
+            Contour(float(height), line)
+            for height in self.contour_levels(interval)
+            for line in zero_lines(self.pieces, level - height)
+        ]
 
     def profile(self, line: Line) -> Profile:
         """Its levels along a line of two or more corners in plan.
@@ -192,7 +202,9 @@ class Surface:
         low, high = np.minimum(ends[:-1], ends[1:]), np.maximum(ends[:-1], ends[1:])
         _, near = self.pieces.tree.query(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
         plan = self.pieces.plan[np.unique(near)]
-        side = np.concatenate([np.stack([plan[:, a], plan[:, b]], axis=1) for a, b in ((0, 1), (1, 2), (2, 0))])
+        side = np.concatenate(
+            [np.stack([plan[:, a], plan[:, b]], axis=1) for a, b in ((0, 1), (1, 2), (2, 0))]
+        )
         along, edge, away = end - start, side[:, 1] - side[:, 0], side[:, 0] - start
         across = along[0] * edge[:, 1] - along[1] * edge[:, 0]
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -210,24 +222,37 @@ class Surface:
         """The part inside a region in plan; its levels stay as they are, to the very edge."""
         inner = self.pieces.within(region)
         if not len(inner):
-            raise BadShape("The boundary holds none of the surface.", field="boundary", remedy="Check that both have the same coordinates.")
+            raise BadShape(
+                "The boundary holds none of the surface.",
+                field="boundary",
+                remedy="Check that both have the same coordinates.",
+            )
         _, index = welded(inner.plan.reshape(-1, 2))
         points = np.zeros((index.max() + 1, 3))
         points[index] = np.concatenate([inner.plan, inner["level"][:, :, None]], axis=2).reshape(-1, 3)
         triangles = index.reshape(-1, 3)
         turned = _left(points, triangles)
-        kept = (turned[:, 0] != turned[:, 1]) & (turned[:, 1] != turned[:, 2]) & (turned[:, 2] != turned[:, 0])
-        lines = shapely.intersection(shapely.linestrings(self.points[self.edges][:, :, :2]), region) if len(self.edges) else np.array([])
+        kept = (
+            (turned[:, 0] != turned[:, 1]) & (turned[:, 1] != turned[:, 2]) & (turned[:, 2] != turned[:, 0])
+        )
+        lines = (
+            shapely.intersection(shapely.linestrings(self.points[self.edges][:, :, :2]), region)
+            if len(self.edges)
+            else np.array([])
+        )
         return Surface(points, turned[kept], _edges_on(points, turned[kept], lines), self.findings)
 
 
-def surface(levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | None = None, holes: Sequence[Line] = ()) -> Surface:
+def surface(
+    levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | None = None, holes: Sequence[Line] = ()
+) -> Surface:
     """A surface through levels.
 
     Args:
         levels: n × 3, east, north, level in m. Of levels at one place the first is taken.
         breaklines: lines of corners (x, y, level); each becomes a chain of edges.
-        boundary: a ring of corners (x, y) or (x, y, level); only what is inside counts. With levels it is a breakline too.
+        boundary: a ring of corners (x, y) or (x, y, level); only what is inside counts. With levels it is a
+            breakline too.
         holes: rings inside the boundary that don't count.
 
     Raises:
@@ -240,7 +265,9 @@ def surface(levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | No
     every = np.concatenate([given, *lines]) if lines else given
     if not known(every):
         raise BadShape(
-            "A level has a coordinate that is not a number, or beyond all size.", field="levels", remedy="Check the levels before the surface is made."
+            "A level has a coordinate that is not a number, or beyond all size.",
+            field="levels",
+            remedy="Check the levels before the surface is made.",
         )
     points, index = _unique(every)
     edges, at = [], len(given)
@@ -250,7 +277,12 @@ def surface(levels: Floats, breaklines: Sequence[Line] = (), boundary: Line | No
         at += len(line)
     pairs = np.unique(np.sort(np.concatenate(edges), axis=1), axis=0) if edges else np.zeros((0, 2), np.int64)
     made = triangulate(points, pairs[pairs[:, 0] != pairs[:, 1]])
-    whole = Surface(made.points, made.triangles, made.edges, (*_disagreeing(every, points[index], len(given)), *made.findings))
+    whole = Surface(
+        made.points,
+        made.triangles,
+        made.edges,
+        (*_disagreeing(every, points[index], len(given)), *made.findings),
+    )
     if boundary is None and not holes:
         return whole
     outer = ring_region(boundary, "boundary") if boundary is not None else whole.outline
@@ -270,7 +302,8 @@ def of_faces(faces: Floats) -> Surface:
 
 
 def of_triangles(points: Floats, triangles: Whole) -> Surface:
-    """A surface from points and triangles between them (n × 3 indexes); those without an area in plan are left out and told.
+    """A surface from points and triangles between them (n × 3 indexes); those without an area in plan are
+    left out and told.
 
     Raises:
         BadShape: none has one, or a corner is no place that can be.
@@ -284,7 +317,11 @@ def of_triangles(points: Floats, triangles: Whole) -> Surface:
     if not kept.any():
         raise BadShape("None of the faces has an area in plan.", field="faces")
     flat = int((~kept).sum())
-    findings = (Finding(f"{flat} faces are upright or have no area in plan and are left out.", field="faces"),) if flat else ()
+    findings = (
+        (Finding(f"{flat} faces are upright or have no area in plan and are left out.", field="faces"),)
+        if flat
+        else ()
+    )
     return Surface(points, turned[kept], np.zeros((0, 2), np.int64), findings)
 
 
@@ -341,7 +378,8 @@ def _disagreeing(every: Floats, taken: Floats, number: int) -> tuple[Finding, ..
         return ()
     x, y, z = every[off[0]]
     says = (
-        f"Corners of breaklines that lie on a different level: {len(off)}, the first at {x:.2f}, {y:.2f} ({z:.2f} on {taken[off[0], 2]:.2f}), which is taken."
+        f"Corners of breaklines that lie on a different level: {len(off)}, the first at {x:.2f}, "
+        f"{y:.2f} ({z:.2f} on {taken[off[0], 2]:.2f}), which is taken."
     )
     return (Finding(says, field="breaklines", wrong=True),)
 

@@ -1,4 +1,5 @@
-"""Levels as surveyed, before a surface is made of them: what looks wrong is found here and never dropped silently."""
+"""Levels as surveyed, before a surface is made of them: what looks wrong is found here and never dropped
+silently."""
 
 from __future__ import annotations
 
@@ -63,7 +64,11 @@ class Survey:
     def scaled(self, plan: float, level: float) -> Survey:
         """The same survey with other units, as factors to m."""
         by = np.array([plan, plan, level])
-        return replace(self, points=self.points * by, lines=tuple(replace(line, corners=line.corners * by) for line in self.lines))
+        return replace(
+            self,
+            points=self.points * by,
+            lines=tuple(replace(line, corners=line.corners * by) for line in self.lines),
+        )
 
     def surface(self, checked: Checked | None = None) -> Surface:
         """The surface through its usable levels, with its breaklines, boundary and holes.
@@ -77,13 +82,30 @@ class Survey:
         kept = self.points[looked.usable]
         chains = [line for line in self.lines if line.kind in ("breakline", "contour")]
         known = [line for line in chains if np.isfinite(line.corners).all()]
-        rings = {kind: [_ring(line) for line in self.lines if line.kind == kind] for kind in ("boundary", "hole")}
-        made = surface(kept, [line.corners.tolist() for line in known], rings["boundary"][0] if rings["boundary"] else None, rings["hole"])
+        rings = {
+            kind: [_ring(line) for line in self.lines if line.kind == kind] for kind in ("boundary", "hole")
+        }
+        made = surface(
+            kept,
+            [line.corners.tolist() for line in known],
+            rings["boundary"][0] if rings["boundary"] else None,
+            rings["hole"],
+        )
         findings = [*looked.findings, *made.findings]
         if len(known) < len(chains):
-            findings.append(Finding(f"Breaklines with a corner that has no level: {len(chains) - len(known)}, left out.", field="breaklines", wrong=True))
+            findings.append(
+                Finding(
+                    f"Breaklines with a corner that has no level: {len(chains) - len(known)}, left out.",
+                    field="breaklines",
+                    wrong=True,
+                )
+            )
         if len(rings["boundary"]) > 1:
-            findings.append(Finding(f"Boundaries: {len(rings['boundary'])}. The first is taken.", field="boundary", wrong=True))
+            findings.append(
+                Finding(
+                    f"Boundaries: {len(rings['boundary'])}. The first is taken.", field="boundary", wrong=True
+                )
+            )
         return replace(made, findings=tuple(findings))
 
 
@@ -136,10 +158,18 @@ def check(survey: Survey, boundary: Line | None = None) -> Checked:
     known = np.flatnonzero(usable)
     if not len(known):
         return Checked(usable, tuple(doubts))
-    told("zero", known[_odd_zeros(points[known, 2])], "A level of 0, far from the others: {n}, the first in row {row}. Check whether it was left empty.")
+    told(
+        "zero",
+        known[_odd_zeros(points[known, 2])],
+        "A level of 0, far from the others: {n}, the first in row {row}. Check whether it was left empty.",
+    )
     usable &= _duplicates(points, known, told)
     kept = np.flatnonzero(usable)
-    told("spike", kept[_spikes(points[kept])], "Out of line with all neighbours: {n}, the first in row {row} ({place}). Check, or leave out.")
+    told(
+        "spike",
+        kept[_spikes(points[kept])],
+        "Out of line with all neighbours: {n}, the first in row {row} ({place}). Check, or leave out.",
+    )
     if ring is not None:
         _against_ring(points, kept, ring, told)
     _measures(points[kept], told)
@@ -152,7 +182,9 @@ class _Telling:
     def __init__(self, survey: Survey, doubts: list[Doubt]) -> None:
         self.survey, self.doubts = survey, doubts
 
-    def __call__(self, kind: Kind, which: Whole, says: str, *, wrong: bool = False, always: bool = False) -> None:
+    def __call__(
+        self, kind: Kind, which: Whole, says: str, *, wrong: bool = False, always: bool = False
+    ) -> None:
         if not len(which) and not always:
             return
         rows = self.survey.rows
@@ -160,7 +192,15 @@ class _Telling:
         row = int(rows[first]) if len(rows) else first + 1
         place = ", ".join(f"{value:.2f}" for value in self.survey.points[first])
         number = f"{len(which):,} points".replace(",", "\u00a0") if len(which) != 1 else "1 point"
-        self.doubts.append(Doubt(kind, which, Finding(says.format(n=number, row=row, place=place), row - 1 if len(which) else -1, kind, wrong)))
+        self.doubts.append(
+            Doubt(
+                kind,
+                which,
+                Finding(
+                    says.format(n=number, row=row, place=place), row - 1 if len(which) else -1, kind, wrong
+                ),
+            )
+        )
 
 
 def _odd_zeros(levels: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
@@ -182,7 +222,11 @@ def _duplicates(points: Floats, known: Whole, told: _Telling) -> np.ndarray[tupl
     first = known[order][np.maximum.accumulate(np.where(again, 0, np.arange(len(order))))]
     repeated = known[order][again]
     differs = np.abs(points[repeated, 2] - points[first[again], 2]) > _SAME_LEVEL
-    told("duplicate", np.sort(repeated[~differs]), "At the place and level of one before: {n}, left out, the first in row {row}.")
+    told(
+        "duplicate",
+        np.sort(repeated[~differs]),
+        "At the place and level of one before: {n}, left out, the first in row {row}.",
+    )
     says = "At the place of one before but at another level: {n}, left out, the first in row {row} ({place})."
     told("conflict", np.sort(repeated[differs]), says, wrong=True)
     usable = np.ones(len(points), bool)
@@ -191,7 +235,8 @@ def _duplicates(points: Floats, known: Whole, told: _Telling) -> np.ndarray[tupl
 
 
 def _spikes(points: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
-    """Levels that stand off the plane through their neighbours many times farther than the ground there is rough."""
+    """Levels that stand off the plane through their neighbours many times farther than the ground there is
+    rough."""
     found = np.zeros(len(points), bool)
     number = min(_NEIGHBOURS, len(points) - 1)
     if number < 4:
@@ -205,7 +250,8 @@ def _spikes(points: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
     for some in np.array_split(doubtful, len(doubtful) // _AT_ONCE + 1):
         off[some], rough = _off_plane(points, tree, some, number, 4)
         found[some] = np.abs(off[some]) > np.maximum(_SPIKE * np.maximum(rough, usual) * 1.4826, _LEAST_SPIKE)
-    # Along a crest or a foot some neighbours stand off as the point does, to the same side: then it is no spike.
+    # Along a crest or a foot some neighbours stand off as the point does, to the same side: then it is no
+    # spike.
     standing = np.flatnonzero(found)
     around = min(2 * number, len(points) - 1)
     _, near = tree.query(points[standing, :2], around + 1)
@@ -216,9 +262,11 @@ def _spikes(points: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
 
 
 def _off_plane(points: Floats, tree: cKDTree, some: Whole, number: int, rounds: int) -> tuple[Floats, Floats]:
-    """How far some points are above the plane through their neighbours, and how far off the neighbours themselves are (their median).
+    """How far some points are above the plane through their neighbours, and how far off the neighbours
+    themselves are (their median).
 
-    The plane is fitted by least squares, reweighted in more rounds towards least absolute residuals, so that a spike
+    The plane is fitted by least squares, reweighted in more rounds towards least absolute residuals, so that
+    a spike
     among the neighbours of a good point doesn't make that one look bad.
     """
     _, near = tree.query(points[some, :2], number + 1, workers=-1)
@@ -250,14 +298,21 @@ def _against_ring(points: Floats, kept: Whole, ring: Line, told: _Telling) -> No
         extent, wanted = np.ptp(plan, axis=0).max(), np.ptp(bounds.reshape(2, 2), axis=0).max()
         for unit, factor in _UNITS:
             if _inside(region, plan * factor).mean() > 0.5 and extent * factor > wanted / 3:
-                says = f"The levels lie in the boundary when their coordinates are read as {unit}; they look to be in {unit}, not m."
+                says = (
+                    f"The levels lie in the boundary when their coordinates are read as {unit}; "
+                    f"they look to be in {unit}, not m."
+                )
                 told("units", kept[:0], says, wrong=True, always=True)
                 return
         if (plan.max(axis=0) < bounds[:2]).any() or (plan.min(axis=0) > bounds[2:]).any():
             says = "Outside the boundary: all, {n}. Check that both have the same coordinates."
             told("outside", kept, says, wrong=True)
             return
-    told("outside", kept[~inside], "Outside the boundary, where the surface ends: {n}, the first in row {row} ({place}).")
+    told(
+        "outside",
+        kept[~inside],
+        "Outside the boundary, where the surface ends: {n}, the first in row {row} ({place}).",
+    )
 
 
 def _inside(region: object, plan: Floats) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
@@ -270,16 +325,24 @@ def _measures(points: Floats, told: _Telling) -> None:
     if len(points) < 4:
         return
     none = np.zeros(0, np.int64)
-    east, north, level = np.diff(np.percentile(points, [1, 99], axis=0), axis=0)[0]  # a spike says nothing about its column
+    east, north, level = np.diff(np.percentile(points, [1, 99], axis=0), axis=0)[
+        0
+    ]  # a spike says nothing about its column
     some = points[:: len(points) // _SAMPLE + 1]
     distance, near = cKDTree(points[:, :2]).query(some[:, :2], 2)
     with np.errstate(divide="ignore", invalid="ignore"):
         steep = np.median(np.abs(points[near[:, 1], 2] - some[:, 2]) / distance[:, 1])
     if level > max(east, north) or (level > min(east, north) and steep > _STEEP):
-        says = f"Levels vary by {level:,.1f} m over {east:,.1f} × {north:,.1f} m in plan: columns look swapped, or the levels are in another unit."
+        says = (
+            f"Levels vary by {level:,.1f} m over {east:,.1f} × {north:,.1f} m in plan: columns look "
+            "swapped, or the levels are in another unit."
+        )
         told("swapped", none, says, wrong=True, always=True)
     elif steep > _STEEP or np.abs(np.median(points[:, 2])) > _HIGHEST:
-        says = f"Levels about {np.median(points[:, 2]):,.0f} m that rise {steep:.1f} m per m from point to point look to be in mm or feet, not m."
+        says = (
+            f"Levels about {np.median(points[:, 2]):,.0f} m that rise {steep:.1f} m per m from point "
+            "to point look to be in mm or feet, not m."
+        )
         told("units", none, says, wrong=True, always=True)
 
 
@@ -291,7 +354,9 @@ def unit_factor(unit: str) -> float:
     """
     known = {"m": 1.0, "ft": 0.3048, "in": 0.0254, "us-ft": 1200 / 3937, **dict(_UNITS)}
     if unit not in known:
-        raise BadEntry(f"“{unit}” is not a unit of levels.", field="unit", remedy=f"Use one of {', '.join(known)}.")
+        raise BadEntry(
+            f"“{unit}” is not a unit of levels.", field="unit", remedy=f"Use one of {', '.join(known)}."
+        )
     return known[unit]
 
 
@@ -300,7 +365,9 @@ def joined_surveys(surveys: Sequence[Survey]) -> Survey:
     return Survey(
         np.concatenate([survey.points for survey in surveys]),
         tuple(code for survey in surveys for code in (survey.codes or ("",) * len(survey.points))),
-        np.concatenate([survey.rows if len(survey.rows) else np.arange(1, len(survey.points) + 1) for survey in surveys]),
+        np.concatenate(
+            [survey.rows if len(survey.rows) else np.arange(1, len(survey.points) + 1) for survey in surveys]
+        ),
         tuple(line for survey in surveys for line in survey.lines),
     )
 

@@ -32,4 +32,8 @@ class Table:
 def table(name: str, *columns: tuple[str, str, Floats]) -> Table:
     """A table from its columns: heading, unit, values."""
     values = [np.asarray(column[2], dtype=float) for column in columns]
-    return Table(name, tuple((heading, unit) for heading, unit, _ in columns), np.column_stack(values) if values else np.zeros((0, 0)))
+    return Table(
+        name,
+        tuple((heading, unit) for heading, unit, _ in columns),
+        np.column_stack(values) if values else np.zeros((0, 0)),
+    )

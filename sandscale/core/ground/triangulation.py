@@ -40,15 +40,22 @@ def triangulate(points: Floats, edges: Whole) -> Triangulation:
 
     Args:
         points: n × 3, no two at one place.
-        edges: k × 2, the breaklines as pairs of points; they are split at their crossings and at the points on them.
+        edges: k × 2, the breaklines as pairs of points; they are split at their crossings and at the points
+            on them.
 
     Raises:
         BadShape: fewer than three points, all on one line, or breaklines too tangled to be kept apart.
     """
     if len(points) < 3:
-        raise BadShape(f"A surface needs at least three levels; there {'is' if len(points) == 1 else 'are'} {len(points)}.", field="levels")
+        raise BadShape(
+            "A surface needs at least three levels; there "
+            f"{'is' if len(points) == 1 else 'are'} {len(points)}.",
+            field="levels",
+        )
     points, pieces, findings = _noded(points, edges) if len(edges) else (points, edges, [])
-    work = pythoncdt.Triangulation(pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0)
+    work = pythoncdt.Triangulation(
+        pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0
+    )
     # Whole metres are taken off, so that the places stay what they were to the last digit.
     plan = np.ascontiguousarray(points[:, :2] - np.floor(points[:, :2].min(axis=0)))
     try:
@@ -57,16 +64,25 @@ def triangulate(points: Floats, edges: Whole) -> Triangulation:
         if len(pieces):
             work.insert_edges(np.ascontiguousarray(pieces, dtype=np.uintc))  # type: ignore[call-overload]
     except RuntimeError:
-        raise BadShape("Breaklines cross one another within a millimetre of their corners.", field="breaklines", remedy="Join them in a corner.") from None
+        raise BadShape(
+            "Breaklines cross one another within a millimetre of their corners.",
+            field="breaklines",
+            remedy="Join them in a corner.",
+        ) from None
     work.erase_super_triangle()
     triangles = _without_rim_slivers(plan, work.triangles_array()["vertices"].astype(np.int64))
     if not len(triangles):
-        raise BadShape("The levels lie on one line, so there is no surface between them.", field="levels", remedy="Add levels to its side.")
+        raise BadShape(
+            "The levels lie on one line, so there is no surface between them.",
+            field="levels",
+            remedy="Add levels to its side.",
+        )
     return Triangulation(points, triangles, pieces, tuple(findings))
 
 
 def _without_rim_slivers(plan: Floats, triangles: Whole) -> Whole:
-    """Triangles without those along the rim that are lines. Inside, they stay: they join the edges on both their sides."""
+    """Triangles without those along the rim that are lines. Inside, they stay: they join the edges on both
+    their sides."""
     a, b, c = (plan[triangles[:, corner]] for corner in range(3))
     u, v, w = b - a, c - a, c - b
     longest = np.maximum.reduce([(side**2).sum(axis=1) for side in (u, v, w)])
@@ -98,7 +114,9 @@ def _noded(points: Floats, edges: Whole) -> tuple[Floats, Whole, list[Finding]]:
 def _on_lines(points: Floats, edges: Whole) -> tuple[Whole, Whole, Floats]:
     """Points on breaklines, not at their ends: the edge, the point, and the share of the edge's length."""
     lines = shapely.linestrings(points[edges][:, :, :2])
-    edge, point = shapely.STRtree(shapely.points(points[:, :2])).query(lines, predicate="dwithin", distance=_ON_LINE)
+    edge, point = shapely.STRtree(shapely.points(points[:, :2])).query(
+        lines, predicate="dwithin", distance=_ON_LINE
+    )
     inner = (edges[edge] != point[:, None]).all(axis=1)
     edge, point = edge[inner], point[inner]
     start, along = points[edges[edge, 0], :2], points[edges[edge, 1], :2] - points[edges[edge, 0], :2]
@@ -117,7 +135,10 @@ def _split_at_points(points: Floats, edges: Whole) -> tuple[Whole, list[Finding]
     if len(off):
         x, y, z = points[point[off[0]]]
         first = f"the first at {x:.2f}, {y:.2f} ({z:.2f}, the breakline at {levels[off[0]]:.2f})"
-        says = f"Levels on a breakline that lie higher or lower than it: {len(off)}, {first}. The breakline goes through them."
+        says = (
+            f"Levels on a breakline that lie higher or lower than it: {len(off)}, "
+            f"{first}. The breakline goes through them."
+        )
         findings = [Finding(says, field="breaklines", wrong=True)]
     return _split(edges, edge, point, share), findings
 
@@ -146,7 +167,8 @@ def _split_at_crossings(points: Floats, edges: Whole) -> tuple[Floats, Whole, li
     levels = points[edges[other, 0], 2] * (1 - second) + points[edges[other, 1], 2] * second
     findings = [
         Finding(
-            f"Two breaklines cross at {x:.2f}, {y:.2f} at levels {min(z, level):.2f} and {max(z, level):.2f}; "
+            f"Two breaklines cross at {x:.2f}, {y:.2f} at levels {min(z, level):.2f} "
+            f"and {max(z, level):.2f}; "
             "their mean is taken. Correct the levels of one of them.",
             field="breaklines",
             wrong=True,
@@ -157,7 +179,9 @@ def _split_at_crossings(points: Floats, edges: Whole) -> tuple[Floats, Whole, li
     fresh = np.column_stack([own[:, :2], (own[:, 2] + levels) / 2])
     _, at, index = np.unique(fresh[:, :2], axis=0, return_index=True, return_inverse=True)
     number = len(points) + index.reshape(-1)
-    split = _split(edges, np.concatenate([one, other]), np.concatenate([number, number]), np.concatenate([first, second]))
+    split = _split(
+        edges, np.concatenate([one, other]), np.concatenate([number, number]), np.concatenate([first, second])
+    )
     return np.concatenate([points, fresh[at]]), split, findings
 
 

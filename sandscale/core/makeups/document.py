@@ -24,7 +24,8 @@ class Choice(_Data):
 class Input(_Data):
     """A question the make-up asks: a value with a unit, a pick from a choice table, or words for the bill.
 
-    ``table`` takes the choices from the detailing rules (``bars``, ``concrete``), their values named with ``prefix``
+    ``table`` takes the choices from the detailing rules (``bars``, ``concrete``), their values named with
+    ``prefix``
     before them; ``rule`` takes the default from them (``cut_step``, ``cover:XC2``).
     """
 
@@ -71,7 +72,8 @@ class Bands(_Data):
 
 
 class Purchase(_Data):
-    """How the material of an output is bought: in whole packs of a size, which is a formula over the inputs."""
+    """How the material of an output is bought: in whole packs of a size, which is a formula over the
+    inputs."""
 
     pack: Words
     holds: str
@@ -80,9 +82,12 @@ class Purchase(_Data):
 class Output(_Data):
     """One quantity the make-up gives: its formula for one dimension line, and the bill item it belongs to.
 
-    ``deducts`` says what a ddt line does to it: taken away (``subtract``), left as it is (``ignore``), put on as the
-    edge of a void is (``add``), or the only lines that count, as reveals are of openings (``only``). ``item``, ``section`` and ``family`` are words in which
-    ``{input}`` is replaced by what was entered; an output without an item is a material, for the order and not the bill.
+    ``deducts`` says what a ddt line does to it: taken away (``subtract``), left as it is (``ignore``), put on
+    as the
+    edge of a void is (``add``), or the only lines that count, as reveals are of openings (``only``).
+    ``item``, ``section`` and ``family`` are words in which
+    ``{input}`` is replaced by what was entered; an output without an item is a material, for the order and
+    not the bill.
     An ``optional`` output is not shown while it is zero.
     """
 
@@ -114,7 +119,8 @@ class Caution(_Data):
 
 
 class Part(_Data):
-    """One outline of the make-up's sketch: points as pairs of formulas, in m; a single point with a radius is a circle."""
+    """One outline of the make-up's sketch: points as pairs of formulas, in m; a single point with a radius
+    is a circle."""
 
     label: Words
     family: str

@@ -21,7 +21,16 @@ from ..refusals import BadEntry, BadFormula
 from ..structure import STRUCTURE_RULES
 from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Part, Shared
 
-DIMENSIONS: Mapping[str, str] = {"times": "", "length": "m", "width": "m", "height": "m", "area": "m²", "girth": "m", "void_girth": "m", "deduct": ""}
+DIMENSIONS: Mapping[str, str] = {
+    "times": "",
+    "length": "m",
+    "width": "m",
+    "height": "m",
+    "area": "m²",
+    "girth": "m",
+    "void_girth": "m",
+    "deduct": "",
+}
 # Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
 OVER_ALL: Mapping[str, str] = {"longest": "m", "tallest": "m"}
 FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes")
@@ -47,20 +56,32 @@ class MakeUp:
     def __init__(self, document: Document, rules: Detailing) -> None:
         self.document = document = _with_parts(document)
         self.key, self.name, self.needs = document.key, document.name, document.needs
-        wastes = [Input(key=f"waste_{o.key}", label=f"Waste on {o.label.lower()} %", default=f"{o.waste:g}", minimum=0) for o in document.outputs]
-        self.inputs = {field.key: field for field in (*(_asked(field, rules) for field in document.inputs), *wastes)}
+        wastes = [
+            Input(
+                key=f"waste_{o.key}", label=f"Waste on {o.label.lower()} %", default=f"{o.waste:g}", minimum=0
+            )
+            for o in document.outputs
+        ]
+        self.inputs = {
+            field.key: field for field in (*(_asked(field, rules) for field in document.inputs), *wastes)
+        }
         self._check_names()
         self._named = {**rules.formulas(), **STRUCTURE_RULES}
         scope: dict[str, UnitsContainer] = {}
         for field in self.inputs.values():
             scope.update(_values_of(field))
         self.packs = {
-            o.key: Formula(o.purchase.holds, scope, self._named, where=f"a pack of {o.label}").expect(unit(o.unit).dimension, o.unit)
+            o.key: Formula(o.purchase.holds, scope, self._named, where=f"a pack of {o.label}").expect(
+                unit(o.unit).dimension, o.unit
+            )
             for o in document.outputs
             if o.purchase
         }
         scope |= {name: unit(symbol).dimension for name, symbol in DIMENSIONS.items()}
-        written = {d.key: d for d in (*document.derived, *(row for table in document.bands for row in _band_values(table)))}
+        written = {
+            d.key: d
+            for d in (*document.derived, *(row for table in document.bands for row in _band_values(table)))
+        }
         uses = {key: names_in(parse(d.formula, d.label)) for key, d in written.items()}
         self.derived: list[tuple[Derived, Formula]] = []
         for key in in_order(uses, f"The derived values of “{document.name}”"):
@@ -69,36 +90,57 @@ class MakeUp:
             scope[key] = unit(item.unit).dimension
         self.outputs = [(o, self._formula(o.formula, scope, o.label, o.unit)) for o in document.outputs]
         wider = scope | {name: unit(symbol).dimension for name, symbol in OVER_ALL.items()}
-        cautions = (*document.cautions, *(caution for table in document.bands for caution in _band_cautions(table)))
-        self.cautions = [(w, Formula(w.when, wider, self._named, where=f"caution “{w.says}”")) for w in cautions]
+        cautions = (
+            *document.cautions,
+            *(caution for table in document.bands for caution in _band_cautions(table)),
+        )
+        self.cautions = [
+            (w, Formula(w.when, wider, self._named, where=f"caution “{w.says}”")) for w in cautions
+        ]
         self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
         self.labels = (
-            {name: name for name in DIMENSIONS} | {"deduct": "ddt", "void_girth": "girth of voids"} | {d.key: d.label.lower() for d in written.values()}
+            {name: name for name in DIMENSIONS}
+            | {"deduct": "ddt", "void_girth": "girth of voids"}
+            | {d.key: d.label.lower() for d in written.values()}
         )
         for field in self.inputs.values():
             self.labels[field.key] = field.label.lower()
             self.labels |= {name: _words_of(field, name) for choice in field.choices for name in choice.sets}
         self.dimensions = scope
         # What the inputs come to when nothing is entered: most elements enter little.
-        self._defaults = {key: value for field in self.inputs.values() for key, value in self._value_of(field, field.default).items()}
+        self._defaults = {
+            key: value
+            for field in self.inputs.values()
+            for key, value in self._value_of(field, field.default).items()
+        }
 
     def _formula(self, text: str, scope: Mapping[str, UnitsContainer], where: str, symbol: str) -> Formula:
         return Formula(text, scope, self._named, where=where).expect(unit(symbol).dimension, symbol)
 
-    def _sketched(self, part: Part, scope: Mapping[str, UnitsContainer]) -> tuple[list[tuple[Formula, Formula]], Formula | None]:
+    def _sketched(
+        self, part: Part, scope: Mapping[str, UnitsContainer]
+    ) -> tuple[list[tuple[Formula, Formula]], Formula | None]:
         where = f"the sketch of {part.label}"
-        points = [(self._formula(x, scope, where, "m"), self._formula(y, scope, where, "m")) for x, y in part.points]
+        points = [
+            (self._formula(x, scope, where, "m"), self._formula(y, scope, where, "m")) for x, y in part.points
+        ]
         return points, self._formula(part.radius, scope, where, "m") if part.radius else None
 
     def _check_names(self) -> None:
         document = self.document
         seen: set[str] = set(DIMENSIONS) | set(CONSTANTS) | set(OVER_ALL)
         inputs = self.inputs.values()
-        keys = [i.key for i in inputs] + [name for i in inputs if i.choices for name in i.choices[0].sets] + [d.key for d in document.derived]
+        keys = (
+            [i.key for i in inputs]
+            + [name for i in inputs if i.choices for name in i.choices[0].sets]
+            + [d.key for d in document.derived]
+        )
         for key in keys + [name for table in document.bands for name in table.rows[0].sets]:
             if key in seen or keyword.iskeyword(key):
                 raise BadFormula(
-                    f"“{document.name}” names two values “{key}”, or takes a name that is kept.", field=key, remedy="Give one of them another name."
+                    f"“{document.name}” names two values “{key}”, or takes a name that is kept.",
+                    field=key,
+                    remedy="Give one of them another name.",
                 )
             seen.add(key)
         outputs = [o.key for o in document.outputs]
@@ -106,14 +148,24 @@ class MakeUp:
             if outputs.count(key) > 1:
                 raise BadFormula(f"“{document.name}” has two outputs “{key}”.", field=key)
         if document.headline not in outputs:
-            raise BadFormula(f"“{document.name}” shows “{document.headline}” first, but has no such output.", field="headline")
+            raise BadFormula(
+                f"“{document.name}” shows “{document.headline}” first, but has no such output.",
+                field="headline",
+            )
         if document.steel and document.steel not in STEEL_BANDS:
-            raise BadFormula(f"There is no steel band for “{document.steel}”.", field="steel", remedy=f"Kinds: {', '.join(STEEL_BANDS)}.")
+            raise BadFormula(
+                f"There is no steel band for “{document.steel}”.",
+                field="steel",
+                remedy=f"Kinds: {', '.join(STEEL_BANDS)}.",
+            )
         for output in document.outputs:
             asked = self.inputs.get(output.family[1:-1]) if output.family.startswith("{") else None
             for family in [choice.label for choice in asked.choices] if asked else [output.family]:
                 if family not in FAMILIES:
-                    raise BadFormula(f"{output.label} is of a family “{family}”, which is none of {', '.join(FAMILIES)}.", field=output.key)
+                    raise BadFormula(
+                        f"{output.label} is of a family “{family}”, which is none of {', '.join(FAMILIES)}.",
+                        field=output.key,
+                    )
 
     def values(self, entries: Mapping[str, str]) -> dict[str, float]:
         """Every input's value in SI from what was entered, defaults where nothing was.
@@ -143,7 +195,8 @@ class MakeUp:
             raise BadEntry(error.sentence, field=field.key, remedy=error.remedy) from None
 
     def words(self, template: str, entries: Mapping[str, str], *, units: bool = False) -> str:
-        """A bill description with the entered values put in; with their units where asked and none was typed."""
+        """A bill description with the entered values put in; with their units where asked and none was
+        typed."""
         for field in self.inputs.values():
             if "{" + field.key + "}" in template:
                 entry = entries.get(field.key, field.default)
@@ -161,7 +214,11 @@ def _row(field: Input, label: str) -> Choice:
     for row in field.choices:
         if row.label == label:
             return row
-    raise BadEntry(f"{field.label} has no choice “{label}”.", field=field.key, remedy=f"Choose {', '.join(c.label for c in field.choices)}.")
+    raise BadEntry(
+        f"{field.label} has no choice “{label}”.",
+        field=field.key,
+        remedy=f"Choose {', '.join(c.label for c in field.choices)}.",
+    )
 
 
 def _with_parts(document: Document) -> Document:
@@ -174,9 +231,18 @@ def _with_parts(document: Document) -> Document:
     whole = document
     for name in document.uses:
         if name not in parts:
-            raise BadFormula(f"There is no part “{name}” to use.", field="uses", remedy=f"Parts: {', '.join(sorted(parts))}.")
+            raise BadFormula(
+                f"There is no part “{name}” to use.",
+                field="uses",
+                remedy=f"Parts: {', '.join(sorted(parts))}.",
+            )
         part = parts[name]
-        whole = whole.model_copy(update={field: (*getattr(whole, field), *getattr(part, field)) for field in ("inputs", "derived", "outputs", "cautions")})
+        whole = whole.model_copy(
+            update={
+                field: (*getattr(whole, field), *getattr(part, field))
+                for field in ("inputs", "derived", "outputs", "cautions")
+            }
+        )
     return whole.model_copy(update={"uses": ()})
 
 
@@ -185,7 +251,10 @@ def _asked(field: Input, rules: Detailing) -> Input:
     changes: dict[str, object] = {}
     if field.table:
         rows = rules.table(field.table)
-        changes["choices"] = tuple(Choice(label=label, sets={field.prefix + name: value for name, value in sets.items()}) for label, sets in rows)
+        changes["choices"] = tuple(
+            Choice(label=label, sets={field.prefix + name: value for name, value in sets.items()})
+            for label, sets in rows
+        )
         if field.default not in [label for label, _ in rows]:
             changes["default"] = rows[len(rows) // 2][0]
     if field.rule:
@@ -208,7 +277,9 @@ def _band_values(table: Bands) -> Iterator[Derived]:
     names = table.rows[0].sets
     for row in table.rows:
         if row.sets.keys() != names.keys():
-            raise BadFormula(f"A row of {table.label} doesn't set the same values as the first.", field=table.key)
+            raise BadFormula(
+                f"A row of {table.label} doesn't set the same values as the first.", field=table.key
+            )
     for name in names:
         text = "0"
         for row in reversed(table.rows):
@@ -222,13 +293,23 @@ def _band_values(table: Bands) -> Iterator[Derived]:
 
 
 def _band_cautions(table: Bands) -> Iterator[Caution]:
-    outside = " and ".join(f"({table.by} < {_literal(row.from_)} or {table.by} >= {_literal(row.below)})" for row in table.rows)
-    yield Caution(when=outside, says=f"It lies outside every band of {table.label.lower()}, so it takes nothing from them.")
+    outside = " and ".join(
+        f"({table.by} < {_literal(row.from_)} or {table.by} >= {_literal(row.below)})" for row in table.rows
+    )
+    yield Caution(
+        when=outside,
+        says=f"It lies outside every band of {table.label.lower()}, so it takes nothing from them.",
+    )
     for one, two in combinations(table.rows, 2):
-        low, high = max(_setting(one.from_), _setting(two.from_)), min(_setting(one.below), _setting(two.below))
+        low, high = (
+            max(_setting(one.from_), _setting(two.from_)),
+            min(_setting(one.below), _setting(two.below)),
+        )
         if low < high:
             both = f"{_within(table, one)} and {_within(table, two)}"
-            yield Caution(when=both, says=f"It lies on two bands of {table.label.lower()}; the first was taken.")
+            yield Caution(
+                when=both, says=f"It lies on two bands of {table.label.lower()}; the first was taken."
+            )
 
 
 def _within(table: Bands, row: Band) -> str:
@@ -240,11 +321,17 @@ def _literal(entry: str) -> str:
     try:
         amount, dimension = _setting(entry), unit(entry.strip().partition(" ")[2]).dimension
     except (ValueError, BadEntry):
-        raise BadFormula(f"“{entry}” is not a number with a unit.", field="bands", remedy="Write it like “1.5 m”.") from None
+        raise BadFormula(
+            f"“{entry}” is not a number with a unit.", field="bands", remedy="Write it like “1.5 m”."
+        ) from None
     names = {"[length]": "m", "[mass]": "kg"}
     if set(dimension) - set(names):
-        raise BadFormula(f"A band can't set “{entry}”.", field="bands", remedy="Bands set numbers, lengths and masses.")
-    return " * ".join([repr(amount), *(f"{names[base]}**{float(str(power)):g}" for base, power in dimension.items())])
+        raise BadFormula(
+            f"A band can't set “{entry}”.", field="bands", remedy="Bands set numbers, lengths and masses."
+        )
+    return " * ".join(
+        [repr(amount), *(f"{names[base]}**{float(str(power)):g}" for base, power in dimension.items())]
+    )
 
 
 def _setting(entry: str) -> float:
@@ -265,13 +352,21 @@ def _values_of(field: Input) -> dict[str, UnitsContainer]:
         try:
             read_entry(field.default, field.unit, field=field.label)
         except BadEntry as error:
-            raise BadFormula(f"The default of {field.label} doesn't fit: {error.sentence}", field=field.key) from None
+            raise BadFormula(
+                f"The default of {field.label} doesn't fit: {error.sentence}", field=field.key
+            ) from None
         return {field.key: unit(field.unit).dimension}
     first = field.choices[0].sets
     dimensions = {name: _setting_dimension(field.label, name, entry) for name, entry in first.items()}
     for choice in field.choices:
-        if {name: _setting_dimension(field.label, name, entry) for name, entry in choice.sets.items()} != dimensions:
-            raise BadFormula(f"Choice “{choice.label}” of {field.label} doesn't set the same values as “{field.choices[0].label}”.", field=field.key)
+        if {
+            name: _setting_dimension(field.label, name, entry) for name, entry in choice.sets.items()
+        } != dimensions:
+            raise BadFormula(
+                f"Choice “{choice.label}” of {field.label} doesn't set the same values "
+                f"as “{field.choices[0].label}”.",
+                field=field.key,
+            )
     _row(field, field.default)
     return dimensions
 
@@ -282,7 +377,9 @@ def _setting_dimension(table: str, name: str, entry: str) -> UnitsContainer:
         symbol = entry.strip().partition(" ")[2]
         return unit(symbol).dimension if symbol else NUMBER
     except (ValueError, BadEntry):
-        raise BadFormula(f"A choice of {table} sets {name} to “{entry}”, which is not a number with a unit.", field=name) from None
+        raise BadFormula(
+            f"A choice of {table} sets {name} to “{entry}”, which is not a number with a unit.", field=name
+        ) from None
 
 
 def read_makeup(source: str, rules: Detailing | None = None) -> MakeUp:
@@ -300,7 +397,9 @@ def read_makeup(source: str, rules: Detailing | None = None) -> MakeUp:
     try:
         data = tomllib.loads(source)
     except (tomllib.TOMLDecodeError, RecursionError) as error:
-        raise BadFormula(f"The make-up can't be read: {error}.", field="source", remedy="Compare it with a built-in one.") from None
+        raise BadFormula(
+            f"The make-up can't be read: {error}.", field="source", remedy="Compare it with a built-in one."
+        ) from None
     try:
         return MakeUp(Document.model_validate(data), rules or standard())
     except ValidationError as error:
@@ -320,7 +419,10 @@ def rule_names() -> Iterable[NamedFormula]:
 def _parts() -> Mapping[str, Shared]:
     """The shared parts by name."""
     folder = resources.files(__package__) / "parts"
-    return {file.name.removesuffix(".toml"): Shared.model_validate(tomllib.loads(file.read_text("utf-8"))) for file in folder.iterdir()}
+    return {
+        file.name.removesuffix(".toml"): Shared.model_validate(tomllib.loads(file.read_text("utf-8")))
+        for file in folder.iterdir()
+    }
 
 
 @lru_cache(maxsize=8)
@@ -332,7 +434,11 @@ def built_in(detailing: str = "") -> Mapping[str, MakeUp]:
     """
     rules = built_in_detailing()[detailing] if detailing else standard()
     folder = resources.files(__package__) / "library"
-    found = [read_makeup(file.read_text("utf-8"), rules) for file in sorted(folder.iterdir(), key=lambda f: f.name) if file.name.endswith(".toml")]
+    found = [
+        read_makeup(file.read_text("utf-8"), rules)
+        for file in sorted(folder.iterdir(), key=lambda f: f.name)
+        if file.name.endswith(".toml")
+    ]
     return {makeup.key: makeup for makeup in found}
 
 

@@ -1,4 +1,5 @@
-"""Running a make-up over dimension lines, in bulk, and the working of each quantity from the same formulas."""
+"""Running a make-up over dimension lines, in bulk, and the working of each quantity from the same
+formulas."""
 
 from __future__ import annotations
 
@@ -21,7 +22,12 @@ from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
 Column = NDArray[np.float64]
-_DIMENSION_WORDS = {"length": "length", "width": "width", "height": "height", "area": "area, or length and width"}
+_DIMENSION_WORDS = {
+    "length": "length",
+    "width": "width",
+    "height": "height",
+    "area": "area, or length and width",
+}
 
 
 @dataclass(frozen=True)
@@ -133,7 +139,9 @@ def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence
     bounds = np.concatenate([[0], np.cumsum(sizes)])
     inputs = [makeup.values(entries) for entries, _ in elements]
     lines = [line for _, element in elements for line in element]
-    values: dict[str, Any] = {name: np.repeat(np.array([value[name] for value in inputs], dtype=float), sizes) for name in inputs[0]} | _columns(lines)
+    values: dict[str, Any] = {
+        name: np.repeat(np.array([value[name] for value in inputs], dtype=float), sizes) for name in inputs[0]
+    } | _columns(lines)
     counted, findings = _have_what_is_needed(makeup, values, len(lines))
     for derived, formula in makeup.derived:
         values[derived.key] = _per_line(formula, values, len(lines))
@@ -144,13 +152,23 @@ def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence
     results = []
     for at, (entries, _) in enumerate(elements):
         low, high = int(bounds[at]), int(bounds[at + 1])
-        mine = [replace(found, line=found.line - low) for found in findings[bisect_left(starts, low) : bisect_left(starts, high)]]
+        mine = [
+            replace(found, line=found.line - low)
+            for found in findings[bisect_left(starts, low) : bisect_left(starts, high)]
+        ]
         quantities = tuple(
             _quantity(makeup, output, column[low:high], broken[low:high], inputs[at], entries)
             for (output, _), (column, broken) in zip(makeup.outputs, each, strict=True)
         )
         mine += _over_all(makeup, quantities, high - low)
-        results.append(Result(quantities, tuple(mine), counted[low:high], {name: column[low:high] for name, column in values.items()}))
+        results.append(
+            Result(
+                quantities,
+                tuple(mine),
+                counted[low:high],
+                {name: column[low:high] for name, column in values.items()},
+            )
+        )
     return results
 
 
@@ -158,24 +176,39 @@ def _per_line(formula: Formula, values: Mapping[str, Any], number: int) -> Colum
     return np.broadcast_to(np.asarray(formula.value(values), dtype=float), (number,))
 
 
-def _have_what_is_needed(makeup: MakeUp, values: Mapping[str, Column], number: int) -> tuple[NDArray[np.bool_], list[Finding]]:
+def _have_what_is_needed(
+    makeup: MakeUp, values: Mapping[str, Column], number: int
+) -> tuple[NDArray[np.bool_], list[Finding]]:
     counted, findings = np.ones(number, dtype=bool), list[Finding]()
     for need in makeup.needs:
         missing = np.isnan(values[need])
-        findings += [Finding(f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.", int(at), wrong=True) for at in np.flatnonzero(missing & counted)]
+        findings += [
+            Finding(f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.", int(at), wrong=True)
+            for at in np.flatnonzero(missing & counted)
+        ]
         counted &= ~missing
     return counted, findings
 
 
 def _each(
-    makeup: MakeUp, output: Output, formula: Formula, values: Mapping[str, Column], counted: NDArray[np.bool_], findings: list[Finding]
+    makeup: MakeUp,
+    output: Output,
+    formula: Formula,
+    values: Mapping[str, Column],
+    counted: NDArray[np.bool_],
+    findings: list[Finding],
 ) -> tuple[Column, NDArray[np.bool_]]:
-    """What every line gives to an output, signed; where the formula comes to no number that can be, a finding."""
+    """What every line gives to an output, signed; where the formula comes to no number that can be, a
+    finding."""
     each = _per_line(formula, values, len(counted)) / unit(output.unit).size
     deduct = values["deduct"] > 0
     broken = counted & ~(np.abs(each) < LARGEST)
     for at in np.flatnonzero(broken):
-        what = "a number that is too large" if np.isfinite(each[at]) else "no number: its formula divides by zero, or a measure is far too large"
+        what = (
+            "a number that is too large"
+            if np.isfinite(each[at])
+            else "no number: its formula divides by zero, or a measure is far too large"
+        )
         findings.append(Finding(f"{output.label} comes to {what}.", int(at), wrong=True))
     left_out = ~counted | broken
     if output.deducts == "subtract":
@@ -185,34 +218,66 @@ def _each(
     return np.where(left_out, 0.0, each), broken
 
 
-def _quantity(makeup: MakeUp, output: Output, each: Column, broken: NDArray[np.bool_], values: Mapping[str, float], entries: Mapping[str, str]) -> Quantity:
+def _quantity(
+    makeup: MakeUp,
+    output: Output,
+    each: Column,
+    broken: NDArray[np.bool_],
+    values: Mapping[str, float],
+    entries: Mapping[str, str],
+) -> Quantity:
     net, waste = float(each.sum()), values[f"waste_{output.key}"]
     gross = net * (1 + waste / 100)
     pack = None
-    if output.purchase and (holds := float(makeup.packs[output.key].value(values)) / unit(output.unit).size) > 0:
-        pack = Pack(makeup.words(output.purchase.pack, entries, units=True), holds, int(ceil_guarded(max(gross, 0.0) / holds)))
+    if (
+        output.purchase
+        and (holds := float(makeup.packs[output.key].value(values)) / unit(output.unit).size) > 0
+    ):
+        pack = Pack(
+            makeup.words(output.purchase.pack, entries, units=True),
+            holds,
+            int(ceil_guarded(max(gross, 0.0) / holds)),
+        )
     return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, broken, pack)
 
 
-def _caution(makeup: MakeUp, values: dict[str, Any], counted: NDArray[np.bool_], bounds: NDArray[np.int64], findings: list[Finding]) -> None:
+def _caution(
+    makeup: MakeUp,
+    values: dict[str, Any],
+    counted: NDArray[np.bool_],
+    bounds: NDArray[np.int64],
+    findings: list[Finding],
+) -> None:
     adds = counted & (values["deduct"] == 0)
     for name, dimension in (("longest", "length"), ("tallest", "height")):
         measured = np.where(adds & np.isfinite(values[dimension]), values[dimension], 0.0)
         most = [measured[low:high].max(initial=0.0) for low, high in pairwise(bounds)]
         values[name] = np.repeat(most, np.diff(bounds))
     for caution, formula in makeup.cautions:
-        met = _per_line(formula, values, len(counted)).astype(bool) & (adds if caution.on == "adds" else counted & ~adds)
+        met = _per_line(formula, values, len(counted)).astype(bool) & (
+            adds if caution.on == "adds" else counted & ~adds
+        )
         findings += [Finding(caution.says, int(at)) for at in np.flatnonzero(met)]
     for name in OVER_ALL:
         del values[name]
 
 
 def _over_all(makeup: MakeUp, quantities: Sequence[Quantity], lines: int) -> list[Finding]:
-    """What looks wrong with an element as a whole: more deducted than measured, too much or too little steel."""
-    found = [Finding(f"{q.output.label} is below zero: more is deducted than measured.", lines - 1, wrong=True) for q in quantities if q.net < -1e-9]
+    """What looks wrong with an element as a whole: more deducted than measured, too much or too little
+    steel."""
+    found = [
+        Finding(f"{q.output.label} is below zero: more is deducted than measured.", lines - 1, wrong=True)
+        for q in quantities
+        if q.net < -1e-9
+    ]
     concrete = next(q.net for q in quantities if q.output.key == makeup.document.headline)
     bars = sum(q.net for q in quantities if q.family == "bars" and q.output.unit == "kg")
-    if makeup.document.steel and concrete > 0 and bars > 0 and (off := steel_ratio(makeup.document.steel, bars, concrete)[1]):
+    if (
+        makeup.document.steel
+        and concrete > 0
+        and bars > 0
+        and (off := steel_ratio(makeup.document.steel, bars, concrete)[1])
+    ):
         found.append(replace(off, line=lines - 1))
     return found
 
@@ -241,11 +306,15 @@ def drawn(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> tuple[Drawn
         at = tuple((float(x.value(values)), float(y.value(values))) for x, y in points)
         size = None if radius is None else float(radius.value(values))
         if np.isfinite([*(value for point in at for value in point), size or 0.0]).all():
-            parts.append(Drawn(part.label, makeup.words(part.family, entries), part.view, at, size, part.hollow))
+            parts.append(
+                Drawn(part.label, makeup.words(part.family, entries), part.view, at, size, part.hollow)
+            )
     return tuple(parts)
 
 
-def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], key: str, name: str) -> Working:
+def working(
+    makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], key: str, name: str
+) -> Working:
     """How one output of an element came about: dimension paper, then the arithmetic of its first line.
 
     Args:
@@ -256,7 +325,8 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
     quantity = next(q for q in result.quantities if q.output.key == key)
     formula = next(f for o, f in makeup.outputs if o.key == key)
     rows = tuple(
-        _paper_row(line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS)) for line, each in zip(lines, quantity.each, strict=True)
+        _paper_row(line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS))
+        for line, each in zip(lines, quantity.each, strict=True)
     )
     told = [at for at in range(len(lines)) if result.counted[at] and _tells(quantity.output, lines[at])]
     shown_line = next((at for at in told if quantity.each[at]), told[0] if told else None)
@@ -265,9 +335,13 @@ def working(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], k
     values = {name: float(column[shown_line]) for name, column in result.values.items()}
     expression, figures = formula.arithmetic(values, makeup.labels)
     if lines[shown_line].deduct and quantity.output.deducts == "subtract":
-        expression, figures = (f"−{text}" if formula.is_product else f"−({text})" for text in (expression, figures))
+        expression, figures = (
+            f"−{text}" if formula.is_product else f"−({text})" for text in (expression, figures)
+        )
     parts = tuple(
-        _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
+        _part(makeup, entries, values, used)
+        for used in sorted(formula.names, key=_paper_order)
+        if used in makeup.dimensions and used not in DIMENSIONS
     )
     return Working(name, quantity.net, quantity.output.unit, expression, figures, rows, parts)
 
@@ -282,15 +356,26 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
         if derived.key == name:
             expression, figures = formula.arithmetic(values, makeup.labels)
             inner = tuple(
-                _part(makeup, entries, values, used) for used in sorted(formula.names, key=_paper_order) if used in makeup.dimensions and used not in DIMENSIONS
+                _part(makeup, entries, values, used)
+                for used in sorted(formula.names, key=_paper_order)
+                if used in makeup.dimensions and used not in DIMENSIONS
             )
             return Working(derived.label, values[name], derived.unit, expression, figures, parts=inner)
     for field in makeup.inputs.values():
         if field.key == name or any(name in choice.sets for choice in field.choices):
             entry = entries.get(field.key, field.default)
-            label = field.label if field.key == name else f"{makeup.labels[name].capitalize()}, by {field.label.lower()} {entry}"
+            label = (
+                field.label
+                if field.key == name
+                else f"{makeup.labels[name].capitalize()}, by {field.label.lower()} {entry}"
+            )
             symbol = symbol_of(makeup.dimensions[name])
-            return Working(label, values[name], symbol, source="entered" if field.key in entries else "default of the make-up")
+            return Working(
+                label,
+                values[name],
+                symbol,
+                source="entered" if field.key in entries else "default of the make-up",
+            )
     raise KeyError(name)
 
 
@@ -308,17 +393,25 @@ def _paper_row(line: Line, amount: float, *, squares: bool) -> PaperRow:
     if squares:
         return PaperRow(line.times_shown, dimensions, amount, line.deduct, line.note, line.link)
     size = " × ".join(shown(value) for value in dimensions)
-    return PaperRow(line.times_shown, (), amount, line.deduct, ", ".join(filter(None, (size, line.note))), line.link)
+    return PaperRow(
+        line.times_shown, (), amount, line.deduct, ", ".join(filter(None, (size, line.note))), line.link
+    )
 
 
 def _columns(lines: Sequence[Line]) -> dict[str, Any]:
     """The lines as columns; a dimension not given is NaN."""
 
     def column(name: str) -> Column:
-        return np.array([np.nan if (value := getattr(line, name)) is None else value for line in lines], dtype=float)
+        return np.array(
+            [np.nan if (value := getattr(line, name)) is None else value for line in lines], dtype=float
+        )
 
-    columns: dict[str, Any] = {name: column(name) for name in ("times", "length", "width", "height", "void_girth")}
+    columns: dict[str, Any] = {
+        name: column(name) for name in ("times", "length", "width", "height", "void_girth")
+    }
     columns["area"] = np.where(np.isnan(drawn := column("area")), columns["length"] * columns["width"], drawn)
-    columns["girth"] = np.where(np.isnan(drawn := column("girth")), 2 * (columns["length"] + columns["width"]), drawn)
+    columns["girth"] = np.where(
+        np.isnan(drawn := column("girth")), 2 * (columns["length"] + columns["width"]), drawn
+    )
     columns["deduct"] = np.array([line.deduct for line in lines], dtype=float)
     return columns

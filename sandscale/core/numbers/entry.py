@@ -61,7 +61,9 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
     """
     target = unit(symbol)
     # Most entries are plain numbers; they are read without the grammar, to the same value.
-    amount = _Amount(float(text), NUMBER, True) if _PLAIN.fullmatch(text) else _Sum(text, symbol, field).read()
+    amount = (
+        _Amount(float(text), NUMBER, True) if _PLAIN.fullmatch(text) else _Sum(text, symbol, field).read()
+    )
     if amount.bare:
         value = amount.value * target.size
     elif amount.dimension == target.dimension:
@@ -73,9 +75,15 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
             remedy=f"Type it in {target.symbol or 'plain numbers'}.",
         )
     if not math.isfinite(value) or abs(value) > LARGEST:
-        raise BadEntry(f"“{text.strip()}” is too large for {field}.", field=field, remedy="Check the unit and the zeros.")
+        raise BadEntry(
+            f"“{text.strip()}” is too large for {field}.", field=field, remedy="Check the unit and the zeros."
+        )
     if minimum is not None and value < minimum:
-        bound = "not below zero" if minimum == 0 else f"at least {minimum / target.size:g} {target.symbol}".strip()
+        bound = (
+            "not below zero"
+            if minimum == 0
+            else f"at least {minimum / target.size:g} {target.symbol}".strip()
+        )
         raise BadEntry(f"{field.capitalize()} must be {bound}; “{text.strip()}” is below it.", field=field)
     return value
 
@@ -110,7 +118,11 @@ class _Sum:
     def _unreadable(self, why: str = "") -> BadEntry:
         shown = self.text.strip()[:40]
         example = {"m": "2.5, 2500mm or 1.2+0.35"}.get(self.target.symbol, "12.5 or 2*6.25")
-        return BadEntry(why or f"“{shown}” can't be read as {self.field}.", field=self.field, remedy=f"Type something like {example}.")
+        return BadEntry(
+            why or f"“{shown}” can't be read as {self.field}.",
+            field=self.field,
+            remedy=f"Type something like {example}.",
+        )
 
     def _tokens(self) -> list[_Amount | str]:
         text = self.text.strip()
@@ -119,7 +131,9 @@ class _Sum:
         if len(text) > _LONGEST:
             raise self._unreadable(f"What is typed into {self.field} is longer than {_LONGEST} characters.")
         if re.search(r"\d,\d", text):
-            raise self._unreadable(f"“{text[:40]}” has a comma in a number; write the decimals after a point.")
+            raise self._unreadable(
+                f"“{text[:40]}” has a comma in a number; write the decimals after a point."
+            )
         tokens: list[_Amount | str] = []
         at = 0
         while at < len(text):
@@ -138,7 +152,11 @@ class _Sum:
             return self._with_unit(_plain(match["fraction"]), match["fraction_unit"])
         if match["number"]:
             symbol = match["number_unit"]
-            return self._with_unit(_plain(match["number"]), symbol) if symbol else _Amount(_plain(match["number"]), NUMBER, True)
+            return (
+                self._with_unit(_plain(match["number"]), symbol)
+                if symbol
+                else _Amount(_plain(match["number"]), NUMBER, True)
+            )
         return _SIGNS.get(match["sign"], match["sign"])
 
     def _with_unit(self, value: float, symbol: str) -> _Amount:
@@ -158,7 +176,9 @@ class _Sum:
         while sign := self._next("+", "-"):
             right = self._factors()
             left, right = self._alike(left, right)
-            left = _Amount(left.value + (right.value if sign == "+" else -right.value), left.dimension, left.bare)
+            left = _Amount(
+                left.value + (right.value if sign == "+" else -right.value), left.dimension, left.bare
+            )
         return left
 
     def _alike(self, left: _Amount, right: _Amount) -> tuple[_Amount, _Amount]:
@@ -180,11 +200,15 @@ class _Sum:
         while sign := self._next("*", "/"):
             right = self._signed()
             if sign == "*":
-                left = _Amount(left.value * right.value, left.dimension * right.dimension, left.bare and right.bare)
+                left = _Amount(
+                    left.value * right.value, left.dimension * right.dimension, left.bare and right.bare
+                )
             elif right.value == 0:
                 raise BadEntry(f"“{self.text.strip()}” divides by zero.", field=self.field)
             else:
-                left = _Amount(left.value / right.value, left.dimension / right.dimension, left.bare and right.bare)
+                left = _Amount(
+                    left.value / right.value, left.dimension / right.dimension, left.bare and right.bare
+                )
         return left
 
     def _signed(self) -> _Amount:

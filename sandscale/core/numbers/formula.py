@@ -30,7 +30,10 @@ Values = Mapping[str, Any]
 _LONGEST, _MOST_NODES, _DEEPEST = 4000, 2000, 60
 CONSTANTS: Mapping[str, tuple[float, UnitsContainer, str]] = {
     "pi": (math.pi, NUMBER, "PI()"),
-    **{name: (unit(name).size, unit(name).dimension, f"{unit(name).size:g}") for name in ("m", "mm", "m2", "m3", "kg", "t", "l", "nr")},
+    **{
+        name: (unit(name).size, unit(name).dimension, f"{unit(name).size:g}")
+        for name in ("m", "mm", "m2", "m3", "kg", "t", "l", "nr")
+    },
 }
 
 # Each: words in a working, what it does to values, how a spreadsheet writes it ({0}, {1} are the arguments).
@@ -65,7 +68,8 @@ _SHEET_SIGN = {"−": "-", "×": "*", "+": "+", "/": "/", "^": "^"}
 
 @dataclass(frozen=True)
 class NamedFormula:
-    """A formula with parameters that other formulas, named ones too, may call by name; calls are written out in place.
+    """A formula with parameters that other formulas, named ones too, may call by name; calls are written out
+    in place.
 
     Attributes:
         name: what it is called by, such as ``bar_mass``.
@@ -93,14 +97,23 @@ class Formula:
         BadFormula: it can't be read, uses an unknown name, or breaks the rules of units.
     """
 
-    def __init__(self, text: str, scope: Mapping[str, UnitsContainer], named: Mapping[str, NamedFormula] | None = None, *, where: str) -> None:
+    def __init__(
+        self,
+        text: str,
+        scope: Mapping[str, UnitsContainer],
+        named: Mapping[str, NamedFormula] | None = None,
+        *,
+        where: str,
+    ) -> None:
         self.text, self.where = text, where
         self._tree = _Inliner(named or {}, where).visit(parse(text, where))
         if sum(1 for _ in ast.walk(self._tree)) > _MOST_NODES:
             raise self._bad("is too long once the formulas it calls are written out")
         self.names = names_in(self._tree)
         for name in sorted(self.names - set(scope) - set(CONSTANTS)):
-            raise self._bad(f"uses “{name}”, which is not one of its values", f"Values here: {', '.join(sorted(scope))}.")
+            raise self._bad(
+                f"uses “{name}”, which is not one of its values", f"Values here: {', '.join(sorted(scope))}."
+            )
         self.dimension = self._dimension(self._tree, scope)
         self._plain = frozenset(name for name in self.names if scope.get(name) == NUMBER)
         self._run = _compiled(self._tree)
@@ -123,7 +136,9 @@ class Formula:
             BadFormula: it has another one; both are named.
         """
         if self.dimension is not None and self.dimension != wanted:
-            raise self._bad(f"gives {kind_of(self.dimension)}, but its unit is {symbol or 'a number'}: {kind_of(wanted)}")
+            raise self._bad(
+                f"gives {kind_of(self.dimension)}, but its unit is {symbol or 'a number'}: {kind_of(wanted)}"
+            )
         return self
 
     def arithmetic(self, values: Values, labels: Mapping[str, str]) -> tuple[str, str]:
@@ -149,7 +164,9 @@ class Formula:
         return _in_cells(self._tree, cells)
 
     def _bad(self, what: str, remedy: str = "") -> BadFormula:
-        return BadFormula(f"The formula of {self.where}, “{self.text}”, {what}.", field=self.where, remedy=remedy)
+        return BadFormula(
+            f"The formula of {self.where}, “{self.text}”, {what}.", field=self.where, remedy=remedy
+        )
 
     def _dimension(self, node: ast.AST, scope: Mapping[str, UnitsContainer]) -> Dimension:
         of = self._dimension
@@ -187,9 +204,14 @@ class Formula:
 
     def _call_dimension(self, name: str, given: list[Dimension]) -> Dimension:
         if len(given) != _ARGUMENTS.get(name, len(given)) or not given:
-            raise self._bad(f"gives {name} {len(given)} values; it takes {_ARGUMENTS.get(name, 'at least 1')}")
+            raise self._bad(
+                f"gives {name} {len(given)} values; it takes {_ARGUMENTS.get(name, 'at least 1')}"
+            )
         if name in ("ceil", "floor") and given[0] not in (None, NUMBER):
-            raise self._bad(f"rounds {kind_of(given[0])} to whole units", "Use up_to_step(value, step), such as up_to_step(cut, 25*mm).")
+            raise self._bad(
+                f"rounds {kind_of(given[0])} to whole units",
+                "Use up_to_step(value, step), such as up_to_step(cut, 25*mm).",
+            )
         if name == "sqrt":
             return UnitsContainer((given[0] or NUMBER) ** 0.5)
         return self._alike(given, "compares")
@@ -198,7 +220,9 @@ class Formula:
         kinds = [side for side in sides if side is not None]
         for other in kinds[1:]:
             if other != kinds[0]:
-                raise self._bad(f"{verb} {kind_of(kinds[0])} and {kind_of(other)}", "Bring both to the same unit first.")
+                raise self._bad(
+                    f"{verb} {kind_of(kinds[0])} and {kind_of(other)}", "Bring both to the same unit first."
+                )
         return kinds[0] if kinds else None
 
 
@@ -226,7 +250,9 @@ def parse(text: str, where: str) -> ast.expr:
 def names_in(tree: ast.AST) -> frozenset[str]:
     """The names a tree uses as values."""
     called = {id(node.func) for node in ast.walk(tree) if isinstance(node, ast.Call)}
-    return frozenset(node.id for node in ast.walk(tree) if isinstance(node, ast.Name) and id(node) not in called)
+    return frozenset(
+        node.id for node in ast.walk(tree) if isinstance(node, ast.Name) and id(node) not in called
+    )
 
 
 def in_order(wanted: Mapping[str, Iterable[str]], where: str) -> list[str]:
@@ -245,7 +271,11 @@ def in_order(wanted: Mapping[str, Iterable[str]], where: str) -> list[str]:
     def visit(name: str) -> None:
         if name in path:
             loop = " → ".join([*path[path.index(name) :], name])
-            raise BadFormula(f"{where} use each other in a loop: {loop}.", field=name, remedy="Break the loop at one of them.")
+            raise BadFormula(
+                f"{where} use each other in a loop: {loop}.",
+                field=name,
+                remedy="Break the loop at one of them.",
+            )
         if name in done or name not in wanted:
             return
         path.append(name)
@@ -312,13 +342,20 @@ class _Inliner(ast.NodeTransformer):
         known = self.named.get(name)
         if known is None:
             offered = ", ".join(sorted([*_PRIMITIVES, *self.named]))
-            raise BadFormula(f"The formula of {self.where} calls “{name}”, which is not a function here.", field=self.where, remedy=f"Functions: {offered}.")
+            raise BadFormula(
+                f"The formula of {self.where} calls “{name}”, which is not a function here.",
+                field=self.where,
+                remedy=f"Functions: {offered}.",
+            )
         if len(arguments) != len(known.parameters):
             raise BadFormula(
-                f"The formula of {self.where} gives {name} {len(arguments)} values; it takes {len(known.parameters)}: {', '.join(known.parameters)}.",
+                f"The formula of {self.where} gives {name} {len(arguments)} values; it takes "
+                f"{len(known.parameters)}: {', '.join(known.parameters)}.",
                 field=self.where,
             )
-        return _Substitute(dict(zip(known.parameters, arguments, strict=True))).visit(self.visit(parse(known.text, name)))  # type: ignore[no-any-return]
+        put_in = _Substitute(dict(zip(known.parameters, arguments, strict=True)))
+        written: ast.AST = put_in.visit(self.visit(parse(known.text, name)))
+        return written
 
 
 class _Substitute(ast.NodeTransformer):
@@ -383,11 +420,17 @@ def _notation(node: ast.AST, of: Callable[[str], str], values: Values) -> tuple[
             return text, 3 if text.startswith("−") else 9  # a value below zero binds as loosely as a sign
         case ast.UnaryOp(operand=operand):
             return f"−{wrapped(operand, 3)}", 3
-        case ast.BinOp(left=ast.Constant(value=value), op=ast.Mult(), right=ast.Name(id=symbol)) if symbol in CONSTANTS and symbol != "pi":
+        case ast.BinOp(left=ast.Constant(value=value), op=ast.Mult(), right=ast.Name(id=symbol)) if (
+            symbol in CONSTANTS and symbol != "pi"
+        ):
             return f"{shown(float(value), least=0)} {symbol}", 9  # type: ignore[arg-type]  # 25*mm reads “25 mm”
         case ast.BinOp(left=left, op=ast.Pow(), right=right):
             superscript = {2.0: "²", 3.0: "³"}.get(float(_constant(right) or 0))
-            return (f"{wrapped(left, 5)}{superscript}" if superscript else f"{wrapped(left, 5)}^{wrapped(right, 5)}"), 4
+            return (
+                f"{wrapped(left, 5)}{superscript}"
+                if superscript
+                else f"{wrapped(left, 5)}^{wrapped(right, 5)}"
+            ), 4
         case ast.BinOp(left=left, op=op, right=right):
             _, sign, strength = _BINARY[type(op)]
             tighter = strength + 1 if isinstance(op, ast.Sub | ast.Div) else strength

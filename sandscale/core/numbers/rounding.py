@@ -57,14 +57,20 @@ def within_size(value: Value, what: str, unit: str = "") -> Value:
     """
     if not abs(value) < LARGEST:
         amount = f"{value:.3g} {unit}".strip()
-        raise BadEntry(f"The {what} comes to {amount}, which is too large.", field=what, remedy="Check the units and the zeros of what it is made of.")
+        raise BadEntry(
+            f"The {what} comes to {amount}, which is too large.",
+            field=what,
+            remedy="Check the units and the zeros of what it is made of.",
+        )
     return value
 
 
 def ceil_guarded(value: Any) -> Any:
     """The next whole number up, where a value a hair above a whole number is that number."""
     nearest = np.round(value)
-    return np.where(np.abs(value - nearest) <= STEP_GUARD * np.maximum(1.0, np.abs(value)), nearest, np.ceil(value))
+    return np.where(
+        np.abs(value - nearest) <= STEP_GUARD * np.maximum(1.0, np.abs(value)), nearest, np.ceil(value)
+    )
 
 
 def floor_guarded(value: Any) -> Any:

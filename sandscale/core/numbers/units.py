@@ -76,7 +76,9 @@ def unit(symbol: str) -> Unit:
     written = _ALIASES.get(written.lower(), written)
     spelling = _SPELLINGS.get(written)
     if spelling is None:
-        raise BadEntry(f"“{symbol.strip()}” is not a unit we know.", remedy=f"Use one of {', '.join(menu())}.")
+        raise BadEntry(
+            f"“{symbol.strip()}” is not a unit we know.", remedy=f"Use one of {', '.join(menu())}."
+        )
     parsed = _registry.parse_units(spelling)
     size = float(_registry.Quantity(1, parsed).to_base_units().magnitude)
     dimension = parsed.dimensionality
@@ -94,7 +96,9 @@ def menu() -> tuple[str, ...]:
     return tuple(symbol for symbol in _SPELLINGS if symbol)
 
 
-_SI_SYMBOLS = {unit(symbol).dimension: symbol for symbol in ("", "m", "m²", "m³", "kg", "h", "kg/m", "kg/m²", "kg/m³")}
+_SI_SYMBOLS = {
+    unit(symbol).dimension: symbol for symbol in ("", "m", "m²", "m³", "kg", "h", "kg/m", "kg/m²", "kg/m³")
+}
 
 
 def symbol_of(dimension: UnitsContainer) -> str:

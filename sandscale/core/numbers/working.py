@@ -60,7 +60,8 @@ class Working:
 
 
 def shown(value: Number, least: int = 2, most: int = 4) -> str:
-    """A number as it is set in a working: between ``least`` and ``most`` decimals, half up, thousands apart."""
+    """A number as it is set in a working: between ``least`` and ``most`` decimals, half up, thousands
+    apart."""
     if not abs(float(value)) < _SPELT_OUT:
         return f"{value:.3g}"
     rounded = half_up(value, most)

@@ -15,7 +15,8 @@ from ..refusals import Refusal
 AMOUNT_PLACES = 2
 ItemKind = Literal["measured", "provisional", "prime_cost", "lump_sum", "rate_only", "heading"]
 KIND_WORDS: dict[ItemKind, str] = {
-    "measured": "measured", "provisional": "provisional sum", "prime_cost": "prime cost sum", "lump_sum": "lump sum",
+    "measured": "measured", "provisional": "provisional sum", "prime_cost": "prime cost sum",
+    "lump_sum": "lump " "" "sum",
     "rate_only": "rate only", "heading": "heading",
 }  # fmt: skip
 SUMS: tuple[ItemKind, ...] = ("provisional", "prime_cost", "lump_sum")  # items whose amount is typed
@@ -58,12 +59,16 @@ def in_unit(link: Link, unit: str) -> float:
     theirs, ours = unit_of(link.unit), unit_of(unit)
     if theirs.dimension != ours.dimension:
         raise Refusal(
-            f"{link.name or 'The quantity'} is in {link.unit}; an item in {unit} can't take it.", field="unit", remedy="Link it to an item of its own unit."
+            f"{link.name or 'The quantity'} is in {link.unit}; an item in {unit} can't take it.",
+            field="unit",
+            remedy="Link it to an item of its own unit.",
         )
     return link.net * theirs.size / ours.size
 
 
-def amount(quantity: Decimal, rate: Decimal | None, kind: ItemKind = "measured", typed: Decimal | None = None) -> Decimal:
+def amount(
+    quantity: Decimal, rate: Decimal | None, kind: ItemKind = "measured", typed: Decimal | None = None
+) -> Decimal:
     """An item's amount, half up to the cent.
 
     Args:
@@ -86,15 +91,21 @@ def base_words(base: str) -> str:
     """What an adjustment is taken on, in words."""
     if base.startswith(AFTER):
         return f"total after {base.removeprefix(AFTER)}"
-    return {"items": "sum of the items", "work": "items without provisional and prime cost sums", "running": "total so far"}[base]
+    return {
+        "items": "sum of the items",
+        "work": "items without provisional and prime cost sums",
+        "running": "total so far",
+    }[base]
 
 
 @dataclass(frozen=True)
 class Adjustment:
-    """A percentage put on the bill, in its order: overheads, profit, risk, discount (below zero), contingency, tax.
+    """A percentage put on the bill, in its order: overheads, profit, risk, discount (below zero),
+    contingency, tax.
 
     Attributes:
-        base: ``items`` (their sum), ``work`` (without provisional and prime cost sums), ``running`` (the total so
+        base: ``items`` (their sum), ``work`` (without provisional and prime cost sums), ``running`` (the
+            total so
             far), or ``after:Overheads`` (the total after an earlier adjustment of that name).
     """
 
@@ -130,14 +141,16 @@ def summary(items: Decimal, adjustments: Sequence[Adjustment], set_aside: Decima
         set_aside: the provisional and prime cost sums in it.
 
     Raises:
-        Refusal: an adjustment is taken on one that doesn't stand before it, or the total is larger than one can be.
+        Refusal: an adjustment is taken on one that doesn't stand before it, or the total is larger than one
+        can be.
     """
     bases = {"items": items, "work": items - set_aside, "running": items}
     worked = []
     for adjustment in adjustments:
         if adjustment.base not in bases:
             raise Refusal(
-                f"{adjustment.name} is taken on the {base_words(adjustment.base)}, which doesn't stand before it.",
+                f"{adjustment.name} is taken on the {base_words(adjustment.base)}, "
+                "which doesn't stand before it.",
                 field="base",
                 remedy="Choose another base, or put it after that one.",
             )
@@ -161,12 +174,26 @@ def margin(cost: Decimal, percent: Decimal) -> Decimal:
         Refusal: the margin is the whole price or more.
     """
     if percent >= 100:
-        raise Refusal(f"A margin of {percent} % leaves nothing for the cost.", field="percent", remedy="Type a margin below 100 %.")
+        raise Refusal(
+            f"A margin of {percent} % leaves nothing for the cost.",
+            field="percent",
+            remedy="Type a margin below 100 %.",
+        )
     return half_up(cost / (1 - percent / 100), AMOUNT_PLACES)
 
 
 def quantity_working(name: str, links: Sequence[Link], unit: str, quantity: Decimal) -> Working:
     """How an item's quantity came about."""
     parts = tuple(Working(link.name, link.net, link.unit, link=link.link) for link in links)
-    figures = " + ".join(shown(exact(in_unit(link, unit))) + (f" × {shown(link.factor, least=0)}" if link.factor != 1 else "") for link in links)
-    return Working(name, quantity, unit, "sum of its quantity lines, rounded into the bill" if links else "", figures, parts=parts)
+    figures = " + ".join(
+        shown(exact(in_unit(link, unit))) + (f" × {shown(link.factor, least=0)}" if link.factor != 1 else "")
+        for link in links
+    )
+    return Working(
+        name,
+        quantity,
+        unit,
+        "sum of its quantity lines, rounded into the bill" if links else "",
+        figures,
+        parts=parts,
+    )

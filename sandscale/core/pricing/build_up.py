@@ -24,7 +24,8 @@ class BuildUpLine:
     Attributes:
         name: the resource's or nested build-up's name.
         group: the subtotal it belongs to.
-        basis: ``output``: the quantity works on the whole output; ``unit``: it goes into one unit of the rate;
+        basis: ``output``: the quantity works on the whole output; ``unit``: it goes into one unit of the
+            rate;
             ``percent``: the quantity is a percentage of another group's money, such as small tools of labour.
         quantity: in ``unit``; for hours by output, how many work together (2 masons).
         unit: the resource's unit.
@@ -111,22 +112,37 @@ def analyse(lines: Sequence[BuildUpLine], output: Decimal, hours: Decimal) -> An
         hours: the period's length: 1 for output an hour, 8 for output a day of 8 hours.
 
     Raises:
-        BadEntry: a line is by output and the output or its hours are not above zero, or the rate is larger than one can be.
+        BadEntry: a line is by output and the output or its hours are not above zero, or the rate is larger
+        than one can be.
     """
     worked = {at: _analyse(line, output, hours) for at, line in enumerate(lines) if line.basis != "percent"}
-    bases = {group: [a for a in worked.values() if a.line.group == group] for group in GROUPS}
-    worked |= {at: _percentage(line, bases.get(line.percent_of, [])) for at, line in enumerate(lines) if line.basis == "percent"}  # type: ignore[call-overload]
+    bases: dict[str, list[LineAnalysis]] = {
+        group: [a for a in worked.values() if a.line.group == group] for group in GROUPS
+    }
+    worked |= {
+        at: _percentage(line, bases.get(line.percent_of, []))
+        for at, line in enumerate(lines)
+        if line.basis == "percent"
+    }
     analysed = tuple(worked[at] for at in range(len(lines)))
-    groups = {group: sum((a.unit_price for a in analysed if a.line.group == group), Decimal(0)) for group in GROUPS}
+    groups = {
+        group: sum((a.unit_price for a in analysed if a.line.group == group), Decimal(0)) for group in GROUPS
+    }
     rate = half_up(within_size(sum(groups.values(), Decimal(0)), "rate"), RATE_PLACES)
-    findings = tuple(f"{line.name} has no price, so it counts nothing." for line in lines if line.price is None and line.basis != "percent")
+    findings = tuple(
+        f"{line.name} has no price, so it counts nothing."
+        for line in lines
+        if line.price is None and line.basis != "percent"
+    )
     return Analysis(analysed, groups, rate, findings)
 
 
 def _percentage(line: BuildUpLine, of: Sequence[LineAnalysis]) -> LineAnalysis:
     """A percentage of a group, of its lines that are no percentages themselves."""
     share = line.quantity / 100
-    amount, unit_price = (sum((getattr(a, name) for a in of), Decimal(0)) * share for name in ("amount", "unit_price"))
+    amount, unit_price = (
+        sum((getattr(a, name) for a in of), Decimal(0)) * share for name in ("amount", "unit_price")
+    )
     return LineAnalysis(line, line.quantity, amount, line.quantity, unit_price)
 
 
@@ -136,20 +152,32 @@ def _analyse(line: BuildUpLine, output: Decimal, hours: Decimal) -> LineAnalysis
     if line.basis == "unit":
         return LineAnalysis(line, quantity, quantity * price, quantity, quantity * price)
     if output <= 0 or hours <= 0:
-        raise BadEntry("An output must be above zero.", field="output", remedy="Type how many units are done in the period.")
+        raise BadEntry(
+            "An output must be above zero.",
+            field="output",
+            remedy="Type how many units are done in the period.",
+        )
     if line.unit == "h":
         quantity *= hours
     amount = quantity * price
     return LineAnalysis(line, quantity, amount, quantity / output, amount / output)
 
 
-def line_working(analysed: LineAnalysis, output: Decimal, hours: Decimal, rate_unit: str, currency: str) -> Working:
+def line_working(
+    analysed: LineAnalysis, output: Decimal, hours: Decimal, rate_unit: str, currency: str
+) -> Working:
     """How a line's money per unit of the rate came about."""
     line = analysed.line
     if line.basis == "percent":
         base = analysed.unit_price / line.quantity * 100 if line.quantity else Decimal(0)
         figures = [shown(base), f"{shown(line.quantity, least=0)} %"]
-        return Working(line.name, analysed.unit_price, f"{currency}/{rate_unit}", f"{line.percent_of} × percentage", " × ".join(figures))
+        return Working(
+            line.name,
+            analysed.unit_price,
+            f"{currency}/{rate_unit}",
+            f"{line.percent_of} × percentage",
+            " × ".join(figures),
+        )
     by_hours = line.basis == "output" and line.unit == "h"
     names, figures = ["quantity"], [shown(line.quantity, least=0)]
     for word, value, used in (("hours", hours, by_hours and hours != 1),):
@@ -168,11 +196,21 @@ def line_working(analysed: LineAnalysis, output: Decimal, hours: Decimal, rate_u
     if line.basis == "output":
         expression, values = f"{expression} / output", f"{values} / {shown(output, least=0)}"
     source = "" if line.price is not None else "no price yet"
-    part = Working(f"Price of {line.name}", line.price or Decimal(0), f"{currency}/{line.unit}", source=source, link=line.link)
-    return Working(line.name, analysed.unit_price, f"{currency}/{rate_unit}", expression, values, parts=(part,))
+    part = Working(
+        f"Price of {line.name}",
+        line.price or Decimal(0),
+        f"{currency}/{line.unit}",
+        source=source,
+        link=line.link,
+    )
+    return Working(
+        line.name, analysed.unit_price, f"{currency}/{rate_unit}", expression, values, parts=(part,)
+    )
 
 
-def rate_working(name: str, analysis: Analysis, output: Decimal, hours: Decimal, rate_unit: str, currency: str) -> Working:
+def rate_working(
+    name: str, analysis: Analysis, output: Decimal, hours: Decimal, rate_unit: str, currency: str
+) -> Working:
     """How a unit rate came about: its groups, then its lines."""
     used = [group for group in GROUPS if any(a.line.group == group for a in analysis.lines)]
     parts = tuple(
@@ -180,7 +218,11 @@ def rate_working(name: str, analysis: Analysis, output: Decimal, hours: Decimal,
             group.capitalize(),
             analysis.groups[group],
             f"{currency}/{rate_unit}",
-            parts=tuple(line_working(a, output, hours, rate_unit, currency) for a in analysis.lines if a.line.group == group),
+            parts=tuple(
+                line_working(a, output, hours, rate_unit, currency)
+                for a in analysis.lines
+                if a.line.group == group
+            ),
         )
         for group in used
     )

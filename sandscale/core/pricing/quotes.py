@@ -86,7 +86,13 @@ def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = 
     else:
         used = valid
     if not used:
-        why = "has no quote" if not quotes else "has no chosen quote" if basis == "chosen" else f"has no quote valid on {on:%d %b %Y}"
+        why = (
+            "has no quote"
+            if not quotes
+            else "has no chosen quote"
+            if basis == "chosen"
+            else f"has no quote valid on {on:%d %b %Y}"
+        )
         return Price(None, (), (f"{why[0].upper()}{why[1:]}.",))
     each = [q.per_unit for q in used]
     value = median(each) if basis == "median" else sum(each, Decimal(0)) / len(each)
@@ -97,4 +103,8 @@ def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = 
 def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date) -> list[str]:
     found = [f"The quote of {q.supplier} is past its date." for q in used if not q.valid(on)]
     middle = median([q.per_unit for q in quotes])
-    return found + [f"The quote of {q.supplier} is more than 25 % from the median." for q in used if middle and abs(q.per_unit - middle) > OUTLYING * middle]
+    return found + [
+        f"The quote of {q.supplier} is more than 25 % from the median."
+        for q in used
+        if middle and abs(q.per_unit - middle) > OUTLYING * middle
+    ]

@@ -19,8 +19,25 @@ CONCRETE_RULES = (
     ),
     NamedFormula("round_area", ("diameter",), "pi/4 * diameter**2", "Circle"),
     NamedFormula("slope_length", ("run", "rise"), "sqrt(run**2 + rise**2)", "Length on the slope"),
-    NamedFormula("true_area", ("plan", "gradient"), "plan * sqrt(1 + gradient**2)", "Plan area / cos θ, gradient = rise over run"),
-    NamedFormula("mean_height", ("start", "end"), "(start + end) / 2", "Wall face of a run that rises evenly"),
-    NamedFormula("centre_line", ("length", "width", "girth_sides"), "length + girth_sides * width", "Inside girth + 4 widths, outside girth − 4 widths"),
-    NamedFormula("stair_steps", ("riser", "going", "width", "number"), "0.5 * riser * going * width * number", "Steps upon the waist of a flight"),
+    NamedFormula(
+        "true_area",
+        ("plan", "gradient"),
+        "plan * sqrt(1 + gradient**2)",
+        "Plan area / cos θ, gradient = rise over run",
+    ),
+    NamedFormula(
+        "mean_height", ("start", "end"), "(start + end) / 2", "Wall face of a run that rises evenly"
+    ),
+    NamedFormula(
+        "centre_line",
+        ("length", "width", "girth_sides"),
+        "length + girth_sides * width",
+        "Inside girth + 4 widths, outside girth − 4 widths",
+    ),
+    NamedFormula(
+        "stair_steps",
+        ("riser", "going", "width", "number"),
+        "0.5 * riser * going * width * number",
+        "Steps upon the waist of a flight",
+    ),
 )

@@ -14,15 +14,24 @@ EARTH_RULES = (
     NamedFormula(
         "pit_band",
         ("length", "width", "depth", "batter", "upper", "lower"),
-        "pit_volume(length + 2*batter*max(0, depth - lower), width + 2*batter*max(0, depth - lower), min(lower, depth) - min(upper, depth), batter)",
+        "pit_volume(length + 2*batter*max(0, depth - lower), width + 2*batter*max(0, depth - lower), "
+        "min(lower, depth) - min(upper, depth), batter)",
         "The part of a pit between two depths below the surface",
     ),
-    NamedFormula("trench_section", ("width", "depth", "batter"), "(width + batter*depth) * depth", "Trapezium of a trench"),
+    NamedFormula(
+        "trench_section",
+        ("width", "depth", "batter"),
+        "(width + batter*depth) * depth",
+        "Trapezium of a trench",
+    ),
     NamedFormula(
         "trench_band",
         ("length", "width", "depth", "batter", "upper", "lower"),
-        "length * trench_section(width + 2*batter*max(0, depth - lower), min(lower, depth) - min(upper, depth), batter)",
+        "length * trench_section(width + 2*batter*max(0, depth - lower), min(lower, "
+        "depth) - min(upper, depth), batter)",
         "The part of a trench between two depths below the surface",
     ),
-    NamedFormula("loads", ("volume", "lorry"), "ceil(volume / lorry)", "Whole lorry loads of a bulked volume"),
+    NamedFormula(
+        "loads", ("volume", "lorry"), "ceil(volume / lorry)", "Whole lorry loads of a bulked volume"
+    ),
 )

@@ -1,7 +1,10 @@
-"""Strips and beams that meet: how much of each centre line is concrete of another, so that nothing counts twice.
+"""Strips and beams that meet: how much of each centre line is concrete of another, so that nothing counts
+twice.
 
-At a T the branch loses half the width of the strip it runs into; at a cross the second strip loses the first's
-whole width, half for each of its branches. Corners of centre lines lose nothing: what one side lacks the other has over.
+At a T the branch loses half the width of the strip it runs into; at a cross the second strip loses the
+first's
+whole width, half for each of its branches. Corners of centre lines lose nothing: what one side lacks the
+other has over.
 """
 
 from __future__ import annotations
@@ -65,8 +68,17 @@ def net_lengths(strips: Sequence[Strip]) -> tuple[tuple[NetLength, ...], tuple[J
     """
     for number, strip in enumerate(strips, start=1):
         if len(strip.points) < 2 or strip.width <= 0:
-            raise BadShape(f"Strip {number} needs two points and a width.", field="strips", remedy="Draw its centre line from end to end.")
-    found = [junction for i in range(len(strips)) for j in range(i + 1, len(strips)) for junction in _meeting(strips, i, j)]
+            raise BadShape(
+                f"Strip {number} needs two points and a width.",
+                field="strips",
+                remedy="Draw its centre line from end to end.",
+            )
+    found = [
+        junction
+        for i in range(len(strips))
+        for j in range(i + 1, len(strips))
+        for junction in _meeting(strips, i, j)
+    ]
     lengths = []
     for number, strip in enumerate(strips):
         whole = sum(math.dist(a, b) for a, b in pairwise(strip.points))

@@ -7,7 +7,12 @@ from ..numbers.formula import NamedFormula
 CEMENT_DENSITY = 1440.0  # kg/m³, loose cement as batched by volume
 
 MIX_RULES = (
-    NamedFormula("dry_part", ("wet", "dry_factor", "part", "parts"), "wet * dry_factor * part / parts", "Share of one part of the dry volume of a mix"),
+    NamedFormula(
+        "dry_part",
+        ("wet", "dry_factor", "part", "parts"),
+        "wet * dry_factor * part / parts",
+        "Share of one part of the dry volume of a mix",
+    ),
     NamedFormula(
         "cement_mass",
         ("wet", "dry_factor", "part", "parts"),

@@ -142,7 +142,10 @@ INDEXES = {
     "item_link": ["project_id", "item_id, element_id, output !", "item_id", "element_id"],
     "change": ["project_id", "person_id", "of_id"],
     "change_entry": ["change_id", "table_name, row_id"],
-    **{name: ["project_id"] for name in ("stored_file", "drawing", "location", "resource", "build_up", "adjustment")},
+    **{
+        name: ["project_id"]
+        for name in ("stored_file", "drawing", "location", "resource", "build_up", "adjustment")
+    },
 }
 
 

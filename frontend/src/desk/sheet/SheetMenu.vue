@@ -44,7 +44,12 @@ async function find() {
 <template>
   <Menu v-slot="{ close }" label="Sheet">
     <form @submit.prevent="find">
-      <input v-model="wanted" type="search" placeholder="Find words on the sheet" aria-label="Find words on the sheet" />
+      <input
+        v-model="wanted"
+        type="search"
+        placeholder="Find words on the sheet"
+        aria-label="Find words on the sheet"
+      />
       <span class="quiet num">{{ words.length ? `${at + 1} of ${words.length}` : asked ? 'none' : '' }}</span>
     </form>
     <p v-if="sheet.content === 'waiting'" class="quiet">Its lines and words are being read.</p>

@@ -20,7 +20,16 @@ import type { Schemas } from '../../api/client'
 import { shown } from '../numbers'
 import { circle, far, flattened, rectangle, through, type Corner, type Point } from './arcs'
 import { LineWork, type Snapped } from './lineWork'
-import { areaOfScaleLook, betweenLook, figureLook, foundLook, handleLook, pendingLook, proofLook, snapLook } from './looks'
+import {
+  areaOfScaleLook,
+  betweenLook,
+  figureLook,
+  foundLook,
+  handleLook,
+  pendingLook,
+  proofLook,
+  snapLook,
+} from './looks'
 import { about, byKey, type Tool } from './tools'
 import { readTyped } from './typedLength'
 
@@ -81,14 +90,18 @@ const overlay = new Overlay({ positioning: 'top-left', stopEvent: false })
 const drawing = computed(() => props.tool !== 'pick')
 const scaleX = computed(() => props.sheet.metres_per_unit ?? 0)
 const scaleY = computed(() =>
-  props.sheet.ratio && props.sheet.ratio_up ? (scaleX.value * props.sheet.ratio_up) / props.sheet.ratio : scaleX.value,
+  props.sheet.ratio && props.sheet.ratio_up
+    ? (scaleX.value * props.sheet.ratio_up) / props.sheet.ratio
+    : scaleX.value,
 )
-const metres = (a: Corner, b: Corner) => Math.hypot((b[0] - a[0]) * scaleX.value, (b[1] - a[1]) * scaleY.value)
+const metres = (a: Corner, b: Corner) =>
+  Math.hypot((b[0] - a[0]) * scaleX.value, (b[1] - a[1]) * scaleY.value)
 
 const familiesOf = (all: Schemas['SheetTotal'][]) => [...new Set(all.map((total) => total.family))]
 const hint = computed(() => {
   if (said.value) return said.value
-  if (typed.value) return `${typed.value} — Enter puts it in the pointer's direction; add @ and degrees for another. Esc leaves it.`
+  if (typed.value)
+    return `${typed.value} — Enter puts it in the pointer's direction; add @ and degrees for another. Esc leaves it.`
   const { begin, go, picks } = about[props.tool]
   const n = corners.value.length
   if (!n) return begin
@@ -115,15 +128,27 @@ onMounted(async () => {
     target: box.value,
     controls: [],
     overlays: [overlay],
-    interactions: interactions({ doubleClickZoom: false, altShiftDragRotate: false, pinchRotate: false, keyboard: false }),
+    interactions: interactions({
+      doubleClickZoom: false,
+      altShiftDragRotate: false,
+      pinchRotate: false,
+      keyboard: false,
+    }),
     layers: [
       figureLayer,
       new VectorLayer({ source: marks, zIndex: 2 }),
-      new VectorLayer({ source: pending, zIndex: 3, updateWhileAnimating: true, updateWhileInteracting: true }),
+      new VectorLayer({
+        source: pending,
+        zIndex: 3,
+        updateWhileAnimating: true,
+        updateWhileInteracting: true,
+      }),
     ],
   })
   overlay.setElement(totals.value)
-  map.addInteraction(new Pointer({ handleDownEvent: takeHandle, handleDragEvent: dragHandle, handleUpEvent: dropHandle }))
+  map.addInteraction(
+    new Pointer({ handleDownEvent: takeHandle, handleDragEvent: dragHandle, handleUpEvent: dropHandle }),
+  )
   map.on('click', (event) => {
     if (drawing.value) {
       point(event.coordinate as Point)
@@ -193,7 +218,8 @@ watch(
     const { id, content } = props.sheet
     if (content === 'waiting') return
     const answer = await fetch(`/api/projects/${props.project}/sheets/${id}/lines`)
-    if (answer.ok && id === props.sheet.id) work.value = new LineWork(new Float32Array(await answer.arrayBuffer()))
+    if (answer.ok && id === props.sheet.id)
+      work.value = new LineWork(new Float32Array(await answer.arrayBuffer()))
   },
   { immediate: true },
 )
@@ -210,7 +236,8 @@ function showSheet() {
     tileGrid,
     transition: 0,
     wrapX: false,
-    tileUrlFunction: ([z, x, y]) => `/api/projects/${props.project}/sheets/${id}/tiles/${z}/${x}/${y}.png?k=${props.sheet.tile_key}`,
+    tileUrlFunction: ([z, x, y]) =>
+      `/api/projects/${props.project}/sheets/${id}/tiles/${z}/${x}/${y}.png?k=${props.sheet.tile_key}`,
   })
   if (tiles) map.removeLayer(tiles)
   tiles = new TileLayer({ source, extent, zIndex: 0 })
@@ -240,7 +267,9 @@ function zoomToFigure() {
 }
 /** The whole sheet, or all that is measured on it. */
 function overview() {
-  const all = figures.getFeatures().reduce((sum, each) => extend(sum, each.getGeometry()!.getExtent()), createEmpty())
+  const all = figures
+    .getFeatures()
+    .reduce((sum, each) => extend(sum, each.getGeometry()!.getExtent()), createEmpty())
   fit(figures.isEmpty() ? [0, 0, props.sheet.width, props.sheet.height] : buffer(all, 60))
 }
 function wholeSheet() {
@@ -280,8 +309,11 @@ function showFigures() {
 function featuresOf(shape: Shape): Feature[] {
   const common = { figure: shape.id, shape }
   if (shape.kind === 'count')
-    return shape.points.map((at, number) => new Feature({ ...common, geometry: new PointShape(at), number: number + 1 }))
-  if (shape.kind === 'run') return [new Feature({ ...common, geometry: new LineString(flattened(shape.points, shape.closed)) })]
+    return shape.points.map(
+      (at, number) => new Feature({ ...common, geometry: new PointShape(at), number: number + 1 }),
+    )
+  if (shape.kind === 'run')
+    return [new Feature({ ...common, geometry: new LineString(flattened(shape.points, shape.closed)) })]
   const rings = [shape.points, ...shape.voids].map((ring) => flattened(ring, true))
   return [
     new Feature({ ...common, geometry: new Polygon(rings) }),
@@ -309,7 +341,9 @@ function showMarks() {
   const proof = props.element === null ? props.sheet.proof : null
   if (proof) {
     const feature = new Feature(new LineString([proof.first, proof.second]))
-    feature.setStyle(proofLook(`${shown(proof.known, 2, 3)} m known, measures ${shown(proof.measured, 3)}`, !proof.finding))
+    feature.setStyle(
+      proofLook(`${shown(proof.known, 2, 3)} m known, measures ${shown(proof.measured, 3)}`, !proof.finding),
+    )
     marks.addFeature(feature)
   }
   if (props.line?.length) {
@@ -343,7 +377,9 @@ function point(at: Point) {
   const reach = 10 * (map?.getView().getResolution() ?? 1)
   const last = corners.value.at(-1)
   const figureCorner = nearestCorner(at, reach)
-  snap.value = figureCorner ? { kind: 'end', at: figureCorner } : (work.value?.snap(at, reach, last ? [last[0], last[1]] : null) ?? null)
+  snap.value = figureCorner
+    ? { kind: 'end', at: figureCorner }
+    : (work.value?.snap(at, reach, last ? [last[0], last[1]] : null) ?? null)
   pointer.value = snap.value?.at ?? at
 }
 function nearestCorner(at: Point, reach: number): Point | null {
@@ -414,12 +450,17 @@ function preview(at: Point | null) {
   const all = corners.value
   if (props.tool === 'count') return null
   if (!at) return all.length > 1 ? new LineString(flattened(all, false)) : null
-  if (props.tool === 'box' || props.tool === 'detail') return new Polygon([flattened(rectangle(all[0], at), true)])
+  if (props.tool === 'box' || props.tool === 'detail')
+    return new Polygon([flattened(rectangle(all[0], at), true)])
   if (props.tool === 'circle') return new Polygon([flattened(circle(all[0], at), true)])
   const last = all[all.length - 1]
   const bent =
-    typeof curving.value === 'object' ? [...all.slice(0, -1), [last[0], last[1], through(last, curving.value, at)], at] : [...all, at]
-  return about[props.tool].ring && bent.length > 2 ? new Polygon([flattened(bent, true)]) : new LineString(flattened(bent, false))
+    typeof curving.value === 'object'
+      ? [...all.slice(0, -1), [last[0], last[1], through(last, curving.value, at)], at]
+      : [...all, at]
+  return about[props.tool].ring && bent.length > 2
+    ? new Polygon([flattened(bent, true)])
+    : new LineString(flattened(bent, false))
 }
 /** A typed length from the last corner, in the pointer's direction or at a typed angle. */
 function placeTyped() {
@@ -436,7 +477,10 @@ function placeTyped() {
       ? Math.atan2((toward[1] - last[1]) * scaleY.value, (toward[0] - last[0]) * scaleX.value)
       : (read.degrees * Math.PI) / 180
   typed.value = ''
-  addPoint([last[0] + (read.metres * Math.cos(angle)) / scaleX.value, last[1] + (read.metres * Math.sin(angle)) / scaleY.value])
+  addPoint([
+    last[0] + (read.metres * Math.cos(angle)) / scaleX.value,
+    last[1] + (read.metres * Math.sin(angle)) / scaleY.value,
+  ])
 }
 
 // Handles of the figure in focus: its corners, and the middles of its straight sides.
@@ -453,7 +497,10 @@ function handlesOf(shape: Shape): Handle[] {
       const next = ring[c + 1] ?? (shape.closed ? ring[0] : undefined)
       const own: Handle = { at: [corner[0], corner[1]], ring: r, corner: c, between: false }
       if (shape.kind === 'count' || !next || corner[2]) return [own]
-      return [own, { at: [(corner[0] + next[0]) / 2, (corner[1] + next[1]) / 2], ring: r, corner: c, between: true }]
+      return [
+        own,
+        { at: [(corner[0] + next[0]) / 2, (corner[1] + next[1]) / 2], ring: r, corner: c, between: true },
+      ]
     }),
   )
 }
@@ -461,14 +508,24 @@ function showHandles() {
   if (!held.value || props.readonly) return
   handlesOf(held.value).forEach((each, n) => {
     const feature = new Feature({ geometry: new PointShape(each.at), handle: each })
-    feature.setStyle(n === handle.value ? snapLook(each.between ? 'a new corner' : 'corner') : each.between ? betweenLook : handleLook)
+    feature.setStyle(
+      n === handle.value
+        ? snapLook(each.between ? 'a new corner' : 'corner')
+        : each.between
+          ? betweenLook
+          : handleLook,
+    )
     pending.addFeature(feature)
   })
 }
 let taken: { handle: Handle; feature: Feature } | null = null
 function takeHandle(event: { map: Map; pixel: number[]; originalEvent: Event }): boolean {
   if (drawing.value || !held.value || props.readonly) return false
-  const feature = event.map.forEachFeatureAtPixel(event.pixel, (f) => (f.get('handle') ? (f as Feature) : undefined), { hitTolerance: 5 })
+  const feature = event.map.forEachFeatureAtPixel(
+    event.pixel,
+    (f) => (f.get('handle') ? (f as Feature) : undefined),
+    { hitTolerance: 5 },
+  )
   if (!feature) return false
   const found = feature.get('handle') as Handle
   if ((event.originalEvent as MouseEvent).altKey && !found.between) {
@@ -538,7 +595,8 @@ function keyInDrawing(event: KeyboardEvent): boolean {
     else emit('tool', 'pick')
   } else if (key.startsWith('Arrow')) nudgePointer(key, event.shiftKey ? 2 : 20)
   else if (key === 'p' && pointer.value) addPoint(pointer.value)
-  else if (key === 'u' && n && !about[props.tool].picks) curving.value = curving.value === 'off' ? 'on' : 'off'
+  else if (key === 'u' && n && !about[props.tool].picks)
+    curving.value = curving.value === 'off' ? 'on' : 'off'
   else if (key === 'f' && !about[props.tool].picks) following.value = !following.value
   else return false
   return true
@@ -552,7 +610,12 @@ function takeBack() {
   const last = kept.at(-1)
   corners.value = last ? [...kept.slice(0, -1), [last[0], last[1]]] : []
 }
-const steps: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }
+const steps: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+}
 /** The arrows move the pointer while drawing, so that a figure can be drawn without a mouse; P puts a point. */
 function nudgePointer(key: string, pixels: number) {
   const view = map!.getView()
@@ -617,8 +680,12 @@ function pan(key: string) {
       <b>Measured on this sheet</b>
       <template v-for="family in familiesOf(sheet.totals)" :key="family">
         <p class="family">{{ family }}</p>
-        <p v-for="total in sheet.totals.filter((t) => t.family === family)" :key="`${total.element} ${total.label}`">
-          <span>{{ total.mark }} {{ total.label }}</span> <span class="num">{{ shown(total.net, 2) }} {{ total.unit }}</span>
+        <p
+          v-for="total in sheet.totals.filter((t) => t.family === family)"
+          :key="`${total.element} ${total.label}`"
+        >
+          <span>{{ total.mark }} {{ total.label }}</span>
+          <span class="num">{{ shown(total.net, 2) }} {{ total.unit }}</span>
         </p>
       </template>
     </div>

@@ -8,7 +8,12 @@ export const far = (a: Corner, b: Corner) => Math.hypot(a[0] - b[0], a[1] - b[1]
 
 /** The bulge of the arc from a start through a middle to an end; 0 where they lie on one line. */
 export function through(start: Corner, middle: Corner, end: Corner): number {
-  const [ax, ay, bx, by] = [start[0] - middle[0], start[1] - middle[1], end[0] - middle[0], end[1] - middle[1]]
+  const [ax, ay, bx, by] = [
+    start[0] - middle[0],
+    start[1] - middle[1],
+    end[0] - middle[0],
+    end[1] - middle[1],
+  ]
   const cross = ax * by - ay * bx
   const dot = ax * bx + ay * by
   if (Math.abs(cross) <= 1e-9 * (Math.abs(dot) + 1e-12)) return 0
@@ -38,7 +43,9 @@ export function flattened(corners: Corner[], closed: boolean): Point[] {
   const points = corners.slice(0, -1).flatMap((corner, at) => chords(corner, corners[at + 1]))
   const last = corners[corners.length - 1]
   if (!last) return []
-  return closed ? [...points, ...chords(last, corners[0]), [corners[0][0], corners[0][1]]] : [...points, [last[0], last[1]]]
+  return closed
+    ? [...points, ...chords(last, corners[0]), [corners[0][0], corners[0][1]]]
+    : [...points, [last[0], last[1]]]
 }
 
 export const rectangle = (a: Corner, b: Corner): Corner[] => [

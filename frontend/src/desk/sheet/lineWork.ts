@@ -203,7 +203,8 @@ function pop(heap: [number, number][]): [number, number] {
     heap[0] = last
     for (let at = 0; ;) {
       let least = at
-      for (const child of [2 * at + 1, 2 * at + 2]) if (child < heap.length && heap[child][0] < heap[least][0]) least = child
+      for (const child of [2 * at + 1, 2 * at + 2])
+        if (child < heap.length && heap[child][0] < heap[least][0]) least = child
       if (least === at) break
       ;[heap[least], heap[at]] = [heap[at], heap[least]]
       at = least

@@ -24,7 +24,13 @@ const words = (ink: string) => ({
  * The styles of a figure: faint where another element is at hand, strong where it is in focus. On a crowded sheet seen
  * from afar a hatch can't be told and takes long to draw; its tint stands for it.
  */
-export function figureLook(feature: Feature, faint: boolean, strong: boolean, crowded: boolean, small: boolean): Style[] {
+export function figureLook(
+  feature: Feature,
+  faint: boolean,
+  strong: boolean,
+  crowded: boolean,
+  small: boolean,
+): Style[] {
   const shape = feature.get('shape') as Schemas['FigureView']
   const look = families[shape.family] ?? families.concrete
   const ink = strong ? ACCENT : faint ? `${look.line}70` : look.line
@@ -34,9 +40,13 @@ export function figureLook(feature: Feature, faint: boolean, strong: boolean, cr
   if (shape.kind === 'count') {
     const dot = once(`dot ${key}`, () => {
       const fill = new Fill({ color: faint ? '#ffffff80' : hatch(shape.family) })
-      return new Style({ image: new Circle({ radius: strong ? 10 : 8, fill, stroke: stroke(), declutterMode: 'none' }) })
+      return new Style({
+        image: new Circle({ radius: strong ? 10 : 8, fill, stroke: stroke(), declutterMode: 'none' }),
+      })
     })
-    return faint || !told ? [dot] : [dot, textOf(feature, `${shape.mark}·${feature.get('number')}`, look.line, { offsetY: -18 })]
+    return faint || !told
+      ? [dot]
+      : [dot, textOf(feature, `${shape.mark}·${feature.get('number')}`, look.line, { offsetY: -18 })]
   }
   if (feature.get('hollow')) {
     const hole = once(`hole ${shape.family}`, () => {
@@ -46,18 +56,40 @@ export function figureLook(feature: Feature, faint: boolean, strong: boolean, cr
     return told ? [hole, textOf(feature, 'ddt', look.line, {})] : [hole]
   }
   if (shape.kind === 'run') {
-    const line = once(`run ${key}`, () => new Style({ stroke: new Stroke({ color: ink, width: strong ? 4 : 3 }) }))
+    const line = once(
+      `run ${key}`,
+      () => new Style({ stroke: new Stroke({ color: ink, width: strong ? 4 : 3 }) }),
+    )
     return faint || !told
       ? [line]
-      : [line, textOf(feature, `${shape.mark}  ${shape.shows}`, look.line, { placement: 'line', textBaseline: 'bottom' })]
+      : [
+          line,
+          textOf(feature, `${shape.mark}  ${shape.shows}`, look.line, {
+            placement: 'line',
+            textBaseline: 'bottom',
+          }),
+        ]
   }
   const area = once(
     `area ${key} ${small}`,
-    () => new Style({ stroke: stroke(), fill: faint ? undefined : new Fill({ color: small ? `${look.line}30` : hatch(shape.family) }) }),
+    () =>
+      new Style({
+        stroke: stroke(),
+        fill: faint ? undefined : new Fill({ color: small ? `${look.line}30` : hatch(shape.family) }),
+      }),
   )
   if (faint || !told) return [area]
   // The words stand in the upper left corner, clear of voids in the middle.
-  return [area, textOf(feature, `${shape.mark}  ${shape.shows}`, look.line, { textAlign: 'left', offsetX: 14, offsetY: 24 }, true)]
+  return [
+    area,
+    textOf(
+      feature,
+      `${shape.mark}  ${shape.shows}`,
+      look.line,
+      { textAlign: 'left', offsetX: 14, offsetY: 24 },
+      true,
+    ),
+  ]
 }
 function textOf(feature: Feature, text: string, ink: string, more: object, corner = false): Style {
   const known = feature.get('told') as { text: string; style: Style } | undefined
@@ -72,7 +104,11 @@ function textOf(feature: Feature, text: string, ink: string, more: object, corne
 }
 
 export const pendingLook = new Style({
-  image: new Circle({ radius: 5, fill: new Fill({ color: ACCENT }), stroke: new Stroke({ color: '#fff', width: 1.5 }) }),
+  image: new Circle({
+    radius: 5,
+    fill: new Fill({ color: ACCENT }),
+    stroke: new Stroke({ color: '#fff', width: 1.5 }),
+  }),
   stroke: new Stroke({ color: ACCENT, width: 2 }),
   fill: new Fill({ color: '#B86F2422' }),
 })
@@ -86,7 +122,11 @@ export const handleLook = new Style({
   }),
 })
 export const betweenLook = new Style({
-  image: new Circle({ radius: 3.5, fill: new Fill({ color: '#fff' }), stroke: new Stroke({ color: ACCENT, width: 1.5 }) }),
+  image: new Circle({
+    radius: 3.5,
+    fill: new Fill({ color: '#fff' }),
+    stroke: new Stroke({ color: ACCENT, width: 1.5 }),
+  }),
 })
 /** What attracts the pointer, with the word for it. */
 export const snapLook = (word: string) =>
@@ -113,7 +153,13 @@ export const proofLook = (text: string, good: boolean) =>
     () =>
       new Style({
         stroke: new Stroke({ color: good ? '#4B7740' : '#A33B2C', width: 1.6, lineDash: [3, 3] }),
-        text: new Text({ ...words(good ? '#3d6434' : '#A33B2C'), text, placement: 'line', textBaseline: 'bottom', overflow: true }),
+        text: new Text({
+          ...words(good ? '#3d6434' : '#A33B2C'),
+          text,
+          placement: 'line',
+          textBaseline: 'bottom',
+          overflow: true,
+        }),
       }),
   )
 export const foundLook = new Style({

@@ -1,6 +1,20 @@
 // What one can do on a sheet: how many picks it takes, and what it says meanwhile.
 export type Tool =
-  'pick' | 'count' | 'run' | 'area' | 'box' | 'circle' | 'void' | 'scale' | 'proof' | 'along' | 'up' | 'detail' | 'place' | 'move' | 'copy'
+  | 'pick'
+  | 'count'
+  | 'run'
+  | 'area'
+  | 'box'
+  | 'circle'
+  | 'void'
+  | 'scale'
+  | 'proof'
+  | 'along'
+  | 'up'
+  | 'detail'
+  | 'place'
+  | 'move'
+  | 'copy'
 
 interface About {
   /** Ends by itself at so many picks; 0 for Enter. */
@@ -17,15 +31,45 @@ export const about: Record<Tool, About> = {
   area: { picks: 0, ring: true, begin: 'Click the corners of the area. Enter ends.' },
   void: { picks: 0, ring: true, begin: 'Click the corners of the void. Enter ends.' },
   box: { picks: 2, ring: true, begin: 'Pick one corner.', go: 'Pick the corner across, or type its length.' },
-  circle: { picks: 2, ring: true, begin: 'Pick the centre.', go: 'Pick a point of the edge, or type the radius.' },
+  circle: {
+    picks: 2,
+    ring: true,
+    begin: 'Pick the centre.',
+    go: 'Pick a point of the edge, or type the radius.',
+  },
   scale: { picks: 2, ring: false, begin: 'Pick one end of a known length.', go: 'Pick the other end.' },
-  proof: { picks: 2, ring: false, begin: 'Pick one end of a second known length.', go: 'Pick the other end.' },
-  along: { picks: 2, ring: false, begin: 'Pick one end of a known length across the sheet.', go: 'Pick the other end.' },
-  up: { picks: 2, ring: false, begin: 'Pick one end of a known length up the sheet.', go: 'Pick the other end.' },
+  proof: {
+    picks: 2,
+    ring: false,
+    begin: 'Pick one end of a second known length.',
+    go: 'Pick the other end.',
+  },
+  along: {
+    picks: 2,
+    ring: false,
+    begin: 'Pick one end of a known length across the sheet.',
+    go: 'Pick the other end.',
+  },
+  up: {
+    picks: 2,
+    ring: false,
+    begin: 'Pick one end of a known length up the sheet.',
+    go: 'Pick the other end.',
+  },
   detail: { picks: 2, ring: true, begin: 'Pick one corner of the detail.', go: 'Pick the corner across.' },
   place: { picks: 1, ring: false, begin: 'Click where the totals are to stand.' },
-  move: { picks: 2, ring: false, begin: 'Pick a point of the figure.', go: 'Pick where that point is to be, or type how far.' },
-  copy: { picks: 2, ring: false, begin: 'Pick a point of the figure.', go: 'Pick where that point is in the next bay, or type how far.' },
+  move: {
+    picks: 2,
+    ring: false,
+    begin: 'Pick a point of the figure.',
+    go: 'Pick where that point is to be, or type how far.',
+  },
+  copy: {
+    picks: 2,
+    ring: false,
+    begin: 'Pick a point of the figure.',
+    go: 'Pick where that point is in the next bay, or type how far.',
+  },
 }
 /** The tools that measure, and the key of each. */
 export const measuring: { tool: Tool; name: string; key: string }[] = [

@@ -17,12 +17,20 @@ const path = (a: Adjustment) => ({ params: { path: { project_id: projectId.value
 const change = (a: Adjustment, body: { name?: string; percent?: string; base?: string }) =>
   save((version) =>
     ask(
-      client.PATCH('/api/projects/{project_id}/adjustments/{adjustment}', { ...path(a), body: { version: version ?? a.version, ...body } }),
+      client.PATCH('/api/projects/{project_id}/adjustments/{adjustment}', {
+        ...path(a),
+        body: { version: version ?? a.version, ...body },
+      }),
     ),
   )
 const move = (a: Adjustment, by: number) =>
-  save(() => ask(client.POST('/api/projects/{project_id}/adjustments/{adjustment}/move', { ...path(a), body: { by } })))
-const remove = (a: Adjustment) => save(() => ask(client.DELETE('/api/projects/{project_id}/adjustments/{adjustment}', path(a))))
+  save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/adjustments/{adjustment}/move', { ...path(a), body: { by } }),
+    ),
+  )
+const remove = (a: Adjustment) =>
+  save(() => ask(client.DELETE('/api/projects/{project_id}/adjustments/{adjustment}', path(a))))
 async function add() {
   const done = await save(() =>
     ask(
@@ -38,9 +46,10 @@ const basesFor = (a: Adjustment) => [
   { value: 'items', label: 'the items' },
   { value: 'work', label: 'the items without sums' },
   { value: 'running', label: 'the total so far' },
-  ...props.adjustments
-    .slice(0, props.adjustments.indexOf(a))
-    .map((before) => ({ value: `after:${before.name}`, label: `the total after ${before.name.toLowerCase()}` })),
+  ...props.adjustments.slice(0, props.adjustments.indexOf(a)).map((before) => ({
+    value: `after:${before.name}`,
+    label: `the total after ${before.name.toLowerCase()}`,
+  })),
 ]
 </script>
 
@@ -63,18 +72,39 @@ const basesFor = (a: Adjustment) => [
         @change="change(a, { percent: $event })"
       />
       <span class="quiet">%</span>
-      <ChoiceField :value="a.base" :disabled="readonly" :aria-label="`${a.name} is taken on`" :choose="(base) => change(a, { base })">
+      <ChoiceField
+        :value="a.base"
+        :disabled="readonly"
+        :aria-label="`${a.name} is taken on`"
+        :choose="(base) => change(a, { base })"
+      >
         <option v-for="base in basesFor(a)" :key="base.value" :value="base.value">of {{ base.label }}</option>
       </ChoiceField>
       <span v-if="!readonly" class="order">
-        <button class="plain quiet" :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)">↑</button>
-        <button class="plain quiet" :disabled="at === adjustments.length - 1" :aria-label="`${a.name} later`" @click="move(a, 1)">↓</button>
+        <button class="plain quiet" :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)">
+          ↑
+        </button>
+        <button
+          class="plain quiet"
+          :disabled="at === adjustments.length - 1"
+          :aria-label="`${a.name} later`"
+          @click="move(a, 1)"
+        >
+          ↓
+        </button>
         <button class="plain quiet" :aria-label="`Take ${a.name} off`" @click="remove(a)">×</button>
       </span>
     </div>
     <form v-if="!readonly" @submit.prevent="add">
-      <input v-model="name" list="usual-adjustments" aria-label="Name of a new adjustment" placeholder="Another adjustment" />
-      <datalist id="usual-adjustments"><option v-for="each in offered" :key="each" :value="each"></option></datalist>
+      <input
+        v-model="name"
+        list="usual-adjustments"
+        aria-label="Name of a new adjustment"
+        placeholder="Another adjustment"
+      />
+      <datalist id="usual-adjustments">
+        <option v-for="each in offered" :key="each" :value="each"></option>
+      </datalist>
       <button class="plain link" :disabled="!name.trim()">Add</button>
     </form>
   </div>

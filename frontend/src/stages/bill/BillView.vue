@@ -92,8 +92,14 @@ const columns = computed<Column<Item>[]>(() => [
     number: true,
     width: '88px',
     text: (i) => i.typed_quantity,
-    show: (i) => (sums.includes(i.kind) || i.kind === 'heading' ? '' : `${i.typed_quantity ? '✎ ' : ''}${quantity(i.quantity, i.unit)}`),
-    title: (i) => (i.typed_quantity ? `Typed: ${i.typed_reason}` : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`),
+    show: (i) =>
+      sums.includes(i.kind) || i.kind === 'heading'
+        ? ''
+        : `${i.typed_quantity ? '✎ ' : ''}${quantity(i.quantity, i.unit)}`,
+    title: (i) =>
+      i.typed_quantity
+        ? `Typed: ${i.typed_reason}`
+        : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`,
     editable: (i) => i.links === 0 && (i.kind === 'measured' || i.kind === 'rate_only'),
     ref: (i) => `item-quantity:${i.id}`,
   },
@@ -103,7 +109,8 @@ const columns = computed<Column<Item>[]>(() => [
     number: true,
     width: '82px',
     text: (i) => (i.build_up ? String(i.build_up) : ''),
-    show: (i) => (i.rate !== null ? money(i.rate) : sums.includes(i.kind) || i.kind === 'heading' ? '' : 'no rate'),
+    show: (i) =>
+      i.rate !== null ? money(i.rate) : sums.includes(i.kind) || i.kind === 'heading' ? '' : 'no rate',
     title: (i) => i.build_up_name || 'F2 picks a rate',
     choices: ratesFor,
     ref: (i) => (i.build_up ? `build-up:${i.build_up}` : `item:${i.id}`),
@@ -145,7 +152,8 @@ const rows = computed<Row<Item>[]>(() => {
       id: i.id,
       kind: 'line',
       data: i,
-      warn: Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind) ? 'It adds nothing yet.' : '',
+      warn:
+        Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind) ? 'It adds nothing yet.' : '',
       struck: i.kind === 'rate_only',
     })),
     ...(s.id === last && !readonly.value ? [{ id: 'new', kind: 'ghost' } as Row<Item>] : []),
@@ -162,14 +170,21 @@ const rows = computed<Row<Item>[]>(() => {
       id: `adjustment-${a.id}`,
       kind: 'step',
       label: '',
-      cells: { description: `${a.name}, on the ${a.base_words}`, build_up: `${shown(a.percent, 0, 4)} %`, typed_amount: money(a.adds) },
+      cells: {
+        description: `${a.name}, on the ${a.base_words}`,
+        build_up: `${shown(a.percent, 0, 4)} %`,
+        typed_amount: money(a.adds),
+      },
       ref: 'bill',
     })),
     {
       id: 'total',
       kind: 'total',
       label: '',
-      cells: { description: `Total, ${project.value?.currency ?? ''}`, typed_amount: money(bill.value.total) },
+      cells: {
+        description: `Total, ${project.value?.currency ?? ''}`,
+        typed_amount: money(bill.value.total),
+      },
       ref: 'bill',
     },
   ]
@@ -188,7 +203,8 @@ watch(
   { immediate: true, flush: 'post' },
 )
 
-const body = (key: string, text: string) => (key === 'build_up' ? { build_up: text ? Number(text) : null } : { [key]: text })
+const body = (key: string, text: string) =>
+  key === 'build_up' ? { build_up: text ? Number(text) : null } : { [key]: text }
 const commit = (i: Item, key: string, text: string) => {
   if (key === 'typed_quantity' && text && !i.typed_reason) {
     reasonFor.value = { item: i, text }
@@ -237,7 +253,11 @@ async function add(key: string, text: string): Promise<number | string> {
 }
 const remove = (i: Item) =>
   save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/items/{item}', { params: { path: { project_id: projectId.value, item: i.id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/items/{item}', {
+        params: { path: { project_id: projectId.value, item: i.id } },
+      }),
+    ),
   )
 function look(row: Row<Item>, column: Column<Item>) {
   if (row.data) {
@@ -246,7 +266,11 @@ function look(row: Row<Item>, column: Column<Item>) {
   } else if (row.ref) walk.look(row.ref)
 }
 function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
-  const sum = cells.reduce((total, { row, column }) => total + (row.data && column.key === 'typed_amount' ? Number(row.data.amount) : 0), 0)
+  const sum = cells.reduce(
+    (total, { row, column }) =>
+      total + (row.data && column.key === 'typed_amount' ? Number(row.data.amount) : 0),
+    0,
+  )
   tally.selected = sum ? [{ label: 'Selected', value: money(sum), unit: project.value?.currency ?? '' }] : []
 }
 async function addSection() {
@@ -280,7 +304,8 @@ async function shift(i: Item, by: number) {
   if (place + by >= 0 && place + by < inside.length) {
     const before = by < 0 ? inside[place - 1].id : (inside[place + 2]?.id ?? null)
     await move(i, sections[at].id, before)
-  } else if (sections[at + by]) await move(i, sections[at + by].id, by > 0 ? (sections[at + by].items[0]?.id ?? null) : null)
+  } else if (sections[at + by])
+    await move(i, sections[at + by].id, by > 0 ? (sections[at + by].items[0]?.id ?? null) : null)
 }
 /** The section in focus, put up or down among those of its level. */
 async function shiftSection(by: number) {
@@ -324,8 +349,8 @@ async function shiftSection(by: number) {
     <div v-if="bill && !bill.sections.length" class="empty">
       <h2>The bill is empty</h2>
       <p>
-        Measure an element and press “Into the bill”: the items it needs are made here and draw on its quantities. Or add a section at the
-        left and type items.
+        Measure an element and press “Into the bill”: the items it needs are made here and draw on its
+        quantities. Or add a section at the left and type items.
       </p>
     </div>
     <template v-else-if="bill">
@@ -345,7 +370,12 @@ async function shiftSection(by: number) {
       <form v-if="reasonFor" class="reason" @submit.prevent="typeQuantity">
         <label
           >Quantity {{ reasonFor.text }} {{ reasonFor.item.unit }} is typed. It comes from
-          <input v-model="reason" autofocus required aria-label="Reason for the typed quantity" placeholder="specification, clause 2.14"
+          <input
+            v-model="reason"
+            autofocus
+            required
+            aria-label="Reason for the typed quantity"
+            placeholder="specification, clause 2.14"
         /></label>
         <NButton type="primary" size="small" attr-type="submit">Keep it</NButton>
       </form>

@@ -22,7 +22,9 @@ const { data: links } = useQuery({
       }),
     ),
 })
-const elements = computed(() => locations.value?.flatMap((l) => l.elements.map((e) => ({ ...e, place: l.name }))) ?? [])
+const elements = computed(
+  () => locations.value?.flatMap((l) => l.elements.map((e) => ({ ...e, place: l.name }))) ?? [],
+)
 const outputs = computed(() => (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []))
 
 async function link(output: string) {
@@ -37,7 +39,13 @@ async function link(output: string) {
   if (done) element.value = null
 }
 const unlink = (id: number) =>
-  save(() => ask(client.DELETE('/api/projects/{project_id}/links/{link}', { params: { path: { project_id: projectId.value, link: id } } })))
+  save(() =>
+    ask(
+      client.DELETE('/api/projects/{project_id}/links/{link}', {
+        params: { path: { project_id: projectId.value, link: id } },
+      }),
+    ),
+  )
 function go(each: Schemas['LinkView']) {
   void walk.go(projectId.value, {
     ref: `quantity:${each.element}:${each.output}`,
@@ -54,10 +62,15 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
 <template>
   <div class="draws">
     <b>{{ item.ref }} draws on</b>
-    <span v-if="!links?.length" class="quiet">{{ item.typed_quantity ? `a typed quantity: ${item.typed_reason}` : 'nothing yet' }}</span>
+    <span v-if="!links?.length" class="quiet">{{
+      item.typed_quantity ? `a typed quantity: ${item.typed_reason}` : 'nothing yet'
+    }}</span>
     <span v-for="each in links" :key="each.id" class="each">
       <button class="plain link" @click="go(each)">{{ each.name }}</button>
-      <span class="num">{{ quantity(each.net, each.unit) }} {{ each.unit }}{{ each.factor === '1' ? '' : ` × ${each.factor}` }}</span>
+      <span class="num"
+        >{{ quantity(each.net, each.unit) }} {{ each.unit
+        }}{{ each.factor === '1' ? '' : ` × ${each.factor}` }}</span
+      >
       <button
         v-if="!readonly"
         class="plain quiet"
@@ -69,13 +82,19 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
       </button>
     </span>
     <template v-if="!readonly && !item.typed_quantity">
-      <select :value="element ?? ''" aria-label="Draw on an element" @change="element = Number(text($event)) || null">
+      <select
+        :value="element ?? ''"
+        aria-label="Draw on an element"
+        @change="element = Number(text($event)) || null"
+      >
         <option value="">+ an element…</option>
         <option v-for="e in elements" :key="e.id" :value="e.id">{{ e.mark }}, {{ e.place }}</option>
       </select>
       <select v-if="outputs.length" value="" aria-label="Which quantity" @change="link(text($event))">
         <option value="">which quantity…</option>
-        <option v-for="q in outputs" :key="q.output" :value="q.output">{{ q.label }}, {{ quantity(q.net, q.unit) }} {{ q.unit }}</option>
+        <option v-for="q in outputs" :key="q.output" :value="q.output">
+          {{ q.label }}, {{ quantity(q.net, q.unit) }} {{ q.unit }}
+        </option>
       </select>
     </template>
   </div>

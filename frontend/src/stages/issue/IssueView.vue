@@ -14,10 +14,17 @@ const { data: history } = useHistory()
 walk.offer('bill')
 const missing = computed(
   () =>
-    bill.value?.sections.flatMap((s) => s.items).filter((i) => !['heading', 'rate_only'].includes(i.kind) && Number(i.amount) === 0) ?? [],
+    bill.value?.sections
+      .flatMap((s) => s.items)
+      .filter((i) => !['heading', 'rate_only'].includes(i.kind) && Number(i.amount) === 0) ?? [],
 )
 const time = (at: string) =>
-  new Date(`${at}Z`).toLocaleString('en-GB', { day: '2-digit', month: 'short', hour: '2-digit', minute: '2-digit' })
+  new Date(`${at}Z`).toLocaleString('en-GB', {
+    day: '2-digit',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
 </script>
 
 <template>
@@ -30,23 +37,33 @@ const time = (at: string) =>
         </p>
         <template v-if="missing.length">
           <p class="warn">
-            {{ missing.length }} item{{ missing.length > 1 ? 's' : '' }} that add{{ missing.length > 1 ? '' : 's' }} nothing yet:
+            {{ missing.length }} item{{ missing.length > 1 ? 's' : '' }} that add{{
+              missing.length > 1 ? '' : 's'
+            }}
+            nothing yet:
           </p>
           <p v-for="item in missing.slice(0, 8)" :key="item.id">
-            <RouterLink :to="`/projects/${project?.id}/bill?at=item:${item.id}`">{{ item.ref }} {{ item.description }}</RouterLink>
+            <RouterLink :to="`/projects/${project?.id}/bill?at=item:${item.id}`"
+              >{{ item.ref }} {{ item.description }}</RouterLink
+            >
           </p>
         </template>
         <p v-else class="quiet">Every item has a quantity and a rate.</p>
         <JobButton kind="bill_xlsx" primary>Bill as XLSX</JobButton>
         <p class="quiet">
-          With live formulas: bill, dimension lines, build-ups and prices on sheets of their own, linked so that a reviewer can follow.
+          With live formulas: bill, dimension lines, build-ups and prices on sheets of their own, linked so
+          that a reviewer can follow.
         </p>
         <JobButton kind="bill_pdf">Bill as PDF</JobButton>
         <p class="quiet">With the total of each page, their collection and the summary.</p>
         <JobButton kind="dimensions_pdf">Dimension sheets as PDF</JobButton>
         <p class="quiet">Every element's lines squared, what they come to, and where each was measured.</p>
-        <NButton tag="a" :href="`/api/projects/${project?.id}/issue/project.json`" download>Whole project as one file</NButton>
-        <p class="quiet">Drawings included. “Take in a project file” on the projects page makes an equal project from it.</p>
+        <NButton tag="a" :href="`/api/projects/${project?.id}/issue/project.json`" download
+          >Whole project as one file</NButton
+        >
+        <p class="quiet">
+          Drawings included. “Take in a project file” on the projects page makes an equal project from it.
+        </p>
       </div>
     </template>
     <div class="desk-head"><b>What was done, and what it moved</b></div>

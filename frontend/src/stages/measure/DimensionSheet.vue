@@ -80,10 +80,18 @@ const columns = computed<Column<Line>[]>(() => {
 })
 function timesShown(l: Line): string {
   const count = l.figure_shows.endsWith(' nr') ? l.figure_shows.replace(' nr', '') : ''
-  return [l.deduct ? 'ddt' : '', [l.times.replace(/\/$/, ''), count].filter(Boolean).join('/')].filter(Boolean).join(' ')
+  return [l.deduct ? 'ddt' : '', [l.times.replace(/\/$/, ''), count].filter(Boolean).join('/')]
+    .filter(Boolean)
+    .join(' ')
 }
 const rows = computed<Row<Line>[]>(() => [
-  ...props.element.lines.map((l): Row<Line> => ({ id: l.id, kind: 'line', data: l, warn: l.findings.join(' '), struck: !l.counted })),
+  ...props.element.lines.map((l): Row<Line> => ({
+    id: l.id,
+    kind: 'line',
+    data: l,
+    warn: l.findings.join(' '),
+    struck: !l.counted,
+  })),
   ...(props.readonly ? [] : [{ id: 'new', kind: 'ghost' } as Row<Line>]),
 ])
 
@@ -138,7 +146,11 @@ const shift = (l: Line, by: number) =>
   )
 const removeLine = (l: Line) =>
   save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/lines/{line}', { params: { path: { project_id: projectId.value, line: l.id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/lines/{line}', {
+        params: { path: { project_id: projectId.value, line: l.id } },
+      }),
+    ),
   )
 
 function look(row: Row<Line>, column: Column<Line>) {
@@ -156,9 +168,17 @@ function select(cells: { row: Row<Line>; column: Column<Line> }[]) {
   const headline = props.element.quantities.find((q) => q.label === props.element.headline)
   tally.selected = [
     ...(cells.length > 1
-      ? [{ label: 'Selected', value: shown(sum), unit: cells.every((c) => c.column.key === 'squared') ? props.element.unit : 'm' }]
+      ? [
+          {
+            label: 'Selected',
+            value: shown(sum),
+            unit: cells.every((c) => c.column.key === 'squared') ? props.element.unit : 'm',
+          },
+        ]
       : []),
-    ...(headline ? [{ label: props.element.mark, value: quantity(headline.net, headline.unit), unit: headline.unit }] : []),
+    ...(headline
+      ? [{ label: props.element.mark, value: quantity(headline.net, headline.unit), unit: headline.unit }]
+      : []),
   ]
 }
 watch(
@@ -166,7 +186,10 @@ watch(
   () => select([]),
   { immediate: true },
 )
-watch([() => props.line, table], () => props.line !== null && table.value?.activateRow(props.line, undefined, true))
+watch(
+  [() => props.line, table],
+  () => props.line !== null && table.value?.activateRow(props.line, undefined, true),
+)
 
 const entry = (input: Schemas['InputView'], value: string) =>
   save((version) =>
@@ -194,31 +217,50 @@ const intoBill = () =>
       }),
     ),
   )
-const unlinked = computed(() => props.element.quantities.some((q) => q.billed && q.item === null && q.net !== 0))
+const unlinked = computed(() =>
+  props.element.quantities.some((q) => q.billed && q.item === null && q.net !== 0),
+)
 </script>
 
 <template>
-  <section class="dimension-sheet" :aria-label="`Dimension sheet of ${element.mark}`" @keydown.ctrl.h.prevent="replacing = true">
+  <section
+    class="dimension-sheet"
+    :aria-label="`Dimension sheet of ${element.mark}`"
+    @keydown.ctrl.h.prevent="replacing = true"
+  >
     <div class="desk-head">
       <b>{{ element.mark }}</b>
       <div role="tablist" class="tabs">
-        <button role="tab" class="plain" :aria-selected="tab === 'lines'" @click="tab = 'lines'">Dimension sheet</button>
+        <button role="tab" class="plain" :aria-selected="tab === 'lines'" @click="tab = 'lines'">
+          Dimension sheet
+        </button>
         <button role="tab" class="plain" :aria-selected="tab === 'makeup'" @click="tab = 'makeup'">
           Make-up: {{ element.makeup_name }}
         </button>
       </div>
       <span v-if="element.findings.length" class="found" :title="element.findings.join('\n')"
-        >{{ element.findings[0] }}{{ element.findings.length > 1 ? ` (+${element.findings.length - 1})` : '' }}</span
+        >{{ element.findings[0]
+        }}{{ element.findings.length > 1 ? ` (+${element.findings.length - 1})` : '' }}</span
       >
       <span class="push"></span>
-      <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill">Into the bill</NButton>
+      <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill"
+        >Into the bill</NButton
+      >
       <Menu v-if="!readonly" v-slot="{ close }" label="Element" right>
-        <button class="plain" @click="((replacing = true), close())">Find and replace <kbd>Ctrl H</kbd></button>
+        <button class="plain" @click="((replacing = true), close())">
+          Find and replace <kbd>Ctrl H</kbd>
+        </button>
         <button class="plain" :disabled="!chosen.length" @click="((moving = 'lines'), close())">
           Move or copy {{ chosen.length === 1 ? 'the line' : `${chosen.length} lines` }} to another element
         </button>
-        <button class="plain" @click="((moving = 'element'), close())">Copy {{ element.mark }} to a location</button>
-        <button class="plain" title="With its lines and figures; undo brings it back" @click="(emit('remove'), close())">
+        <button class="plain" @click="((moving = 'element'), close())">
+          Copy {{ element.mark }} to a location
+        </button>
+        <button
+          class="plain"
+          title="With its lines and figures; undo brings it back"
+          @click="(emit('remove'), close())"
+        >
           Delete {{ element.mark }}
         </button>
       </Menu>
@@ -243,10 +285,15 @@ const unlinked = computed(() => props.element.quantities.some((q) => q.billed &&
     </div>
     <div v-if="tab === 'makeup'" class="scroll inputs">
       <label class="field"
-        ><span>Mark</span><EntryField :value="element.mark" :disabled="readonly" @change="change({ mark: $event })"
+        ><span>Mark</span
+        ><EntryField :value="element.mark" :disabled="readonly" @change="change({ mark: $event })"
       /></label>
       <label class="field"
-        ><span>Description</span><EntryField :value="element.description" :disabled="readonly" @change="change({ description: $event })"
+        ><span>Description</span
+        ><EntryField
+          :value="element.description"
+          :disabled="readonly"
+          @change="change({ description: $event })"
       /></label>
       <label class="field">
         <span>Make-up</span>
@@ -264,14 +311,26 @@ const unlinked = computed(() => props.element.quantities.some((q) => q.billed &&
         <span
           >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span
         >
-        <ChoiceField v-if="input.choices.length" :value="input.entry" :disabled="readonly" :choose="(choice) => entry(input, choice)">
+        <ChoiceField
+          v-if="input.choices.length"
+          :value="input.entry"
+          :disabled="readonly"
+          :choose="(choice) => entry(input, choice)"
+        >
           <option v-for="choice in input.choices" :key="choice" :value="choice">{{ choice }}</option>
         </ChoiceField>
-        <EntryField v-else :value="input.entry" :disabled="readonly" :class="{ num: !input.words }" @change="entry(input, $event)" />
+        <EntryField
+          v-else
+          :value="input.entry"
+          :disabled="readonly"
+          :class="{ num: !input.words }"
+          @change="entry(input, $event)"
+        />
       </label>
       <Sketch :parts="element.sketch" />
       <p class="about quiet">
-        {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the make-up's back.
+        {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the
+        make-up's back.
       </p>
     </div>
     <div class="quantities">
@@ -281,10 +340,17 @@ const unlinked = computed(() => props.element.quantities.some((q) => q.billed &&
           :title="`Show how ${q.label.toLowerCase()} comes about`"
           @click="walk.look(`quantity:${element.id}:${q.output}`)"
         >
-          <span class="link">{{ q.label }}</span> <b class="num">{{ quantity(q.net, q.unit) }}</b> <span class="quiet">{{ q.unit }}</span>
+          <span class="link">{{ q.label }}</span> <b class="num">{{ quantity(q.net, q.unit) }}</b>
+          <span class="quiet">{{ q.unit }}</span>
         </button>
-        <span class="quiet">{{ q.waste ? `${quantity(q.gross, q.unit)} with ${shown(q.waste, 0, 2)} % waste` : 'no waste' }}</span>
-        <button v-if="q.item" class="plain link" @click="router.push(`/projects/${projectId}/bill?at=item-quantity:${q.item}`)">
+        <span class="quiet">{{
+          q.waste ? `${quantity(q.gross, q.unit)} with ${shown(q.waste, 0, 2)} % waste` : 'no waste'
+        }}</span>
+        <button
+          v-if="q.item"
+          class="plain link"
+          @click="router.push(`/projects/${projectId}/bill?at=item-quantity:${q.item}`)"
+        >
           item {{ q.item_ref }}
         </button>
         <span v-else-if="q.pack" class="quiet">{{ q.pack }}</span>

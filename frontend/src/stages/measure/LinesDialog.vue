@@ -13,7 +13,9 @@ const router = useRouter()
 const { save, projectId } = useSave()
 const { data: locations } = useLocations()
 const others = computed(() =>
-  (locations.value ?? []).flatMap((l) => l.elements.filter((e) => e.id !== props.element.id).map((e) => ({ ...e, place: l.name }))),
+  (locations.value ?? []).flatMap((l) =>
+    l.elements.filter((e) => e.id !== props.element.id).map((e) => ({ ...e, place: l.name })),
+  ),
 )
 const to = ref<number | null>(null)
 const copies = ref(false)
@@ -50,12 +52,17 @@ async function copyElement() {
 </script>
 
 <template>
-  <Dialog :title="what === 'lines' ? `${number} of ${element.mark}` : `An element like ${element.mark}`" @close="emit('close')">
+  <Dialog
+    :title="what === 'lines' ? `${number} of ${element.mark}` : `An element like ${element.mark}`"
+    @close="emit('close')"
+  >
     <form v-if="what === 'lines'" class="form" @submit.prevent="moveLines">
       <label class="field"
         ><span>To</span
         ><select v-model="to" required autofocus>
-          <option v-for="e in others" :key="e.id" :value="e.id">{{ e.mark }} {{ e.description }}, {{ e.place }}</option>
+          <option v-for="e in others" :key="e.id" :value="e.id">
+            {{ e.mark }} {{ e.description }}, {{ e.place }}
+          </option>
         </select></label
       >
       <label><input v-model="copies" type="checkbox" /> copy them, and leave these where they are</label>

@@ -42,7 +42,8 @@ const run = useDebounceFn(async () => {
 }, 350)
 watch(() => props.source, run, { immediate: true })
 watch([line, inputs], run, { deep: true })
-const set = (key: string, event: Event) => (inputs.value = { ...inputs.value, [key]: (event.target as HTMLInputElement).value })
+const set = (key: string, event: Event) =>
+  (inputs.value = { ...inputs.value, [key]: (event.target as HTMLInputElement).value })
 </script>
 
 <template>
@@ -71,7 +72,12 @@ const set = (key: string, event: Event) => (inputs.value = { ...inputs.value, [k
       <p v-for="said in trial.findings" :key="said" class="found">{{ said }}</p>
       <Sketch :parts="trial.sketch" />
       <h3>It asks</h3>
-      <label v-for="input in trial.inputs.filter((i) => !i.key.startsWith('waste_'))" :key="input.key" class="ask" :title="input.hint">
+      <label
+        v-for="input in trial.inputs.filter((i) => !i.key.startsWith('waste_'))"
+        :key="input.key"
+        class="ask"
+        :title="input.hint"
+      >
         <span class="quiet">{{ input.label }} {{ input.unit }}</span>
         <select v-if="input.choices.length" :value="input.entry" @change="set(input.key, $event)">
           <option v-for="choice in input.choices" :key="choice">{{ choice }}</option>

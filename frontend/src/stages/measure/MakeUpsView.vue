@@ -61,7 +61,8 @@ watch(
 watch(
   [() => route.params.makeup, makeups],
   ([key, list]) => {
-    if (!key && list?.[0] && !fresh.value) void router.replace(`/projects/${projectId.value}/make-ups/${list[0].key}`)
+    if (!key && list?.[0] && !fresh.value)
+      void router.replace(`/projects/${projectId.value}/make-ups/${list[0].key}`)
   },
   { immediate: true },
 )
@@ -82,7 +83,9 @@ const groups = computed(() => [
       })),
   })),
 ])
-const writable = computed(() => project.value?.role !== 'viewer' && (fresh.value !== null || Boolean(chosen.value?.own)))
+const writable = computed(
+  () => project.value?.role !== 'viewer' && (fresh.value !== null || Boolean(chosen.value?.own)),
+)
 const params = computed(() => ({ params: { path: { project_id: projectId.value } } }))
 const lines = computed(() => text.value.split('\n').length)
 const newest = computed(() => {
@@ -103,7 +106,9 @@ function reset() {
 }
 function copy() {
   fresh.value = 'copy'
-  text.value = text.value.replace(/^key = "(.*)"$/m, 'key = "$1-own"').replace(/^name = "(.*)"$/m, 'name = "$1, our own"')
+  text.value = text.value
+    .replace(/^key = "(.*)"$/m, 'key = "$1-own"')
+    .replace(/^name = "(.*)"$/m, 'name = "$1, our own"')
 }
 function empty() {
   fresh.value = 'empty'
@@ -116,7 +121,11 @@ function lineOf(sentence: string): number {
   if (reader) return Number(reader[1])
   const named = [.../“([^”]+)”/g[Symbol.matchAll](sentence)].map((m) => m[1])
   const of = /formula of (.+?), “/.exec(sentence)?.[1]
-  for (const words of [...(of ? [`label = "${of}"`, `key = "${of}"`] : []), ...named.map((n) => `"${n}`), ...named]) {
+  for (const words of [
+    ...(of ? [`label = "${of}"`, `key = "${of}"`] : []),
+    ...named.map((n) => `"${n}`),
+    ...named,
+  ]) {
     const at = rows.findIndex((row) => row.includes(words))
     if (at >= 0) return at + 1
   }
@@ -139,11 +148,15 @@ async function keep() {
   if (!now) return
   if (fresh.value) {
     const saved = await save(() =>
-      ask(client.POST('/api/projects/{project_id}/makeups', { ...params.value, body: { source: text.value } })),
+      ask(
+        client.POST('/api/projects/{project_id}/makeups', { ...params.value, body: { source: text.value } }),
+      ),
     )
     if (!saved) return
     fresh.value = null
-    await router.push(`/projects/${projectId.value}/make-ups/${/^key = "(.*)"$/m.exec(text.value)?.[1] ?? ''}`)
+    await router.push(
+      `/projects/${projectId.value}/make-ups/${/^key = "(.*)"$/m.exec(text.value)?.[1] ?? ''}`,
+    )
     return
   }
   const path = { params: { path: { project_id: projectId.value, makeup: now.own! } } }
@@ -179,7 +192,9 @@ async function takeNewest() {
 }
 async function take(shelf: number, key: string) {
   const saved = await save(() =>
-    ask(client.POST('/api/projects/{project_id}/makeups/from-shelf', { ...params.value, body: { shelf, key } })),
+    ask(
+      client.POST('/api/projects/{project_id}/makeups/from-shelf', { ...params.value, body: { shelf, key } }),
+    ),
   )
   effect.value = null
   if (saved) await router.push(`/projects/${projectId.value}/make-ups/${key}`)
@@ -201,18 +216,25 @@ async function remove() {
   const own = chosen.value?.own
   if (!own) return
   const done = await save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/makeups/{makeup}', { params: { path: { project_id: projectId.value, makeup: own } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/makeups/{makeup}', {
+        params: { path: { project_id: projectId.value, makeup: own } },
+      }),
+    ),
   )
   if (done) await router.push(`/projects/${projectId.value}/make-ups`)
 }
-const scrolled = (event: Event) => gutter.value && (gutter.value.scrollTop = (event.target as HTMLElement).scrollTop)
+const scrolled = (event: Event) =>
+  gutter.value && (gutter.value.scrollTop = (event.target as HTMLElement).scrollTop)
 </script>
 
 <template>
   <Stage label="Make-ups">
     <template #list>
       <ListPane find="Find a make-up" :groups="groups" :chosen="chosen?.key ?? null">
-        <p v-if="project?.role !== 'viewer'" class="new"><NButton size="small" @click="empty">Start empty</NButton></p>
+        <p v-if="project?.role !== 'viewer'" class="new">
+          <NButton size="small" @click="empty">Start empty</NButton>
+        </p>
         <ShelfBar :shelves="shelves ?? []" :readonly="project?.role === 'viewer'" @take="take" />
       </ListPane>
     </template>
@@ -224,37 +246,52 @@ const scrolled = (event: Event) => gutter.value && (gutter.value.scrollTop = (ev
         <template v-if="writable">
           <button class="plain quiet" @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</button>
           <template v-if="chosen.own && !fresh">
-            <select v-if="shelves?.length" aria-label="Put on a shelf" @change="put(Number(($event.target as HTMLSelectElement).value))">
+            <select
+              v-if="shelves?.length"
+              aria-label="Put on a shelf"
+              @change="put(Number(($event.target as HTMLSelectElement).value))"
+            >
               <option value="">Put on a shelf…</option>
               <option v-for="s in shelves" :key="s.id" :value="s.id">{{ s.name }}</option>
             </select>
             <button class="plain quiet" @click="wouldMove(text)">What it would move</button>
             <button class="plain quiet" @click="remove">Delete</button>
           </template>
-          <NButton type="primary" size="small" :disabled="(!fresh && text === chosen.source) || wrong !== null" @click="keep"
+          <NButton
+            type="primary"
+            size="small"
+            :disabled="(!fresh && text === chosen.source) || wrong !== null"
+            @click="keep"
             >Prove and keep</NButton
           >
         </template>
         <NButton v-else-if="project?.role !== 'viewer'" size="small" @click="copy">Copy and change</NButton>
       </div>
       <p v-if="chosen.newer && newest" class="newer">
-        “{{ chosen.shelf }}” has moved on to number {{ chosen.newer }}; this project has {{ chosen.shelf_number }}.
+        “{{ chosen.shelf }}” has moved on to number {{ chosen.newer }}; this project has
+        {{ chosen.shelf_number }}.
         <button class="plain link" @click="wouldMove(newest.source)">What it would move</button>
         <button class="plain link" @click="takeNewest">Take it</button>
       </p>
       <div v-if="effect" class="effect">
         <p>
-          The bill would go from <b class="num">{{ money(effect.bill_before) }}</b> to <b class="num">{{ money(effect.bill_after) }}</b>.
+          The bill would go from <b class="num">{{ money(effect.bill_before) }}</b> to
+          <b class="num">{{ money(effect.bill_after) }}</b>.
           <button class="plain quiet" @click="effect = null">close</button>
         </p>
         <p v-if="!effect.quantities.length" class="quiet">No quantity would move.</p>
         <p v-for="q in effect.quantities" :key="`${q.mark} ${q.label}`" class="moved">
           <span>{{ q.label }} in {{ q.mark }}</span>
-          <span class="num">{{ quantity(q.before, q.unit) }} → {{ quantity(q.after, q.unit) }} {{ q.unit }}</span>
+          <span class="num"
+            >{{ quantity(q.before, q.unit) }} → {{ quantity(q.after, q.unit) }} {{ q.unit }}</span
+          >
         </p>
       </div>
       <p v-if="wrong" class="wrong" role="alert">
-        {{ wrong.sentence }} <button v-if="wrong.line" class="plain link" @click="toLine(wrong.line)">line {{ wrong.line }}</button>
+        {{ wrong.sentence }}
+        <button v-if="wrong.line" class="plain link" @click="toLine(wrong.line)">
+          line {{ wrong.line }}
+        </button>
       </p>
       <div class="write">
         <div ref="gutter" class="gutter" aria-hidden="true">

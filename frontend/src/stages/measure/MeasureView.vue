@@ -41,7 +41,9 @@ const viewerOnly = computed(() => project.value?.role === 'viewer')
 const sheets = computed(() => drawings.value?.flatMap((d) => d.sheets) ?? [])
 const needsScale = computed(() => sheet.value?.ratio === null)
 const scaling = computed(() => tool.value === 'scale' || (needsScale.value && tool.value !== 'pick'))
-const effectiveTool = computed<Tool>(() => (scaling.value ? (picks.value.length < 2 ? 'scale' : 'pick') : tool.value))
+const effectiveTool = computed<Tool>(() =>
+  scaling.value ? (picks.value.length < 2 ? 'scale' : 'pick') : tool.value,
+)
 const place = ref<number[] | null>(null)
 const repeat = ref<{ figure: number; by: [number, number] } | null>(null)
 const times = ref('1')
@@ -122,13 +124,19 @@ async function drawn(what: Tool, points: Corner[], closed: boolean) {
   tool.value = 'pick'
   const params = { params: { path: { project_id: projectId.value } } }
   if (what === 'place') return placeTotals([points[0][0], points[0][1]])
-  if (what === 'move' || what === 'copy') return shiftFigure(what, [points[1][0] - points[0][0], points[1][1] - points[0][1]])
+  if (what === 'move' || what === 'copy')
+    return shiftFigure(what, [points[1][0] - points[0][0], points[1][1] - points[0][1]])
   if (!element.value) return
   const [on, of] = [sheet.value.id, element.value.id]
   const kind = what === 'run' ? (closed ? 'loop' : 'run') : what === 'count' ? 'count' : 'area'
   const saved = await save(() =>
     what === 'void'
-      ? ask(client.POST('/api/projects/{project_id}/voids', { ...params, body: { sheet: on, element: of, points } }))
+      ? ask(
+          client.POST('/api/projects/{project_id}/voids', {
+            ...params,
+            body: { sheet: on, element: of, points },
+          }),
+        )
       : ask(
           client.POST('/api/projects/{project_id}/figures', {
             ...params,
@@ -160,9 +168,17 @@ async function copyFigure() {
   const count = Number(times.value)
   if (!now || !Number.isInteger(count) || count < 1 || count > 200) return
   repeat.value = null
-  const by = Array.from({ length: count }, (_, n): [number, number] => [now.by[0] * (n + 1), now.by[1] * (n + 1)])
+  const by = Array.from({ length: count }, (_, n): [number, number] => [
+    now.by[0] * (n + 1),
+    now.by[1] * (n + 1),
+  ])
   const saved = await save(() =>
-    ask(client.POST('/api/projects/{project_id}/figures/{figure}/copies', { ...figurePath(now.figure), body: { by } })),
+    ask(
+      client.POST('/api/projects/{project_id}/figures/{figure}/copies', {
+        ...figurePath(now.figure),
+        body: { by },
+      }),
+    ),
   )
   if (saved?.id) pick(saved.id)
   viewer.value?.focus()
@@ -195,7 +211,11 @@ async function placeTotals(at: [number, number] | null) {
 function freeLine(): number | null {
   const lines = element.value?.lines ?? []
   const focused = lines.find((l) => l.id === line.value)
-  return focused && focused.figure === null ? focused.id : lines.length === 1 && lines[0].figure === null ? lines[0].id : null
+  return focused && focused.figure === null
+    ? focused.id
+    : lines.length === 1 && lines[0].figure === null
+      ? lines[0].id
+      : null
 }
 const kindOf = (each: Tool) => (each === 'count' ? 'count' : each === 'run' ? 'run' : 'area')
 function pick(id: number | null) {
@@ -204,7 +224,10 @@ function pick(id: number | null) {
   walk.look(`figure:${id}`)
   const shape = sheet.value?.shapes.find((each) => each.id === id)
   if (shape && shape.element !== chosen.value)
-    void router.push({ path: `/projects/${projectId.value}/measure/${shape.element}`, query: { at: `figure:${id}` } })
+    void router.push({
+      path: `/projects/${projectId.value}/measure/${shape.element}`,
+      query: { at: `figure:${id}` },
+    })
   else line.value = shape?.line ?? line.value
 }
 function look(id: number | null) {
@@ -215,7 +238,11 @@ function look(id: number | null) {
 }
 async function removeFigure(id: number) {
   await save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/figures/{figure}', { params: { path: { project_id: projectId.value, figure: id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/figures/{figure}', {
+        params: { path: { project_id: projectId.value, figure: id } },
+      }),
+    ),
   )
   figure.value = null
 }
@@ -223,7 +250,11 @@ async function removeElement() {
   const id = chosen.value
   if (id === null) return
   const done = await save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/elements/{element}', { params: { path: { project_id: projectId.value, element: id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/elements/{element}', {
+        params: { path: { project_id: projectId.value, element: id } },
+      }),
+    ),
   )
   if (done) await router.push(`/projects/${projectId.value}/measure`)
 }
@@ -258,14 +289,21 @@ function dragSplit(event: PointerEvent) {
           </button>
         </template>
         <p class="new">
-          <NButton v-if="!viewerOnly" :type="locations?.length ? 'default' : 'primary'" size="small" @click="making = null"
+          <NButton
+            v-if="!viewerOnly"
+            :type="locations?.length ? 'default' : 'primary'"
+            size="small"
+            @click="making = null"
             >New element</NButton
           >
           <RouterLink :to="`/projects/${projectId}/make-ups`">Make-ups</RouterLink>
         </p>
       </ListPane>
     </template>
-    <div class="split" :style="{ gridTemplateRows: `minmax(90px, ${share}fr) 5px minmax(120px, ${1 - share}fr)` }">
+    <div
+      class="split"
+      :style="{ gridTemplateRows: `minmax(90px, ${share}fr) 5px minmax(120px, ${1 - share}fr)` }"
+    >
       <div class="upper">
         <div class="desk-head tools">
           <select
@@ -275,7 +313,9 @@ function dragSplit(event: PointerEvent) {
             aria-label="Sheet"
             @change="sheetId = Number(($event.target as HTMLSelectElement).value)"
           >
-            <option v-for="s in sheets" :key="s.id" :value="s.id">{{ s.number }} {{ s.letter }}, {{ s.title || `p. ${s.page}` }}</option>
+            <option v-for="s in sheets" :key="s.id" :value="s.id">
+              {{ s.number }} {{ s.letter }}, {{ s.title || `p. ${s.page}` }}
+            </option>
           </select>
           <button
             v-for="each in measuring"
@@ -329,7 +369,8 @@ function dragSplit(event: PointerEvent) {
           <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" @close="use('pick')" />
           <form v-if="repeat" class="ask" @submit.prevent="copyFigure" @keydown.esc.stop="repeat = null">
             <label
-              >Copies, each a bay further <input v-model="times" size="3" inputmode="numeric" autofocus aria-label="Number of copies"
+              >Copies, each a bay further
+              <input v-model="times" size="3" inputmode="numeric" autofocus aria-label="Number of copies"
             /></label>
             <NButton size="small" type="primary" attr-type="submit">Copy</NButton>
             <button type="button" class="plain quiet" @click="repeat = null">leave it</button>
@@ -364,8 +405,8 @@ function dragSplit(event: PointerEvent) {
       <div v-else-if="locations && firstElement === null" class="empty">
         <h2>No elements yet</h2>
         <p>
-          An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions from the sheet or typed, and
-          its make-up turns them into quantities.
+          An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions
+          from the sheet or typed, and its make-up turns them into quantities.
         </p>
         <p v-if="!viewerOnly"><NButton type="primary" @click="making = null">New element</NButton></p>
       </div>

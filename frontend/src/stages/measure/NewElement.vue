@@ -26,14 +26,21 @@ async function make() {
   let location = fresh.location
   if (!location) {
     const added = await save(() =>
-      ask(client.POST('/api/projects/{project_id}/locations', { ...params, body: { name: fresh.newLocation } })),
+      ask(
+        client.POST('/api/projects/{project_id}/locations', { ...params, body: { name: fresh.newLocation } }),
+      ),
     )
     location = fresh.location = added?.id ?? 0
   }
   const { mark, makeup, description } = fresh
   const saved = location
     ? await save(() =>
-        ask(client.POST('/api/projects/{project_id}/elements', { ...params, body: { location, mark, makeup, description } })),
+        ask(
+          client.POST('/api/projects/{project_id}/elements', {
+            ...params,
+            body: { location, mark, makeup, description },
+          }),
+        ),
       )
     : null
   busy.value = false
@@ -44,8 +51,12 @@ async function make() {
 <template>
   <Dialog title="New element" @close="emit('close')">
     <form class="form" @submit.prevent="make">
-      <label class="field"><span>Mark, as on the drawing</span><input v-model="fresh.mark" required autofocus placeholder="PF2" /></label>
-      <label class="field"><span>Description</span><input v-model="fresh.description" placeholder="Pad footing" /></label>
+      <label class="field"
+        ><span>Mark, as on the drawing</span><input v-model="fresh.mark" required autofocus placeholder="PF2"
+      /></label>
+      <label class="field"
+        ><span>Description</span><input v-model="fresh.description" placeholder="Pad footing"
+      /></label>
       <label class="field">
         <span>Location</span>
         <select v-model.number="fresh.location">
@@ -54,7 +65,8 @@ async function make() {
         </select>
       </label>
       <label v-if="!fresh.location" class="field"
-        ><span>Name of the new location</span><input v-model="fresh.newLocation" required placeholder="Pump house, foundations"
+        ><span>Name of the new location</span
+        ><input v-model="fresh.newLocation" required placeholder="Pump house, foundations"
       /></label>
       <label class="field">
         <span>Make-up</span>

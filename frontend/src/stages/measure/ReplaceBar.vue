@@ -20,7 +20,12 @@ async function replace() {
     ask(
       client.POST('/api/projects/{project_id}/lines/replace', {
         params: { path: { project_id: projectId.value } },
-        body: { element: everywhere.value ? null : props.element, field: field.value, find: find.value, put: put.value },
+        body: {
+          element: everywhere.value ? null : props.element,
+          field: field.value,
+          find: find.value,
+          put: put.value,
+        },
       }),
     ),
   )

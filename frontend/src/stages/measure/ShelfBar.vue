@@ -24,11 +24,16 @@ async function write(call: Promise<unknown>): Promise<boolean> {
   }
 }
 async function add() {
-  if (await write(ask(client.POST('/api/shelves', { body: { name: name.value, about: '' } })))) name.value = ''
+  if (await write(ask(client.POST('/api/shelves', { body: { name: name.value, about: '' } }))))
+    name.value = ''
 }
 async function share(shelf: number) {
   const email = guest.value[shelf] ?? ''
-  if (await write(ask(client.POST('/api/shelves/{shelf}/people', { params: { path: { shelf } }, body: { email } }))))
+  if (
+    await write(
+      ask(client.POST('/api/shelves/{shelf}/people', { params: { path: { shelf } }, body: { email } })),
+    )
+  )
     guest.value[shelf] = ''
 }
 </script>
@@ -36,7 +41,9 @@ async function share(shelf: number) {
 <template>
   <div class="shelves">
     <h3>Shelves</h3>
-    <p v-if="!shelves.length" class="quiet">None yet. A shelf keeps make-ups for a kind of client or authority, for every project.</p>
+    <p v-if="!shelves.length" class="quiet">
+      None yet. A shelf keeps make-ups for a kind of client or authority, for every project.
+    </p>
     <details v-for="shelf in shelves" :key="shelf.id">
       <summary>
         {{ shelf.name }} <span class="quiet">{{ shelf.makeups.length }}</span>
@@ -58,7 +65,11 @@ async function share(shelf: number) {
       </form>
     </details>
     <form @submit.prevent="add">
-      <input v-model="name" required aria-label="Name of a new shelf" placeholder="A new shelf" /><button class="plain link">Make</button>
+      <input v-model="name" required aria-label="Name of a new shelf" placeholder="A new shelf" /><button
+        class="plain link"
+      >
+        Make
+      </button>
     </form>
   </div>
 </template>

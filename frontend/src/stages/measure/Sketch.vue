@@ -10,12 +10,17 @@ const WIDE = 300
 const HIGH = 150
 const box = computed(() => {
   const xs = props.parts.flatMap((p) => p.points.flatMap(([x]) => [x - (p.radius ?? 0), x + (p.radius ?? 0)]))
-  const ys = props.parts.flatMap((p) => p.points.flatMap(([, y]) => [y - (p.radius ?? 0), y + (p.radius ?? 0)]))
+  const ys = props.parts.flatMap((p) =>
+    p.points.flatMap(([, y]) => [y - (p.radius ?? 0), y + (p.radius ?? 0)]),
+  )
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]
   const scale = Math.min((WIDE - 60) / (right - left || 1), (HIGH - 40) / (high - low || 1))
   return { left, right, low, high, scale }
 })
-const at = ([x, y]: number[]) => [30 + (x - box.value.left) * box.value.scale, HIGH - 20 - (y - box.value.low) * box.value.scale]
+const at = ([x, y]: number[]) => [
+  30 + (x - box.value.left) * box.value.scale,
+  HIGH - 20 - (y - box.value.low) * box.value.scale,
+]
 const path = (points: number[][]) =>
   points
     .map((point) =>
@@ -25,7 +30,15 @@ const path = (points: number[][]) =>
     )
     .join(' ')
 const ink = (family: string) => (families[family] ?? families.concrete).line
-const slopes: Record<string, number> = { concrete: 45, earth: -45, masonry: 0, formwork: 90, paving: 20, pipes: 70, bars: 45 }
+const slopes: Record<string, number> = {
+  concrete: 45,
+  earth: -45,
+  masonry: 0,
+  formwork: 90,
+  paving: 20,
+  pipes: 70,
+  bars: 45,
+}
 </script>
 
 <template>
@@ -75,9 +88,13 @@ const slopes: Record<string, number> = { concrete: 45, earth: -45, masonry: 0, f
       <text :x="30 + ((box.right - box.left) * box.scale) / 2" :y="HIGH - 5" text-anchor="middle">
         {{ shown(box.right - box.left, 2) }} m
       </text>
-      <text x="6" :y="HIGH - 20 - ((box.high - box.low) * box.scale) / 2" transform-origin="0 0">{{ shown(box.high - box.low, 2) }}</text>
+      <text x="6" :y="HIGH - 20 - ((box.high - box.low) * box.scale) / 2" transform-origin="0 0">
+        {{ shown(box.high - box.low, 2) }}
+      </text>
     </svg>
-    <figcaption class="quiet">{{ parts[0].view }}, at the first line: {{ parts.map((p) => p.label.toLowerCase()).join(', ') }}</figcaption>
+    <figcaption class="quiet">
+      {{ parts[0].view }}, at the first line: {{ parts.map((p) => p.label.toLowerCase()).join(', ') }}
+    </figcaption>
   </figure>
 </template>
 

@@ -32,7 +32,9 @@ const tally = useTally()
 const { save, trySave, tryMake, projectId } = useSave()
 const { data: project } = useProject()
 const { data: resources } = useResources()
-const chosen = computed(() => resources.value?.find((r) => r.id === Number(route.params.resource)) ?? resources.value?.[0] ?? null)
+const chosen = computed(
+  () => resources.value?.find((r) => r.id === Number(route.params.resource)) ?? resources.value?.[0] ?? null,
+)
 const readonly = computed(() => project.value?.role === 'viewer')
 const making = ref(false)
 const looked = ref<number | null>(null)
@@ -97,12 +99,29 @@ const columns = computed<Column<Quote>[]>(() => [
     show: (q) => shown(q.per_unit, 2, 4),
     ref: (q) => `quote:${q.id}`,
   },
-  { key: 'quoted_on', label: 'Quoted on', width: '82px', text: (q) => q.quoted_on, show: (q) => day(q.quoted_on, true) },
-  { key: 'valid_to', label: 'Valid to', width: '82px', text: (q) => q.valid_to ?? '', show: (q) => day(q.valid_to, true) || 'no end' },
+  {
+    key: 'quoted_on',
+    label: 'Quoted on',
+    width: '82px',
+    text: (q) => q.quoted_on,
+    show: (q) => day(q.quoted_on, true),
+  },
+  {
+    key: 'valid_to',
+    label: 'Valid to',
+    width: '82px',
+    text: (q) => q.valid_to ?? '',
+    show: (q) => day(q.valid_to, true) || 'no end',
+  },
   { key: 'state', label: '', width: '54px', show: (q) => (q.used ? 'used' : q.lapsed ? 'lapsed' : '') },
 ])
 const rows = computed<Row<Quote>[]>(() => [
-  ...(chosen.value?.quotes ?? []).map((q): Row<Quote> => ({ id: q.id, kind: 'line', data: q, struck: q.lapsed && !q.used })),
+  ...(chosen.value?.quotes ?? []).map((q): Row<Quote> => ({
+    id: q.id,
+    kind: 'line',
+    data: q,
+    struck: q.lapsed && !q.used,
+  })),
   ...(readonly.value ? [] : [{ id: 'new', kind: 'ghost' } as Row<Quote>]),
 ])
 const numeric = (text: string) => text.trim().replace(/(?<=\d)[\s\u00a0](?=\d)/g, '')
@@ -121,7 +140,12 @@ const commit = (q: Quote, key: string, text: string) => trySave(written(q, key, 
 async function add(key: string, text: string): Promise<number | string> {
   const now = chosen.value
   if (!now || !project.value) return 'Choose a resource first.'
-  const start = { supplier: 'Supplier', price: '0', quoted_on: project.value.price_date, [key]: valueOf(key, text) }
+  const start = {
+    supplier: 'Supplier',
+    price: '0',
+    quoted_on: project.value.price_date,
+    [key]: valueOf(key, text),
+  }
   return tryMake(() =>
     ask(
       client.POST('/api/projects/{project_id}/resources/{resource}/quotes', {
@@ -133,7 +157,11 @@ async function add(key: string, text: string): Promise<number | string> {
 }
 const removeQuote = (q: Quote) =>
   save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/quotes/{quote}', { params: { path: { project_id: projectId.value, quote: q.id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/quotes/{quote}', {
+        params: { path: { project_id: projectId.value, quote: q.id } },
+      }),
+    ),
   )
 function look(row: Row<Quote>, column: Column<Quote>) {
   looked.value = row.data?.id ?? null
@@ -151,10 +179,16 @@ const change = (body: { name?: string; unit?: string; basis?: string; chosen?: n
     ),
   )
 }
-const priceBy = (basis: string) => change({ basis, ...(basis === 'chosen' ? { chosen: chosen.value?.quotes[0]?.id ?? null } : {}) })
+const priceBy = (basis: string) =>
+  change({ basis, ...(basis === 'chosen' ? { chosen: chosen.value?.quotes[0]?.id ?? null } : {}) })
 async function make() {
   const saved = await save(() =>
-    ask(client.POST('/api/projects/{project_id}/resources', { params: { path: { project_id: projectId.value } }, body: { ...fresh } })),
+    ask(
+      client.POST('/api/projects/{project_id}/resources', {
+        params: { path: { project_id: projectId.value } },
+        body: { ...fresh },
+      }),
+    ),
   )
   if (!saved) return
   making.value = false
@@ -179,7 +213,9 @@ async function remove() {
   <Stage label="Resources">
     <template #list>
       <ListPane find="Find a resource" :groups="groups" :chosen="chosen?.id ?? null">
-        <p v-if="!readonly" class="new"><NButton size="small" @click="making = true">New resource</NButton></p>
+        <p v-if="!readonly" class="new">
+          <NButton size="small" @click="making = true">New resource</NButton>
+        </p>
       </ListPane>
     </template>
     <template v-if="chosen">
@@ -210,9 +246,15 @@ async function remove() {
         <button v-if="!readonly" class="plain quiet" @click="remove">Delete</button>
       </div>
       <div class="price">
-        <button class="plain" title="Show how this price comes about" @click="walk.look(`resource:${chosen.id}`)">
+        <button
+          class="plain"
+          title="Show how this price comes about"
+          @click="walk.look(`resource:${chosen.id}`)"
+        >
           <span class="num big">{{ chosen.price ? shown(chosen.price, 2, 4) : 'no price' }}</span>
-          <span class="quiet">{{ project?.currency }} per {{ chosen.unit }} on {{ day(project?.price_date ?? null) }}</span>
+          <span class="quiet"
+            >{{ project?.currency }} per {{ chosen.unit }} on {{ day(project?.price_date ?? null) }}</span
+          >
         </button>
         <span v-for="said in chosen.findings" :key="said" class="found">{{ said }}</span>
       </div>
@@ -240,7 +282,10 @@ async function remove() {
     </template>
     <div v-else-if="resources" class="empty">
       <h2>No resources yet</h2>
-      <p>A resource is labour, plant or material with a unit; its price comes from dated quotes. Rates are built up from them.</p>
+      <p>
+        A resource is labour, plant or material with a unit; its price comes from dated quotes. Rates are
+        built up from them.
+      </p>
       <p v-if="!readonly"><NButton type="primary" @click="making = true">New resource</NButton></p>
     </div>
     <Dialog v-if="making" title="New resource" @close="making = false">

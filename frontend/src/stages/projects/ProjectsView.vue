@@ -11,10 +11,19 @@ import { money } from '../../desk/numbers'
 const session = useSession()
 const router = useRouter()
 const queries = useQueryClient()
-const { data: projects } = useQuery({ queryKey: ['projects'], queryFn: () => ask(client.GET('/api/projects')), staleTime: 0 })
+const { data: projects } = useQuery({
+  queryKey: ['projects'],
+  queryFn: () => ask(client.GET('/api/projects')),
+  staleTime: 0,
+})
 const making = ref(false)
 const refused = ref('')
-const fresh = reactive({ name: '', client: '', currency: 'EUR', price_date: new Date().toISOString().slice(0, 10) })
+const fresh = reactive({
+  name: '',
+  client: '',
+  currency: 'EUR',
+  price_date: new Date().toISOString().slice(0, 10),
+})
 const file = ref<HTMLInputElement>()
 
 async function open(make: () => Promise<Schemas['ProjectView']>) {
@@ -43,7 +52,9 @@ async function leave() {
   <div class="page">
     <header>
       <h1><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</h1>
-      <span class="quiet">{{ session.person?.name }} <button class="plain link" @click="leave">Sign out</button></span>
+      <span class="quiet"
+        >{{ session.person?.name }} <button class="plain link" @click="leave">Sign out</button></span
+      >
     </header>
     <main>
       <div class="head">
@@ -51,7 +62,14 @@ async function leave() {
         <span class="push"></span>
         <NButton @click="file?.click()">Take in a project file</NButton>
         <NButton type="primary" @click="making = true">New project</NButton>
-        <input ref="file" type="file" accept=".json,application/json" hidden data-test="project-file" @change="takeIn" />
+        <input
+          ref="file"
+          type="file"
+          accept=".json,application/json"
+          hidden
+          data-test="project-file"
+          @change="takeIn"
+        />
       </div>
       <p v-if="refused && !making" class="bad" role="alert">{{ refused }}</p>
       <table v-if="projects?.length">
@@ -66,7 +84,11 @@ async function leave() {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="project in projects" :key="project.id" @click="router.push(`/projects/${project.id}/sheets`)">
+          <tr
+            v-for="project in projects"
+            :key="project.id"
+            @click="router.push(`/projects/${project.id}/sheets`)"
+          >
             <td>
               <RouterLink :to="`/projects/${project.id}/sheets`" @click.stop>{{ project.name }}</RouterLink>
             </td>
@@ -90,9 +112,12 @@ async function leave() {
       <form class="form" @submit.prevent="make">
         <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
         <label class="field"><span>Client</span><input v-model="fresh.client" /></label>
-        <label class="field"><span>Currency, three letters</span><input v-model="fresh.currency" required maxlength="3" /></label>
         <label class="field"
-          ><span>Price date: quotes are judged on this day</span><input v-model="fresh.price_date" type="date" required
+          ><span>Currency, three letters</span><input v-model="fresh.currency" required maxlength="3"
+        /></label>
+        <label class="field"
+          ><span>Price date: quotes are judged on this day</span
+          ><input v-model="fresh.price_date" type="date" required
         /></label>
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
         <NButton type="primary" attr-type="submit">Make the project</NButton>

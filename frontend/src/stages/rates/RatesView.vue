@@ -31,7 +31,10 @@ const making = ref(false)
 const fresh = reactive({ name: '', unit: 'm³', heading: '', kind: 'rate' as 'rate' | 'gang' })
 watch(
   rate,
-  (now) => (tally.selected = now ? [{ label: 'Rate', value: money(now.rate), unit: `${project.value?.currency} per ${now.unit}` }] : []),
+  (now) =>
+    (tally.selected = now
+      ? [{ label: 'Rate', value: money(now.rate), unit: `${project.value?.currency} per ${now.unit}` }]
+      : []),
   { immediate: true },
 )
 
@@ -119,7 +122,8 @@ const columns = computed<Column<Line>[]>(() => [
     number: true,
     width: '76px',
     show: (l) => (l.basis === 'percent' ? '' : l.price === null ? 'none' : shown(l.price, 2, 4)),
-    ref: (l) => (l.resource ? `resource:${l.resource}` : l.nested ? `build-up:${l.nested}` : `build-up-line:${l.id}`),
+    ref: (l) =>
+      l.resource ? `resource:${l.resource}` : l.nested ? `build-up:${l.nested}` : `build-up-line:${l.id}`,
   },
   {
     key: 'escalation',
@@ -148,7 +152,8 @@ const columns = computed<Column<Line>[]>(() => [
   },
 ])
 /** A gang stands with the group it was put in, also where those who work in it count in others. */
-const groupOf = (l: Line) => (rate.value?.groups.some((g) => g.group === l.group) ? l.group : (rate.value?.groups[0]?.group ?? l.group))
+const groupOf = (l: Line) =>
+  rate.value?.groups.some((g) => g.group === l.group) ? l.group : (rate.value?.groups[0]?.group ?? l.group)
 const quantityOf = (l: Line) => Number(l.unit_quantity) / (1 + Number(l.allowance) / 100)
 const rows = computed<Row<Line>[]>(() => {
   const now = rate.value
@@ -159,7 +164,9 @@ const rows = computed<Row<Line>[]>(() => {
       kind: 'head',
       label: group.group[0].toUpperCase() + group.group.slice(1),
       cells: {
-        amount: now.lines.some((l) => l.group === group.group && l.basis === 'output') ? money(group.amount) : '',
+        amount: now.lines.some((l) => l.group === group.group && l.basis === 'output')
+          ? money(group.amount)
+          : '',
         unit_price: money(group.unit_price),
       },
       ref: `build-up:${now.id}`,
@@ -187,7 +194,13 @@ const rows = computed<Row<Line>[]>(() => {
   return [
     ...inGroups,
     ...ghost,
-    { id: 'rate', kind: 'total', label: `Net rate per ${now.unit}`, cells: { unit_price: money(now.rate) }, ref: `build-up:${now.id}` },
+    {
+      id: 'rate',
+      kind: 'total',
+      label: `Net rate per ${now.unit}`,
+      cells: { unit_price: money(now.rate) },
+      ref: `build-up:${now.id}`,
+    },
   ]
 })
 const commit = (l: Line, key: string, text: string) =>
@@ -195,18 +208,25 @@ const commit = (l: Line, key: string, text: string) =>
     ask(
       client.PATCH('/api/projects/{project_id}/build-up-lines/{line}', {
         params: { path: { project_id: projectId.value, line: l.id } },
-        body: { version: version ?? l.version, [key]: ['allowance', 'escalation'].includes(key) ? text || '0' : text },
+        body: {
+          version: version ?? l.version,
+          [key]: ['allowance', 'escalation'].includes(key) ? text || '0' : text,
+        },
       }),
     ),
   )
 async function add(key: string, text: string): Promise<number | string> {
   const [kind, id] = text.split(':')
-  if (key !== 'source' || !id || chosen.value === null) return 'A line begins with what it is made of: choose it in the first column.'
+  if (key !== 'source' || !id || chosen.value === null)
+    return 'A line begins with what it is made of: choose it in the first column.'
   return tryMake(() =>
     ask(
       client.POST('/api/projects/{project_id}/build-ups/{build_up}/lines', {
         params: { path: { project_id: projectId.value, build_up: chosen.value! } },
-        body: kind === 'percent' ? { basis: 'percent', percent_of: id, quantity: '5', group: 'sundries' } : { [kind]: Number(id) },
+        body:
+          kind === 'percent'
+            ? { basis: 'percent', percent_of: id, quantity: '5', group: 'sundries' }
+            : { [kind]: Number(id) },
       }),
     ),
   )
@@ -214,7 +234,9 @@ async function add(key: string, text: string): Promise<number | string> {
 const removeLine = (l: Line) =>
   save(() =>
     ask(
-      client.DELETE('/api/projects/{project_id}/build-up-lines/{line}', { params: { path: { project_id: projectId.value, line: l.id } } }),
+      client.DELETE('/api/projects/{project_id}/build-up-lines/{line}', {
+        params: { path: { project_id: projectId.value, line: l.id } },
+      }),
     ),
   )
 function look(row: Row<Line>, column: Column<Line>) {
@@ -240,7 +262,12 @@ function begin(kind: 'rate' | 'gang') {
 }
 async function make() {
   const saved = await save(() =>
-    ask(client.POST('/api/projects/{project_id}/build-ups', { params: { path: { project_id: projectId.value } }, body: { ...fresh } })),
+    ask(
+      client.POST('/api/projects/{project_id}/build-ups', {
+        params: { path: { project_id: projectId.value } },
+        body: { ...fresh },
+      }),
+    ),
   )
   if (!saved) return
   making.value = false
@@ -273,7 +300,13 @@ async function remove() {
     </template>
     <template v-if="rate">
       <div :key="rate.id" class="desk-head">
-        <EntryField class="name" :value="rate.name" :disabled="readonly" aria-label="Name of the rate" @change="change({ name: $event })" />
+        <EntryField
+          class="name"
+          :value="rate.name"
+          :disabled="readonly"
+          aria-label="Name of the rate"
+          @change="change({ name: $event })"
+        />
         <span class="quiet">per {{ rate.unit }}</span>
         <template v-if="rate.kind === 'rate'">
           <label class="quiet"
@@ -319,14 +352,18 @@ async function remove() {
     </template>
     <div v-else-if="list && !list.length" class="empty">
       <h2>No rates yet</h2>
-      <p>A rate is built up from resources: labour and plant by output, materials per unit, and other rates such as a concrete mix.</p>
+      <p>
+        A rate is built up from resources: labour and plant by output, materials per unit, and other rates
+        such as a concrete mix.
+      </p>
       <p v-if="!readonly"><NButton type="primary" @click="begin('rate')">New rate</NButton></p>
     </div>
     <Dialog v-if="making" :title="fresh.kind === 'gang' ? 'New gang' : 'New rate'" @close="making = false">
       <form class="form" @submit.prevent="make">
         <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
         <p v-if="fresh.kind === 'gang'" class="quiet">
-          Who and what works together for one hour: add 2 masons and 1 labourer, say. A rate draws on it by its output.
+          Who and what works together for one hour: add 2 masons and 1 labourer, say. A rate draws on it by
+          its output.
         </p>
         <label v-else class="field"
           ><span>Per</span
@@ -334,7 +371,9 @@ async function remove() {
             <option v-for="u in project?.units" :key="u">{{ u }}</option>
           </select></label
         >
-        <label class="field"><span>Heading in the list</span><input v-model="fresh.heading" placeholder="Substructure" /></label>
+        <label class="field"
+          ><span>Heading in the list</span><input v-model="fresh.heading" placeholder="Substructure"
+        /></label>
         <NButton type="primary" attr-type="submit">Make it</NButton>
       </form>
     </Dialog>

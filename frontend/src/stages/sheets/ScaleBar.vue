@@ -8,7 +8,9 @@ import { useSave } from '../../api/project'
 import type { Tool } from '../../desk/sheet/tools'
 
 type Picks = [number, number][]
-const props = withDefaults(defineProps<{ sheet: Schemas['SheetDetail']; picks: Picks; tool?: Tool }>(), { tool: 'scale' })
+const props = withDefaults(defineProps<{ sheet: Schemas['SheetDetail']; picks: Picks; tool?: Tool }>(), {
+  tool: 'scale',
+})
 const emit = defineEmits<{ close: []; tool: [tool: Tool]; remove: [area: number] }>()
 const { save, projectId } = useSave()
 const ratio = ref('')
@@ -60,7 +62,12 @@ async function byPicks() {
     const body = { version: at, first, second, length: length.value }
     if (props.tool === 'detail') {
       const ring = [first, [second[0], first[1]], second, [first[0], second[1]]]
-      return ask(client.POST('/api/projects/{project_id}/sheets/{sheet}/scale-areas', { ...path(), body: { ring, ratio: length.value } }))
+      return ask(
+        client.POST('/api/projects/{project_id}/sheets/{sheet}/scale-areas', {
+          ...path(),
+          body: { ring, ratio: length.value },
+        }),
+      )
     }
     if (props.tool === 'up' && across.value)
       return ask(
@@ -91,7 +98,9 @@ async function byPicks() {
     <template v-if="tool === 'scale' || tool === 'pick'">
       <form @submit.prevent="byRatio">
         <label>Ratio 1:<input v-model="ratio" size="6" aria-label="Ratio" placeholder="100" /></label>
-        <NButton size="small" attr-type="submit" :type="ratio ? 'primary' : 'default'" :disabled="!ratio">Set</NButton>
+        <NButton size="small" attr-type="submit" :type="ratio ? 'primary' : 'default'" :disabled="!ratio"
+          >Set</NButton
+        >
       </form>
       <span class="quiet">or</span>
     </template>
@@ -106,16 +115,21 @@ async function byPicks() {
           :placeholder="tool === 'detail' ? '20' : '5.4'"
       /></label>
       <span v-else>{{
-        tool === 'detail' ? `two corners (${picks.length} of 2)` : `pick the two ends of a known length (${picks.length} of 2)`
+        tool === 'detail'
+          ? `two corners (${picks.length} of 2)`
+          : `pick the two ends of a known length (${picks.length} of 2)`
       }}</span>
       <NButton v-if="picks.length === 2" size="small" attr-type="submit" type="primary" :disabled="!length">{{
         tool === 'proof' ? 'Prove' : tool === 'along' ? 'Go on' : 'Set'
       }}</NButton>
     </form>
-    <button v-if="tool === 'scale' || tool === 'pick'" class="plain quiet" @click="emit('tool', 'along')">the scan is stretched</button>
+    <button v-if="tool === 'scale' || tool === 'pick'" class="plain quiet" @click="emit('tool', 'along')">
+      the scan is stretched
+    </button>
     <template v-if="tool === 'detail'">
       <span v-for="area in sheet.areas" :key="area.id" class="quiet"
-        >1:{{ Math.round(area.ratio * 10) / 10 }} <button class="plain link" @click="emit('remove', area.id)">take off</button></span
+        >1:{{ Math.round(area.ratio * 10) / 10 }}
+        <button class="plain link" @click="emit('remove', area.id)">take off</button></span
       >
     </template>
     <button v-if="sheet.ratio !== null" class="plain quiet" @click="emit('close')">leave it</button>

@@ -20,7 +20,9 @@ const router = useRouter()
 const walk = useWalkStore()
 const { save, projectId } = useSave()
 const { data: drawings } = useDrawings()
-const chosen = computed(() => (route.params.sheet ? Number(route.params.sheet) : (drawings.value?.[0]?.sheets[0]?.id ?? null)))
+const chosen = computed(() =>
+  route.params.sheet ? Number(route.params.sheet) : (drawings.value?.[0]?.sheets[0]?.id ?? null),
+)
 const { data: sheet } = useSheet(chosen)
 const drawing = computed(() => drawings.value?.find((each) => each.id === sheet.value?.drawing))
 const tool = ref<Tool>('pick')
@@ -33,7 +35,13 @@ const place = ref<number[] | null>(null)
 const scaleTools: Tool[] = ['scale', 'proof', 'along', 'up', 'detail']
 const scaling = computed(() => scaleTools.includes(tool.value) || sheet.value?.ratio === null)
 const effectiveTool = computed<Tool>(() =>
-  scaling.value ? (picks.value.length < 2 ? (tool.value === 'pick' ? 'scale' : tool.value) : 'pick') : tool.value,
+  scaling.value
+    ? picks.value.length < 2
+      ? tool.value === 'pick'
+        ? 'scale'
+        : tool.value
+      : 'pick'
+    : tool.value,
 )
 
 /** What was picked stays to be seen while its length or ratio is typed. */
@@ -94,7 +102,11 @@ async function placeTotals(at: [number, number] | null) {
 }
 async function removeArea(id: number) {
   await save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/scale-areas/{area}', { params: { path: { project_id: projectId.value, area: id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/scale-areas/{area}', {
+        params: { path: { project_id: projectId.value, area: id } },
+      }),
+    ),
   )
 }
 function pick(id: number | null) {
@@ -124,7 +136,11 @@ async function remove() {
   if (!drawing.value) return
   const id = drawing.value.id
   const gone = await save(() =>
-    ask(client.DELETE('/api/projects/{project_id}/drawings/{drawing}', { params: { path: { project_id: projectId.value, drawing: id } } })),
+    ask(
+      client.DELETE('/api/projects/{project_id}/drawings/{drawing}', {
+        params: { path: { project_id: projectId.value, drawing: id } },
+      }),
+    ),
   )
   if (gone) await router.push(`/projects/${projectId.value}/sheets`)
 }
@@ -134,7 +150,9 @@ async function remove() {
   <Stage label="Sheets">
     <template #list>
       <ListPane find="Find a sheet" :groups="groups" :chosen="chosen">
-        <p class="bring"><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton></p>
+        <p class="bring">
+          <NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton>
+        </p>
       </ListPane>
       <input
         ref="file"
@@ -150,8 +168,16 @@ async function remove() {
         <b :title="`${drawing?.file}, received ${day(drawing?.received ?? null)}`"
           >{{ sheet.number }} {{ sheet.letter }}, p. {{ sheet.page }}</b
         >
-        <EntryField class="title" :value="sheet.title" placeholder="Title of this sheet" aria-label="Title of this sheet" @change="title" />
-        <button class="plain tool" :class="{ on: tool === 'scale' }" @click="use('scale')">Scale <kbd>K</kbd></button>
+        <EntryField
+          class="title"
+          :value="sheet.title"
+          placeholder="Title of this sheet"
+          aria-label="Title of this sheet"
+          @change="title"
+        />
+        <button class="plain tool" :class="{ on: tool === 'scale' }" @click="use('scale')">
+          Scale <kbd>K</kbd>
+        </button>
         <span class="num"
           >{{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale'
           }}{{ sheet.ratio_up ? ` across, 1:${shown(sheet.ratio_up, 0, 1)} up` : '' }}</span
@@ -191,7 +217,13 @@ async function remove() {
           @found="place = $event"
         >
           <template #default="{ close }">
-            <button class="plain" title="With all its sheets; undo brings it back" @click="(remove(), close())">Delete this drawing</button>
+            <button
+              class="plain"
+              title="With all its sheets; undo brings it back"
+              @click="(remove(), close())"
+            >
+              Delete this drawing
+            </button>
           </template>
         </SheetMenu>
       </div>
@@ -209,12 +241,23 @@ async function remove() {
         @picked="pick"
         @tool="use"
       >
-        <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" :tool="tool" @close="use('pick')" @tool="use" @remove="removeArea" />
+        <ScaleBar
+          v-if="scaling"
+          :sheet="sheet"
+          :picks="picks"
+          :tool="tool"
+          @close="use('pick')"
+          @tool="use"
+          @remove="removeArea"
+        />
       </SheetViewer>
     </template>
     <div v-else-if="drawings && !drawings.length" class="empty">
       <h2>No drawings yet</h2>
-      <p>Bring in a drawing as PDF, PNG, JPEG or TIFF. Every page becomes a sheet; give each its scale, then measure on it.</p>
+      <p>
+        Bring in a drawing as PDF, PNG, JPEG or TIFF. Every page becomes a sheet; give each its scale, then
+        measure on it.
+      </p>
       <p><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton></p>
     </div>
   </Stage>

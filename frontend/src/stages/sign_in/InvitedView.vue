@@ -23,7 +23,11 @@ async function enter() {
     button="Go in"
     :enter="enter"
   >
-    <label class="field"><span>Your name</span><input v-model="name" autocomplete="name" autofocus required /></label>
-    <label class="field"><span>Password</span><input v-model="password" type="password" autocomplete="new-password" required /></label>
+    <label class="field"
+      ><span>Your name</span><input v-model="name" autocomplete="name" autofocus required
+    /></label>
+    <label class="field"
+      ><span>Password</span><input v-model="password" type="password" autocomplete="new-password" required
+    /></label>
   </GoInForm>
 </template>

@@ -12,15 +12,25 @@ const password = ref('')
 
 async function enter() {
   await session.signIn(email.value, password.value)
-  await router.replace(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/projects')
+  await router.replace(
+    typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/projects',
+  )
 }
 </script>
 
 <template>
-  <GoInForm words="Every number can be walked: from the bill to the drawing and the dated quote." button="Sign in" :enter="enter">
+  <GoInForm
+    words="Every number can be walked: from the bill to the drawing and the dated quote."
+    button="Sign in"
+    :enter="enter"
+  >
     <label class="field"
-      ><span>E-mail address</span><input v-model="email" type="email" autocomplete="username" autofocus required
+      ><span>E-mail address</span
+      ><input v-model="email" type="email" autocomplete="username" autofocus required
     /></label>
-    <label class="field"><span>Password</span><input v-model="password" type="password" autocomplete="current-password" required /></label>
+    <label class="field"
+      ><span>Password</span
+      ><input v-model="password" type="password" autocomplete="current-password" required
+    /></label>
   </GoInForm>
 </template>

@@ -20,7 +20,8 @@ _SHARE, _WEIGHT = (_NODES + 1) / 2, _WEIGHTS / 2
 
 @dataclass(frozen=True)
 class Element:
-    """A part of a centreline whose curvature changes evenly: a straight (0, 0), an arc (k, k) or a transition.
+    """A part of a centreline whose curvature changes evenly: a straight (0, 0), an arc (k, k) or a
+    transition.
 
     Attributes:
         start: x, y.
@@ -38,7 +39,11 @@ class Element:
 
     def directions(self, along: Floats) -> Floats:
         """In radians, at lengths from the start."""
-        return np.asarray(self.direction + self.curvature * along + (self.end_curvature - self.curvature) * along**2 / (2 * self.length))
+        return np.asarray(
+            self.direction
+            + self.curvature * along
+            + (self.end_curvature - self.curvature) * along**2 / (2 * self.length)
+        )
 
     def curvatures(self, along: Floats) -> Floats:
         """In 1/m, at lengths from the start."""
@@ -64,9 +69,15 @@ class Centreline:
     begin: float = 0.0
 
     def __post_init__(self) -> None:
-        measured = all(known(*each.start, each.direction, each.curvature, each.end_curvature) and positive(each.length) for each in self.elements)
+        measured = all(
+            known(*each.start, each.direction, each.curvature, each.end_curvature) and positive(each.length)
+            for each in self.elements
+        )
         if not (self.elements and measured and known(self.begin)):
-            raise BadEntry("A centreline needs elements with a length above zero, and no measure missing.", field="centreline")
+            raise BadEntry(
+                "A centreline needs elements with a length above zero, and no measure missing.",
+                field="centreline",
+            )
 
     @cached_property
     def changes(self) -> Floats:
@@ -79,29 +90,42 @@ class Centreline:
         return float(self.changes[-1])
 
     def at(self, chainages: Sequence[float] | Floats) -> tuple[Floats, Floats, Floats]:
-        """Places (k × 2), directions and curvatures at chainages; at a change, of the element that begins there.
+        """Places (k × 2), directions and curvatures at chainages; at a change, of the element that begins
+        there.
 
         Raises:
             BadEntry: a chainage is off the centreline.
         """
         along = np.asarray(chainages, dtype=float)
         if ((along < self.begin - 1e-6) | (along > self.end + 1e-6)).any():
-            raise BadEntry(f"The centreline goes from chainage {self.begin:g} to {self.end:g}.", field="chainage")
-        which = np.clip(np.searchsorted(self.changes, along + 1e-9, side="right") - 1, 0, len(self.elements) - 1)
+            raise BadEntry(
+                f"The centreline goes from chainage {self.begin:g} to {self.end:g}.", field="chainage"
+            )
+        which = np.clip(
+            np.searchsorted(self.changes, along + 1e-9, side="right") - 1, 0, len(self.elements) - 1
+        )
         places, directions, curvatures = np.zeros((len(along), 2)), np.zeros(len(along)), np.zeros(len(along))
         for at in np.unique(which):
             own, element = which == at, self.elements[at]
             local = along[own] - self.changes[at]
-            places[own], directions[own], curvatures[own] = element.places(local), element.directions(local), element.curvatures(local)
+            places[own], directions[own], curvatures[own] = (
+                element.places(local),
+                element.directions(local),
+                element.curvatures(local),
+            )
         return places, directions, curvatures
 
     def offset_places(self, chainages: Floats, offsets: Floats) -> Floats:
         """The places at offsets (to the right above zero) from chainages, k × 2."""
         places, directions, _ = self.at(chainages)
-        return np.asarray(places + offsets[:, None] * np.stack([np.sin(directions), -np.cos(directions)], axis=1))
+        return np.asarray(
+            places + offsets[:, None] * np.stack([np.sin(directions), -np.cos(directions)], axis=1)
+        )
 
 
-def through(corners: Sequence[Sequence[float]], radii: Sequence[float] = (), begin: float = 0.0) -> Centreline:
+def through(
+    corners: Sequence[Sequence[float]], radii: Sequence[float] = (), begin: float = 0.0
+) -> Centreline:
     """A centreline of straights, with an arc of a radius inside each corner.
 
     Args:
@@ -113,18 +137,32 @@ def through(corners: Sequence[Sequence[float]], radii: Sequence[float] = (), beg
         BadEntry: two corners at one place, or arcs that don't fit their straights.
     """
     points = [np.array(corner[:2], dtype=float) for corner in corners]
-    if len(points) < 2 or not known(*points) or any(not float(np.hypot(*(b - a))) > 0 for a, b in pairwise(points)):
-        raise BadEntry("A centreline needs two points at least, each apart from the next.", field="centreline")
+    if (
+        len(points) < 2
+        or not known(*points)
+        or any(not float(np.hypot(*(b - a))) > 0 for a, b in pairwise(points))
+    ):
+        raise BadEntry(
+            "A centreline needs two points at least, each apart from the next.", field="centreline"
+        )
     wanted = [*radii, *[0.0] * (len(points) - 2 - len(radii))]
     turns = [0.0, *(_turn(a, b, c) for a, b, c in zip(points, points[1:], points[2:], strict=False)), 0.0]
-    tangents = [0.0, *(abs(radius * math.tan(turn / 2)) for radius, turn in zip(wanted, turns[1:], strict=False)), 0.0]
+    tangents = [
+        0.0,
+        *(abs(radius * math.tan(turn / 2)) for radius, turn in zip(wanted, turns[1:], strict=False)),
+        0.0,
+    ]
     made = list[Element]()
     for at, (a, b) in enumerate(pairwise(points)):
         length = float(np.hypot(*(b - a)))
         direction = math.atan2(b[1] - a[1], b[0] - a[0])
         straight = length - tangents[at] - tangents[at + 1]
         if straight < -1e-6:
-            raise BadEntry(f"The arcs at both ends of the straight to {b[0]:.2f}, {b[1]:.2f} don't fit on it.", field="radii", remedy="Take smaller radii.")
+            raise BadEntry(
+                f"The arcs at both ends of the straight to {b[0]:.2f}, {b[1]:.2f} don't fit on it.",
+                field="radii",
+                remedy="Take smaller radii.",
+            )
         unit = (b - a) / length
         if straight > 1e-9:
             start = a + unit * tangents[at]
@@ -133,12 +171,17 @@ def through(corners: Sequence[Sequence[float]], radii: Sequence[float] = (), beg
         if radius and turn:
             start = b - unit * tangents[at + 1]
             curvature = math.copysign(1 / radius, turn)
-            made.append(Element((float(start[0]), float(start[1])), direction, abs(turn) * radius, curvature, curvature))
+            made.append(
+                Element(
+                    (float(start[0]), float(start[1])), direction, abs(turn) * radius, curvature, curvature
+                )
+            )
     return Centreline(tuple(made), begin)
 
 
 def along_arcs(corners: Sequence[Sequence[float]], begin: float = 0.0) -> Centreline:
-    """A centreline along a polyline with bulges, as a figure or a DXF file has it: (x, y, bulge of the part that follows)."""
+    """A centreline along a polyline with bulges, as a figure or a DXF file has it: (x, y, bulge of the
+    part that follows)."""
     made = list[Element]()
     for a, b in pairwise(corners):
         bulge = float(a[2]) if len(a) > 2 else 0.0
@@ -164,21 +207,38 @@ class LongSection:
 
     def __post_init__(self) -> None:
         if len(self.points) < 2 or any(not a[0] < b[0] for a, b in pairwise(self.points)):
-            raise BadEntry("A long section needs two points at least, their chainages rising.", field="long_section")
+            raise BadEntry(
+                "A long section needs two points at least, their chainages rising.", field="long_section"
+            )
         if not known(*(value for point in self.points for value in point)):
-            raise BadEntry("A chainage or level of the long section is missing or can't be.", field="long_section")
+            raise BadEntry(
+                "A chainage or level of the long section is missing or can't be.", field="long_section"
+            )
         ends = [point[0] + sign * point[2] / 2 for point in self.points for sign in (-1, 1)]
         if not all(point[2] >= 0 for point in self.points) or any(a > b + 1e-6 for a, b in pairwise(ends)):
-            raise BadEntry("The vertical curves of the long section overlap.", field="long_section", remedy="Shorten them.")
+            raise BadEntry(
+                "The vertical curves of the long section overlap.",
+                field="long_section",
+                remedy="Shorten them.",
+            )
 
     @property
     def changes(self) -> Floats:
         """Where a straight or a curve begins or ends, in m."""
-        return np.unique([place for chainage, _, curve in self.points for place in (chainage - curve / 2, chainage, chainage + curve / 2)])
+        return np.unique(
+            [
+                place
+                for chainage, _, curve in self.points
+                for place in (chainage - curve / 2, chainage, chainage + curve / 2)
+            ]
+        )
 
     def levels(self, chainages: Floats) -> Floats:
         """At chainages, in m; beyond its ends the last straight goes on."""
-        stations, heights = np.array([point[0] for point in self.points]), np.array([point[1] for point in self.points])
+        stations, heights = (
+            np.array([point[0] for point in self.points]),
+            np.array([point[1] for point in self.points]),
+        )
         grades = np.diff(heights) / np.diff(stations)
         which = np.clip(np.searchsorted(stations, chainages, side="right") - 1, 0, len(grades) - 1)
         found = heights[which] + grades[which] * (chainages - stations[which])

@@ -31,8 +31,11 @@ class SectionLines:
     lines: Mapping[str, Floats]
 
 
-def areas_of(sections: Sequence[SectionLines], order: Sequence[str]) -> tuple[list[AreaRow], tuple[Finding, ...]]:
-    """The areas of each section: of each layer from its own line down to the next line below that the section has, and
+def areas_of(
+    sections: Sequence[SectionLines], order: Sequence[str]
+) -> tuple[list[AreaRow], tuple[Finding, ...]]:
+    """The areas of each section: of each layer from its own line down to the next line below that the section
+    has, and
     of cut and fill between the lines named ground and formation.
 
     Args:
@@ -54,7 +57,10 @@ def areas_of(sections: Sequence[SectionLines], order: Sequence[str]) -> tuple[li
         for upper, lower in pairwise(present):
             between = _between(section, at, upper, lower, findings)
             if between.below > 1e-6:
-                says = f"At chainage {section.chainage:g} the line of {lower} lies above {upper} by {between.below:.3f} m²; that part is not counted."
+                says = (
+                    f"At chainage {section.chainage:g} the line of {lower} lies above {upper} by "
+                    f"{between.below:.3f} m²; that part is not counted."
+                )
                 findings.append(Finding(says, at, upper, wrong=True))
             areas[upper], middles[upper] = between.above, between.middle
         if {GROUND, FORMATION} <= set(section.lines):
@@ -76,12 +82,16 @@ def _not_ordered(sections: Sequence[SectionLines], order: Sequence[str]) -> list
 
 
 def _between(section: SectionLines, at: int, upper: str, lower: str, findings: list[Finding]) -> Trapezia:
-    """What lies between two lines, as wide as the upper is; where the lower ends short of it, that is put to the findings."""
+    """What lies between two lines, as wide as the upper is; where the lower ends short of it, that is put
+    to the findings."""
     top, bottom = section.lines[upper], section.lines[lower]
     low, high = max(top[0, 0], bottom[0, 0]), min(top[-1, 0], bottom[-1, 0])
     short = top[-1, 0] - top[0, 0] - max(high - low, 0.0)
     if short > 1e-6:
-        says = f"At chainage {section.chainage:g} the line of {lower} ends {short:.2f} m short of {upper}; what lies beyond is not counted."
+        says = (
+            f"At chainage {section.chainage:g} the line of {lower} ends {short:.2f} m short of "
+            f"{upper}; what lies beyond is not counted."
+        )
         findings.append(Finding(says, at, lower, wrong=True))
     marks = np.unique(np.concatenate([top[:, 0], bottom[:, 0]]))
     marks = marks[(marks >= low) & (marks <= high)]

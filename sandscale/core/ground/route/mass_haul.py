@@ -44,8 +44,10 @@ class MassHaul:
 def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance: float = 0.0) -> MassHaul:
     """The mass haul of a route's cut and fill.
 
-    Each height of the diagram is a cubic metre carried over the chord at that height: the haul is the area under
-    the diagram, the overhaul that of its chords as far as they are longer than the free distance. What is left over
+    Each height of the diagram is a cubic metre carried over the chord at that height: the haul is the area
+    under
+    the diagram, the overhaul that of its chords as far as they are longer than the free distance. What is
+    left over
     is carried to (or brought from) the end of the route.
 
     Args:
@@ -57,7 +59,9 @@ def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance
         BadEntry: a factor or distance is not what it can be.
     """
     if not (positive(compacted) and sound(free_distance)):
-        raise BadEntry("The compaction factor is above zero and the free distance not below it.", field="compacted")
+        raise BadEntry(
+            "The compaction factor is above zero and the free distance not below it.", field="compacted"
+        )
     along, cut = quantities.cumulative(CUT)
     places, fill = quantities.cumulative(FILL)
     chainages = np.unique(np.concatenate([along, places]))
@@ -65,8 +69,12 @@ def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance
     haul = _chords(chainages, ordinates, 0.0)
     overhaul = _chords(chainages, ordinates, free_distance)
     zero = np.flatnonzero(ordinates[:-1] * ordinates[1:] < 0)
-    crossed = chainages[zero] + ordinates[zero] / (ordinates[zero] - ordinates[zero + 1]) * np.diff(chainages)[zero]
-    balances = tuple(float(c) for c in np.unique(np.concatenate([crossed, chainages[np.abs(ordinates) <= 1e-9]])))
+    crossed = (
+        chainages[zero] + ordinates[zero] / (ordinates[zero] - ordinates[zero + 1]) * np.diff(chainages)[zero]
+    )
+    balances = tuple(
+        float(c) for c in np.unique(np.concatenate([crossed, chainages[np.abs(ordinates) <= 1e-9]]))
+    )
     rises = np.diff(np.concatenate([[0.0], np.abs(ordinates)]))
     moved = float(rises[rises > 0].sum()) + _hidden_rises(ordinates)
     working = Working(
@@ -77,7 +85,9 @@ def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance
         f"{shown(haul)} − {shown(haul - overhaul)}",
         source=f"area of the mass haul diagram; chords up to {shown(free_distance)} m are free",
     )
-    return MassHaul(chainages, ordinates, haul, moved, haul - overhaul, overhaul, balances, float(ordinates[-1]), working)
+    return MassHaul(
+        chainages, ordinates, haul, moved, haul - overhaul, overhaul, balances, float(ordinates[-1]), working
+    )
 
 
 def _hidden_rises(ordinates: Floats) -> float:
@@ -93,7 +103,8 @@ def _chords(chainages: Floats, ordinates: Floats, free: float) -> float:
 
 
 def _chords_above(chainages: Floats, ordinates: Floats, free: float) -> float:
-    """The same of what lies above zero. Between two heights at which the diagram has corners, each chord's length is
+    """The same of what lies above zero. Between two heights at which the diagram has corners, each chord's
+    length is
     linear in the height, so it is reckoned exactly."""
     heights = np.unique(np.concatenate([[0.0], ordinates[ordinates > 0]]))
     total = 0.0

@@ -41,7 +41,8 @@ class RouteQuantities:
     Attributes:
         rows: the areas of its sections, chainages not falling.
         rule: how volumes between sections are reckoned.
-        curved: whether they are corrected for curves: × (1 + e / R) where the area's middle lies e outside the centreline.
+        curved: whether they are corrected for curves: × (1 + e / R) where the area's middle lies e outside
+            the centreline.
     """
 
     rows: tuple[AreaRow, ...]
@@ -64,7 +65,9 @@ class RouteQuantities:
 
     def volume(self, name: str) -> Volume:
         """Along the whole route, with a span for each step of its sections."""
-        factors = [1 + row.curvature * row.middles.get(name, 0.0) if self.curved else 1.0 for row in self.rows]
+        factors = [
+            1 + row.curvature * row.middles.get(name, 0.0) if self.curved else 1.0 for row in self.rows
+        ]
         return volume(self.chainages, self.areas(name), self.rule, factors)
 
     @property
@@ -75,7 +78,11 @@ class RouteQuantities:
     @property
     def area_table(self) -> Table:
         """A row for each section: its chainage, then each area."""
-        return table("Areas", ("chainage", "m", self.chainages), *((name, "m²", self.areas(name)) for name in self.names))
+        return table(
+            "Areas",
+            ("chainage", "m", self.chainages),
+            *((name, "m²", self.areas(name)) for name in self.names),
+        )
 
     def cumulative(self, name: str) -> tuple[Floats, Floats]:
         """Chainages and the volume up to each, in m³."""
@@ -84,7 +91,8 @@ class RouteQuantities:
         return np.array([self.rows[0].chainage, *ends]), np.cumsum([0.0, *(span.volume for span in spans)])
 
     def within(self, begin: float, end: float) -> RouteQuantities:
-        """The part between two chainages; where there is no section at one, areas between its neighbours are taken."""
+        """The part between two chainages; where there is no section at one, areas between its neighbours
+        are taken."""
         if not begin < end:
             raise BadEntry("A stretch ends beyond its beginning.", field="stretch")
         inner = [row for row in self.rows if begin - 1e-9 <= row.chainage <= end + 1e-9]
@@ -106,13 +114,21 @@ class RouteQuantities:
         share = (chainage - before.chainage) / (after.chainage - before.chainage)
 
         def mixed(one: Mapping[str, float], other: Mapping[str, float]) -> dict[str, float]:
-            return {name: one.get(name, 0.0) * (1 - share) + other.get(name, 0.0) * share for name in {**one, **other}}
+            return {
+                name: one.get(name, 0.0) * (1 - share) + other.get(name, 0.0) * share
+                for name in {**one, **other}
+            }
 
         curvature = before.curvature * (1 - share) + after.curvature * share
-        return AreaRow(chainage, mixed(before.areas, after.areas), mixed(before.middles, after.middles), curvature)
+        return AreaRow(
+            chainage, mixed(before.areas, after.areas), mixed(before.middles, after.middles), curvature
+        )
 
-    def by_stage(self, stages: Mapping[str, Sequence[tuple[float, float]]]) -> tuple[dict[str, dict[str, float]], tuple[Finding, ...]]:
-        """Volumes of each stage, made of stretches (from, to), in m³, and under an empty name what is in none.
+    def by_stage(
+        self, stages: Mapping[str, Sequence[tuple[float, float]]]
+    ) -> tuple[dict[str, dict[str, float]], tuple[Finding, ...]]:
+        """Volumes of each stage, made of stretches (from, to), in m³, and under an empty name what is in
+        none.
 
         Returns:
             The volumes, and stretches that overlap.
@@ -125,13 +141,18 @@ class RouteQuantities:
                     if min(end, other_end) - max(begin, other_begin) > 1e-9:
                         findings.append(
                             Finding(
-                                f"Stages {other} and {stage} overlap from {max(begin, other_begin):g} to {min(end, other_end):g}.", field="stages", wrong=True
+                                f"Stages {other} and {stage} overlap from {max(begin, other_begin):g} "
+                                f"to {min(end, other_end):g}.",
+                                field="stages",
+                                wrong=True,
                             )
                         )
                 taken.append((begin, end, stage))
                 for name, total in self.within(begin, end).totals.items():
                     found[stage][name] += total
-        found[""] = {name: total - sum(found[stage][name] for stage in stages) for name, total in self.totals.items()}
+        found[""] = {
+            name: total - sum(found[stage][name] for stage in stages) for name, total in self.totals.items()
+        }
         return found, tuple(findings)
 
     def missing(self, names: Sequence[str]) -> tuple[Finding, ...]:
@@ -140,16 +161,22 @@ class RouteQuantities:
         for name in names:
             there = self.areas(name) > _LEAST
             if not there.any():
-                findings.append(Finding(f"{name.capitalize()} has no area at any chainage.", field=name, wrong=True))
+                findings.append(
+                    Finding(f"{name.capitalize()} has no area at any chainage.", field=name, wrong=True)
+                )
             elif not there.all():
                 where = ", ".join(_range(self.chainages, begin, end) for begin, end in _gaps(there))
                 findings.append(Finding(f"{name.capitalize()} has no area at {where}.", field=name))
         return tuple(findings)
 
 
-def of_sections(sections: Sequence[Section], rule: Rule = "mean area", *, curved: bool = True) -> RouteQuantities:
+def of_sections(
+    sections: Sequence[Section], rule: Rule = "mean area", *, curved: bool = True
+) -> RouteQuantities:
     """What cross-sections come to."""
-    return RouteQuantities(tuple(AreaRow(s.chainage, s.areas, s.middles, s.curvature) for s in sections), rule, curved)
+    return RouteQuantities(
+        tuple(AreaRow(s.chainage, s.areas, s.middles, s.curvature) for s in sections), rule, curved
+    )
 
 
 def _gaps(there: np.ndarray[tuple[int], np.dtype[np.bool_]]) -> list[tuple[int, int]]:

@@ -42,7 +42,10 @@ class Change:
 
     def __post_init__(self) -> None:
         if not (known(self.chainage) and sound(self.taper)):
-            raise BadEntry(f"The chainage at which {self.typical.name} begins, or its taper, is missing or can't be.", field="typical")
+            raise BadEntry(
+                f"The chainage at which {self.typical.name} begins, or its taper, is missing or can't be.",
+                field="typical",
+            )
 
 
 @dataclass(frozen=True)
@@ -54,12 +57,21 @@ class Route:
     changes: tuple[Change, ...]
 
     def __post_init__(self) -> None:
-        if not self.changes or [c.chainage for c in self.changes] != sorted({c.chainage for c in self.changes}):
-            raise BadEntry("A route needs typical sections, the chainages they begin at rising.", field="typical")
+        if not self.changes or [c.chainage for c in self.changes] != sorted(
+            {c.chainage for c in self.changes}
+        ):
+            raise BadEntry(
+                "A route needs typical sections, the chainages they begin at rising.", field="typical"
+            )
 
     def typical_at(self, chainage: float, *, before: bool = False) -> TypicalSection | None:
-        """The typical section at a chainage; at a change without a taper the one before it, when asked for."""
-        begun = [change for change in self.changes if change.chainage < chainage - 1e-9 or (not before and change.chainage <= chainage + 1e-9)]
+        """The typical section at a chainage; at a change without a taper the one before it, when asked
+        for."""
+        begun = [
+            change
+            for change in self.changes
+            if change.chainage < chainage - 1e-9 or (not before and change.chainage <= chainage + 1e-9)
+        ]
         if not begun:
             return None
         change = begun[-1]
@@ -77,11 +89,17 @@ class Route:
         begin, end = self.centreline.begin, self.centreline.end
         if not positive(interval) or (end - begin) / interval > _MOST_SECTIONS:
             raise BadEntry(
-                f"Sections every {interval:g} m can't be made here.", field="interval", remedy=f"Type an interval for up to {_MOST_SECTIONS} sections."
+                f"Sections every {interval:g} m can't be made here.",
+                field="interval",
+                remedy=f"Type an interval for up to {_MOST_SECTIONS} sections.",
             )
         even = np.arange(math.ceil(begin / interval - 1e-9), math.floor(end / interval + 1e-9) + 1) * interval
-        turns = [place for change in self.changes for place in (change.chainage, change.chainage + change.taper)]
-        every = np.concatenate([[begin, end], even, self.centreline.changes, self.long_section.changes, turns, more])
+        turns = [
+            place for change in self.changes for place in (change.chainage, change.chainage + change.taper)
+        ]
+        every = np.concatenate(
+            [[begin, end], even, self.centreline.changes, self.long_section.changes, turns, more]
+        )
         every = np.sort(every[(every >= begin - 1e-9) & (every <= end + 1e-9)])
         return np.asarray(every[np.diff(every, prepend=-np.inf) > 1e-6])
 
@@ -124,11 +142,33 @@ class Section:
         for outline in self.layers.get(name, []):
             (x1, top), (x2, _), _, (_, bottom) = outline
             figures = f"{shown(abs(x2 - x1), 3)} × {shown(top - bottom, 3)}"
-            parts.append(Working(f"{shown(x1)} to {shown(x2)}", abs(x2 - x1) * (top - bottom), "m²", "width × thickness", figures))
+            parts.append(
+                Working(
+                    f"{shown(x1)} to {shown(x2)}",
+                    abs(x2 - x1) * (top - bottom),
+                    "m²",
+                    "width × thickness",
+                    figures,
+                )
+            )
         if name == TOPSOIL:
             left, right = self.daylight
-            parts.append(Working("Over the whole width", self.areas[name], "m²", "width × depth", f"{shown(right - left, 3)} × {shown(self.topsoil, 3)}"))
-        return Working(f"{name.capitalize()} at {shown(self.chainage)}", self.areas.get(name, 0.0), "m²", "Σ of its parts", parts=tuple(parts))
+            parts.append(
+                Working(
+                    "Over the whole width",
+                    self.areas[name],
+                    "m²",
+                    "width × depth",
+                    f"{shown(right - left, 3)} × {shown(self.topsoil, 3)}",
+                )
+            )
+        return Working(
+            f"{name.capitalize()} at {shown(self.chainage)}",
+            self.areas.get(name, 0.0),
+            "m²",
+            "Σ of its parts",
+            parts=tuple(parts),
+        )
 
     @property
     def daylight(self) -> tuple[float, float]:
@@ -136,11 +176,14 @@ class Section:
         return float(self.formation[0, 0]), float(self.formation[-1, 0])
 
 
-def cross_sections(route: Route, ground: Surface, chainages: Sequence[float] | Floats) -> tuple[list[Section], tuple[Finding, ...]]:
+def cross_sections(
+    route: Route, ground: Surface, chainages: Sequence[float] | Floats
+) -> tuple[list[Section], tuple[Finding, ...]]:
     """The sections at chainages; two where one typical section ends and another begins.
 
     Returns:
-        The sections, and what was found: no ground, batters that don't meet it, no typical section, no levels.
+        The sections, and what was found: no ground, batters that don't meet it, no typical section, no
+        levels.
     """
     along = np.asarray(chainages, dtype=float)
     places, directions, curvatures = route.centreline.at(along)
@@ -148,16 +191,32 @@ def cross_sections(route: Route, ground: Surface, chainages: Sequence[float] | F
     made, findings = list[Section](), list[Finding]()
     first, last = route.long_section.points[0][0], route.long_section.points[-1][0]
     if len(along) and (along.min() < first - 1e-6 or along.max() > last + 1e-6):
-        findings.append(Finding(f"The long section is given from {first:g} to {last:g} only; beyond, its last straights go on.", field="long_section"))
+        findings.append(
+            Finding(
+                f"The long section is given from {first:g} to {last:g} only; "
+                "beyond, its last straights go on.",
+                field="long_section",
+            )
+        )
     for at, chainage in enumerate(along):
         across = _Across(ground, places[at], directions[at])
         wanted = [route.typical_at(float(chainage), before=True), route.typical_at(float(chainage))]
         for typical in dict.fromkeys(wanted[1:] if at == 0 or wanted[0] == wanted[1] else wanted):
             if typical is None:
                 if wanted[1] is None:
-                    findings.append(Finding(f"No typical section is given at chainage {chainage:.2f}; nothing is counted there.", at, "typical", wrong=True))
+                    findings.append(
+                        Finding(
+                            f"No typical section is given at chainage {chainage:.2f}; "
+                            "nothing is counted there.",
+                            at,
+                            "typical",
+                            wrong=True,
+                        )
+                    )
                 continue
-            section = _section(typical, float(chainage), float(levels[at]), float(curvatures[at]), across, at, findings)
+            section = _section(
+                typical, float(chainage), float(levels[at]), float(curvatures[at]), across, at, findings
+            )
             if section:
                 made.append(section)
     return made, tuple(findings)
@@ -174,11 +233,16 @@ class _Across:
     def to(self, reach: float) -> Floats:
         """Offsets and levels to a reach on both sides, as far as there is ground."""
         if reach > self.reach:
-            profile = self.surface.profile([(self.place - reach * self.right).tolist(), (self.place + reach * self.right).tolist()])
+            profile = self.surface.profile(
+                [(self.place - reach * self.right).tolist(), (self.place + reach * self.right).tolist()]
+            )
             there = np.isfinite(profile.levels)
             inner = np.flatnonzero(there)
             self.gap = bool(len(inner)) and not there[inner[0] : inner[-1] + 1].all()
-            self.line, self.reach = np.stack([profile.chainages[there] - reach, profile.levels[there]], axis=1), reach
+            self.line, self.reach = (
+                np.stack([profile.chainages[there] - reach, profile.levels[there]], axis=1),
+                reach,
+            )
         return self.line
 
 
@@ -187,13 +251,27 @@ def _sides(typical: TypicalSection) -> tuple[Side, Side]:
     return side_of(typical.left, typical.layers), side_of(typical.right, typical.layers)
 
 
-def _section(typical: TypicalSection, chainage: float, level: float, curvature: float, across: _Across, line: int, findings: list[Finding]) -> Section | None:
+def _section(
+    typical: TypicalSection,
+    chainage: float,
+    level: float,
+    curvature: float,
+    across: _Across,
+    line: int,
+    findings: list[Finding],
+) -> Section | None:
     sides = _sides(typical)
     reach = max(side.edge[0] for side in sides) + _FIRST_REACH
     ground = across.to(reach)
     if len(ground) < 2 or ground[0, 0] > -sides[0].edge[0] or ground[-1, 0] < sides[1].edge[0]:
         findings.append(
-            Finding(f"The ground isn't known over the whole width at chainage {chainage:.2f}; the section is left out.", line, "ground", wrong=True)
+            Finding(
+                "The ground isn't known over the whole width at chainage "
+                f"{chainage:.2f}; the section is left out.",
+                line,
+                "ground",
+                wrong=True,
+            )
         )
         return None
     halves = []
@@ -203,13 +281,23 @@ def _section(typical: TypicalSection, chainage: float, level: float, curvature: 
             word = "left" if mirror < 0 else "right"
             findings.append(
                 Finding(
-                    f"The {word} batter at chainage {chainage:.2f} doesn't meet the ground as far as it is known; it ends there.", line, "ground", wrong=True
+                    f"The {word} batter at chainage {chainage:.2f} doesn't meet the ground "
+                    "as far as it is known; it ends there.",
+                    line,
+                    "ground",
+                    wrong=True,
                 )
             )
         halves.append(half)
     ground = across.line
     if across.gap:
-        findings.append(Finding(f"The ground has a gap in the section at {chainage:.2f}; a straight line is taken over it.", line, "ground"))
+        findings.append(
+            Finding(
+                f"The ground has a gap in the section at {chainage:.2f}; a straight line is taken over it.",
+                line,
+                "ground",
+            )
+        )
     formation = np.array([*((-x, z) for x, z in reversed(halves[0])), *halves[1]])
     stripped = ground[:, 1] - typical.topsoil
     between = _between(formation, ground[:, 0], stripped)
@@ -220,10 +308,24 @@ def _section(typical: TypicalSection, chainage: float, level: float, curvature: 
     if typical.topsoil:
         areas[TOPSOIL], middles[TOPSOIL] = typical.topsoil * (right - left), (left + right) / 2
     seen = ground[(ground[:, 0] >= left - 5) & (ground[:, 0] <= right + 5)]
-    return Section(chainage, typical.name, level, curvature, seen, formation, layers, areas, middles, between, typical.topsoil)
+    return Section(
+        chainage,
+        typical.name,
+        level,
+        curvature,
+        seen,
+        formation,
+        layers,
+        areas,
+        middles,
+        between,
+        typical.topsoil,
+    )
 
 
-def _to_ground(side: Side, typical: TypicalSection, level: float, mirror: float, across: _Across) -> tuple[list[Point], bool]:
+def _to_ground(
+    side: Side, typical: TypicalSection, level: float, mirror: float, across: _Across
+) -> tuple[list[Point], bool]:
     """One side of the formation out to the ground, offsets outwards, and whether it meets it."""
     built = [(x, level + z) for x, z in side.formation]
     edge = (side.edge[0], level + side.edge[1])
@@ -242,7 +344,10 @@ def _to_ground(side: Side, typical: TypicalSection, level: float, mirror: float,
         if reach >= _MOST_REACH or last < reach - 1e-6:
             # The ground ends first: so does the batter.
             inside = [point for point in path[1:] if point[0] < last]
-            before, after = ([edge, *inside][-1], next((point for point in path if point[0] >= last), path[-1]))
+            before, after = (
+                [edge, *inside][-1],
+                next((point for point in path if point[0] >= last), path[-1]),
+            )
             share = (last - before[0]) / (after[0] - before[0]) if after[0] > before[0] else 0.0
             return [*built, *inside, (last, before[1] + share * (after[1] - before[1]))], False
         reach = min(2 * reach, _MOST_REACH)
@@ -254,7 +359,11 @@ def _path(edge: Point, typical: TypicalSection, in_cut: bool, height: float) -> 
     batter: Batter = typical.cut if in_cut else typical.fill
     if in_cut and ditch:
         x, z = edge
-        for dx, dz in ((ditch.depth * ditch.inner, -ditch.depth), (ditch.bottom, 0.0), (ditch.depth * ditch.outer, ditch.depth)):
+        for dx, dz in (
+            (ditch.depth * ditch.inner, -ditch.depth),
+            (ditch.bottom, 0.0),
+            (ditch.depth * ditch.outer, ditch.depth),
+        ):
             x, z = x + dx, z + dz
             path.append((x, z))
     x, z = path[-1]
@@ -298,7 +407,9 @@ def _between(formation: Floats, offsets: Floats, levels: Floats) -> Trapezia:
     return trapezia(np.concatenate(xs), np.concatenate(heights))
 
 
-def _layers(sides: tuple[Side, Side], level: float) -> tuple[dict[str, list[list[Point]]], dict[str, float], dict[str, float]]:
+def _layers(
+    sides: tuple[Side, Side], level: float
+) -> tuple[dict[str, list[list[Point]]], dict[str, float], dict[str, float]]:
     shapes, areas, moments = dict[str, list[list[Point]]](), dict[str, float](), dict[str, float]()
     for side, mirror in zip(sides, (-1.0, 1.0), strict=True):
         for name, parts in side.layers.items():

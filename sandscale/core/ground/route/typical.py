@@ -1,4 +1,5 @@
-"""A typical section: strips from the centreline outwards, layers under them, ditches, and batters to the ground."""
+"""A typical section: strips from the centreline outwards, layers under them, ditches, and batters to the
+ground."""
 
 from __future__ import annotations
 
@@ -92,13 +93,22 @@ class TypicalSection:
     def __post_init__(self) -> None:
         strips = {strip.name for strip in (*self.left, *self.right)}
         every = (*self.left, *self.right)
-        if not (sound(self.topsoil, *(strip.width for strip in every)) and known(*(strip.fall for strip in every))):
-            raise BadEntry(f"Typical section {self.name} has a measure that is missing or below zero.", field="typical")
+        if not (
+            sound(self.topsoil, *(strip.width for strip in every)) and known(*(strip.fall for strip in every))
+        ):
+            raise BadEntry(
+                f"Typical section {self.name} has a measure that is missing or below zero.", field="typical"
+            )
         for layer in self.layers:
             if not sound(layer.thickness, layer.spread):
-                raise BadEntry(f"Layer {layer.name} has a measure that is missing or below zero.", field="layers")
+                raise BadEntry(
+                    f"Layer {layer.name} has a measure that is missing or below zero.", field="layers"
+                )
             if unknown := [name for name in layer.under if name not in strips]:
-                raise BadEntry(f"Layer {layer.name} lies under {unknown[0]}, which {self.name} doesn't have.", field="layers")
+                raise BadEntry(
+                    f"Layer {layer.name} lies under {unknown[0]}, which {self.name} doesn't have.",
+                    field="layers",
+                )
         if len({layer.name for layer in self.layers}) < len(self.layers):
             raise BadEntry(f"Two layers of {self.name} have one name.", field="layers")
 
@@ -108,21 +118,40 @@ class TypicalSection:
         Raises:
             BadEntry: they don't have the same strips and layers.
         """
-        alike = [[part.name for part in group] for one in (self, after) for group in (one.left, one.right, one.layers)]
+        alike = [
+            [part.name for part in group]
+            for one in (self, after)
+            for group in (one.left, one.right, one.layers)
+        ]
         if alike[:3] != alike[3:]:
-            raise BadEntry(f"{self.name} can't taper into {after.name}: their strips or layers differ.", field="taper", remedy="Change without a taper.")
+            raise BadEntry(
+                f"{self.name} can't taper into {after.name}: their strips or layers differ.",
+                field="taper",
+                remedy="Change without a taper.",
+            )
 
         def mixed(one: float, other: float) -> float:
             return one + (other - one) * share
 
         sides = [
-            tuple(Strip(a.name, mixed(a.width, b.width), mixed(a.fall, b.fall)) for a, b in zip(one, other, strict=True))
+            tuple(
+                Strip(a.name, mixed(a.width, b.width), mixed(a.fall, b.fall))
+                for a, b in zip(one, other, strict=True)
+            )
             for one, other in ((self.left, after.left), (self.right, after.right))
         ]
         layers = tuple(
-            replace(a, thickness=mixed(a.thickness, b.thickness), spread=mixed(a.spread, b.spread)) for a, b in zip(self.layers, after.layers, strict=True)
+            replace(a, thickness=mixed(a.thickness, b.thickness), spread=mixed(a.spread, b.spread))
+            for a, b in zip(self.layers, after.layers, strict=True)
         )
-        return replace(self, name=f"{self.name} to {after.name}", left=sides[0], right=sides[1], layers=layers, topsoil=mixed(self.topsoil, after.topsoil))
+        return replace(
+            self,
+            name=f"{self.name} to {after.name}",
+            left=sides[0],
+            right=sides[1],
+            layers=layers,
+            topsoil=mixed(self.topsoil, after.topsoil),
+        )
 
 
 @dataclass(frozen=True)
@@ -156,7 +185,9 @@ def side_of(strips: Sequence[Strip], layers: Sequence[RouteLayer]) -> Side:
             last = not any(after.name in layer.under for after in strips[at + 1 :])
             begin, end = ends[at], ends[at + 1] + (layer.spread if last else 0.0)
             top, low = levels[at] - above, levels[at] - (end - begin) * strip.fall - above
-            shapes[layer.name].append(((begin, top), (end, low), (end, low - layer.thickness), (begin, top - layer.thickness)))
+            shapes[layer.name].append(
+                ((begin, top), (end, low), (end, low - layer.thickness), (begin, top - layer.thickness))
+            )
             above += layer.thickness
             bottoms.append((begin, end, top - layer.thickness, low - layer.thickness))
     return Side(
@@ -166,9 +197,13 @@ def side_of(strips: Sequence[Strip], layers: Sequence[RouteLayer]) -> Side:
     )
 
 
-def _lowest(ends: Sequence[float], levels: Sequence[float], bottoms: Sequence[tuple[float, float, float, float]]) -> list[Point]:
+def _lowest(
+    ends: Sequence[float], levels: Sequence[float], bottoms: Sequence[tuple[float, float, float, float]]
+) -> list[Point]:
     """The lowest of the finished line and the layers' bottoms up to the edge, with upright steps."""
-    lines = [(a, b, za, zb) for a, b, za, zb in zip(ends, ends[1:], levels, levels[1:], strict=False) if b > a] + list(bottoms)
+    lines = [
+        (a, b, za, zb) for a, b, za, zb in zip(ends, ends[1:], levels, levels[1:], strict=False) if b > a
+    ] + list(bottoms)
     marks = sorted({mark for line in lines for mark in line[:2] if mark <= ends[-1]} | _crossings(lines))
     found = list[Point]()
     for begin, end in pairwise(marks):

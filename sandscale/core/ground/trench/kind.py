@@ -33,7 +33,9 @@ class Pipe:
 
     def __post_init__(self) -> None:
         if not (positive(self.bore) and sound(self.wall)):
-            raise BadEntry(f"Pipe {self.name} needs a bore above zero, and a wall not below it.", field="pipe")
+            raise BadEntry(
+                f"Pipe {self.name} needs a bore above zero, and a wall not below it.", field="pipe"
+            )
 
     @property
     def outside(self) -> float:
@@ -44,7 +46,9 @@ class Pipe:
         """The area of its outside circle below a height above its underside, in m²."""
         radius = self.outside / 2
         down = np.clip(radius - height, -radius, radius)
-        return np.asarray(radius**2 * np.arccos(down / radius) - down * np.sqrt(np.maximum(radius**2 - down**2, 0)))
+        return np.asarray(
+            radius**2 * np.arccos(down / radius) - down * np.sqrt(np.maximum(radius**2 - down**2, 0))
+        )
 
 
 @dataclass(frozen=True)
@@ -61,7 +65,9 @@ class Material:
 
     def __post_init__(self) -> None:
         if not sound(self.density, self.extra):
-            raise BadEntry("The density of a material, or its allowance, is missing or below zero.", field="material")
+            raise BadEntry(
+                "The density of a material, or its allowance, is missing or below zero.", field="material"
+            )
 
     def tonnes(self, volume: float) -> float:
         """What is bought for a volume in place (m³), in t."""
@@ -127,14 +133,31 @@ class TrenchKind:
     widths: TrenchWidths = EN_1610
 
     def __post_init__(self) -> None:
-        if not sound(self.bed, self.width, *(measure for layer in self.reinstatements for measure in (layer.thickness, layer.overlap))):
+        if not sound(
+            self.bed,
+            self.width,
+            *(measure for layer in self.reinstatements for measure in (layer.thickness, layer.overlap)),
+        ):
             raise BadEntry(f"Trench {self.name} has a measure that is missing or below zero.", field="trench")
         if not self.pipe and not self.width:
-            raise BadEntry(f"Trench {self.name} has no pipe to tell its width by.", field="width", remedy="Type the width of its bottom.")
+            raise BadEntry(
+                f"Trench {self.name} has no pipe to tell its width by.",
+                field="width",
+                remedy="Type the width of its bottom.",
+            )
         tops = self.tops
         if not known(*tops) or any(upper < lower for lower, upper in zip([0.0, *tops], tops, strict=False)):
-            raise BadEntry(f"The layers of trench {self.name} don't rise: one ends below the one under it.", field="surrounds")
-        names = [DUG, PIPE, BACKFILL, *(layer.name for layer in self.surrounds), *(layer.name for layer in self.reinstatements)]
+            raise BadEntry(
+                f"The layers of trench {self.name} don't rise: one ends below the one under it.",
+                field="surrounds",
+            )
+        names = [
+            DUG,
+            PIPE,
+            BACKFILL,
+            *(layer.name for layer in self.surrounds),
+            *(layer.name for layer in self.reinstatements),
+        ]
         if len(set(names)) < len(names):
             raise BadEntry(f"The layers of trench {self.name} need a name each.", field="surrounds")
 
@@ -167,7 +190,8 @@ class TrenchKind:
         return bottom * up + 2 * self.sides.spread_area(up)
 
     def areas(self, bottom: float, depth: Floats) -> dict[str, Floats]:
-        """The area of each thing in the section at depths of trench, in m²; all but what is dug, and the overlaps of
+        """The area of each thing in the section at depths of trench, in m²; all but what is dug, and the
+        overlaps of
         reinstatements, add up to what is dug."""
         dug = self.area(bottom, depth)
         found = {DUG: dug}
@@ -184,14 +208,18 @@ class TrenchKind:
         high = depth
         for restored in self.reinstatements:
             low: Floats = np.maximum(high - restored.thickness, 0)
-            found[restored.name] = self.area(bottom, high) - self.area(bottom, low) + 2 * restored.overlap * (high - low)
+            found[restored.name] = (
+                self.area(bottom, high) - self.area(bottom, low) + 2 * restored.overlap * (high - low)
+            )
             high = low
         return found
 
     def breaks(self, deepest: float) -> list[float]:
         """The depths at which one of its areas changes its law."""
         sides = self.sides.breaks(deepest)
-        return sorted({*sides, *(height + self.restored for height in (*sides, *self.tops)), *self._lower_tops(sides)})
+        return sorted(
+            {*sides, *(height + self.restored for height in (*sides, *self.tops)), *self._lower_tops(sides)}
+        )
 
     def _lower_tops(self, sides: list[float]) -> list[float]:
         found, thickness = list[float](), 0.0

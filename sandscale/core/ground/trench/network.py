@@ -35,7 +35,13 @@ class Network:
             for name, volume in run.volumes.items():
                 total[name] = total.get(name, 0.0) + volume
         for pit in self.pits:
-            for name, volume in {DUG: pit.dug, "manhole": pit.manhole, PIPE: pit.pipes, BACKFILL: pit.backfill, **pit.restored}.items():
+            for name, volume in {
+                DUG: pit.dug,
+                "manhole": pit.manhole,
+                PIPE: pit.pipes,
+                BACKFILL: pit.backfill,
+                **pit.restored,
+            }.items():
                 total[name] = total.get(name, 0.0) + volume
         return total
 
@@ -46,7 +52,9 @@ class Network:
         for run in self.runs:
             layers: list[Surround | Reinstatement] = [*run.run.kind.surrounds, *run.run.kind.reinstatements]
             for layer in layers:
-                found[layer.name] = found.get(layer.name, 0.0) + layer.material.tonnes(run.volumes[layer.name])
+                found[layer.name] = found.get(layer.name, 0.0) + layer.material.tonnes(
+                    run.volumes[layer.name]
+                )
         kinds = {run.run.kind.name: run.run.kind for run in self.runs}
         restored = {layer.name: layer.material for kind in kinds.values() for layer in kind.reinstatements}
         for pit in self.pits:
@@ -59,7 +67,12 @@ class Network:
         return haulage(self.volumes.get(DUG, 0.0), self.volumes.get(BACKFILL, 0.0), soil)
 
 
-def network(nodes: Sequence[Node], runs: Sequence[Run], ground: Surface | None = None, limits: Sequence[float] = DEPTH_BANDS) -> Network:
+def network(
+    nodes: Sequence[Node],
+    runs: Sequence[Run],
+    ground: Surface | None = None,
+    limits: Sequence[float] = DEPTH_BANDS,
+) -> Network:
     """What a network of trenches comes to.
 
     A trench ends at the pits of the manholes it meets, or at the middle of a node without one.
@@ -71,7 +84,8 @@ def network(nodes: Sequence[Node], runs: Sequence[Run], ground: Surface | None =
         limits: of the depth bands, in m.
 
     Raises:
-        BadEntry: a node isn't known or has no level, a run has no length, or pits leave no trench between them.
+        BadEntry: a node isn't known or has no level, a run has no length, or pits leave no trench between
+        them.
     """
     rising(limits)
     known = {node.name: node for node in nodes}

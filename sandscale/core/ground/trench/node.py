@@ -29,7 +29,9 @@ class Manhole:
 
     def __post_init__(self) -> None:
         if not (positive(self.length) and sound(self.width, self.wall, self.base, self.working_space)):
-            raise BadEntry("A manhole needs a length above zero, and no measure of it below.", field="manhole")
+            raise BadEntry(
+                "A manhole needs a length above zero, and no measure of it below.", field="manhole"
+            )
 
     @property
     def outer_area(self) -> float:

@@ -72,7 +72,8 @@ class RunQuantities:
     limits: Sequence[float]
 
     def spans(self, name: str) -> Floats:
-        """The volume of something between chainages, in m³. Its area is a square law of the depth and the depth a
+        """The volume of something between chainages, in m³. Its area is a square law of the depth and the
+        depth a
         straight one of the chainage, so L/6 (A1 + 4 A middle + A2) is exact."""
         at, middle = self.areas[name]
         return np.asarray(np.diff(self.chainages) / 6 * (at[:-1] + 4 * middle + at[1:]))
@@ -87,19 +88,29 @@ class RunQuantities:
         """What is dug by depth below the ground: (from, to, m³)."""
         ends = [*self.limits, math.inf]
         below = [self._dug_below(limit) for limit in self.limits]
-        return [(low, high, volume - rest) for low, high, volume, rest in zip(ends, ends[1:], below, [*below[1:], 0.0], strict=False) if volume > 0]
+        return [
+            (low, high, volume - rest)
+            for low, high, volume, rest in zip(ends, ends[1:], below, [*below[1:], 0.0], strict=False)
+            if volume > 0
+        ]
 
     @property
     def length_bands(self) -> list[tuple[float, float, float]]:
         """The length of trench by its depth: (over, not over, m)."""
         middles, lengths = (self.depths[:-1] + self.depths[1:]) / 2, np.diff(self.chainages)
         ends = [*self.limits, math.inf]
-        found = [(low, high, float(lengths[(middles > low) & (middles <= high)].sum())) for low, high in pairwise(ends)]
+        found = [
+            (low, high, float(lengths[(middles > low) & (middles <= high)].sum()))
+            for low, high in pairwise(ends)
+        ]
         return [band for band in found if band[2] > 0]
 
     def _dug_below(self, limit: float) -> float:
         under = self.depths - limit
-        a, middle, b = (self.run.kind.area(self.bottom, each) for each in (under[:-1], (under[:-1] + under[1:]) / 2, under[1:]))
+        a, middle, b = (
+            self.run.kind.area(self.bottom, each)
+            for each in (under[:-1], (under[:-1] + under[1:]) / 2, under[1:])
+        )
         return float((np.diff(self.chainages) / 6 * (a + 4 * middle + b)).sum())
 
     def surface_area(self, layer: Reinstatement) -> float:
@@ -109,7 +120,8 @@ class RunQuantities:
         return float((widths * np.diff(self.chainages))[middles > 0].sum())
 
     def section(self, chainage: float) -> dict[str, list[tuple[float, float]]]:
-        """A cross-section as outlines of (offset, level): what is dug, each layer as its upper line, and the pipe's circle.
+        """A cross-section as outlines of (offset, level): what is dug, each layer as its upper line, and the
+        pipe's circle.
 
         Raises:
             BadEntry: the chainage is off the run.
@@ -121,21 +133,29 @@ class RunQuantities:
         floor = float(np.interp(chainage, self.chainages, self.ground)) - depth
         drawn = {DUG: [(x, floor + y) for x, y in kind.sides.outline(self.bottom, depth)]}
         room, top = depth - kind.restored, depth
-        heights = [(layer.name, min(up, room)) for layer, up in zip(kind.surrounds, kind.tops, strict=True)] + [(BACKFILL, room)]
+        heights = [
+            (layer.name, min(up, room)) for layer, up in zip(kind.surrounds, kind.tops, strict=True)
+        ] + [(BACKFILL, room)]
         for layer in kind.reinstatements:
             heights.append((layer.name, top))
             top -= layer.thickness
         for name, height in heights:
-            half = self.bottom / 2 + float(kind.sides.spread(np.array(max(height - 1e-6, 0))))  # below a bench, where there is one
+            half = self.bottom / 2 + float(
+                kind.sides.spread(np.array(max(height - 1e-6, 0)))
+            )  # below a bench, where there is one
             drawn[name] = [(-half, floor + height), (half, floor + height)]
         if kind.pipe:
             middle, radius = floor + kind.bed + kind.pipe.outside / 2, kind.pipe.outside / 2
-            drawn[PIPE] = [(radius * math.cos(turn), middle + radius * math.sin(turn)) for turn in np.linspace(0, 2 * math.pi, 49)]
+            drawn[PIPE] = [
+                (radius * math.cos(turn), middle + radius * math.sin(turn))
+                for turn in np.linspace(0, 2 * math.pi, 49)
+            ]
         return drawn
 
     @property
     def long_section(self) -> dict[str, Floats]:
-        """Lines to be drawn, each k × 2, chainage and level: ground, bottom, and the pipe's invert and crown."""
+        """Lines to be drawn, each k × 2, chainage and level: ground, bottom, and the pipe's invert and
+        crown."""
         lines = {"ground": self.ground, "bottom": self.ground - self.depths, "invert": self.inverts}
         if pipe := self.run.kind.pipe:
             lines["crown"] = self.inverts + pipe.bore
@@ -165,15 +185,28 @@ class RunQuantities:
                 float(volume),
                 "m³",
                 "L / 6 × (A1 + 4 × A middle + A2)",
-                f"{shown(float(b - a))} / 6 × ({shown(float(at[n]), 3)} + 4 × {shown(float(middle[n]), 3)} + {shown(float(at[n + 1]), 3)})",
-                source=f"depths {shown(float(self.depths[n]))} and {shown(float(self.depths[n + 1]))} m, bottom {shown(self.bottom)} m",
+                f"{shown(float(b - a))} / 6 × ({shown(float(at[n]), 3)} + 4 × {shown(float(middle[n]), 3)} "
+                f"+ {shown(float(at[n + 1]), 3)})",
+                source=f"depths {shown(float(self.depths[n]))} and {shown(float(self.depths[n + 1]))} "
+                f"m, bottom {shown(self.bottom)} m",
             )
-            for n, (a, b, volume) in enumerate(zip(self.chainages, self.chainages[1:], self.spans(name), strict=False))
+            for n, (a, b, volume) in enumerate(
+                zip(self.chainages, self.chainages[1:], self.spans(name), strict=False)
+            )
         )
-        return Working(f"{name.capitalize()}, {self.run.name}", self.volumes[name], "m³", "Σ of the spans", parts=parts)
+        return Working(
+            f"{name.capitalize()}, {self.run.name}", self.volumes[name], "m³", "Σ of the spans", parts=parts
+        )
 
 
-def quantities_of(run: Run, line: int, nodes: Mapping[str, Node], ground: Surface | None, limits: Sequence[float], findings: list[Finding]) -> RunQuantities:
+def quantities_of(
+    run: Run,
+    line: int,
+    nodes: Mapping[str, Node],
+    ground: Surface | None,
+    limits: Sequence[float],
+    findings: list[Finding],
+) -> RunQuantities:
     """What a run comes to; what looks wrong with it is put to the findings, under its line.
 
     Raises:
@@ -181,16 +214,26 @@ def quantities_of(run: Run, line: int, nodes: Mapping[str, Node], ground: Surfac
     """
     for name in (run.start, run.end):
         if name not in nodes:
-            raise BadEntry(f"Run {run.name} names node {name}, which there isn't.", field="nodes", remedy="Add the node or correct the name.")
+            raise BadEntry(
+                f"Run {run.name} names node {name}, which there isn't.",
+                field="nodes",
+                remedy="Add the node or correct the name.",
+            )
     start, end = nodes[run.start], nodes[run.end]
     if not known(run.start_invert, run.end_invert, start.x, start.y, end.x, end.y):
-        raise BadEntry(f"An invert of run {run.name}, or the place of one of its nodes, is missing.", field="runs")
+        raise BadEntry(
+            f"An invert of run {run.name}, or the place of one of its nodes, is missing.", field="runs"
+        )
     length = math.hypot(end.x - start.x, end.y - start.y)
     first, last = (node.manhole.pit_half if node.manhole else 0.0 for node in (start, end))
     if not length > first + last:
-        raise BadEntry(f"Run {run.name} is {length:.2f} m long: nothing is left of it between its ends.", field="runs")
+        raise BadEntry(
+            f"Run {run.name} is {length:.2f} m long: nothing is left of it between its ends.", field="runs"
+        )
     along, levels = _ground(run, line, start, end, length, ground, findings)
-    along_all = np.unique(np.concatenate([[first, length - last], along[(along > first) & (along < length - last)]]))
+    along_all = np.unique(
+        np.concatenate([[first, length - last], along[(along > first) & (along < length - last)]])
+    )
     fall = (run.end_invert - run.start_invert) / length
     floor = run.kind.below_invert
 
@@ -199,7 +242,12 @@ def quantities_of(run: Run, line: int, nodes: Mapping[str, Node], ground: Surfac
 
     depths = depths_at(along_all)
     deepest = float(depths.max())
-    breaks = {*run.kind.breaks(deepest), *limits, *(limit + height for limit in limits for height in run.kind.sides.breaks(deepest)), 0.0}
+    breaks = {
+        *run.kind.breaks(deepest),
+        *limits,
+        *(limit + height for limit in limits for height in run.kind.sides.breaks(deepest)),
+        0.0,
+    }
     chainages = _with_breaks(along_all, depths, sorted(breaks))
     depths = depths_at(chainages)
     _check_run(run, line, chainages, depths, findings)
@@ -234,7 +282,15 @@ def _with_breaks(along: Floats, depths: Floats, breaks: Sequence[float]) -> Floa
     return np.unique(np.concatenate(found))
 
 
-def _ground(run: Run, line: int, start: Node, end: Node, length: float, ground: Surface | None, findings: list[Finding]) -> tuple[Floats, Floats]:
+def _ground(
+    run: Run,
+    line: int,
+    start: Node,
+    end: Node,
+    length: float,
+    ground: Surface | None,
+    findings: list[Finding],
+) -> tuple[Floats, Floats]:
     """Chainages and ground levels along a run."""
     if ground is not None and not run.ground:
         profile = ground.profile([(start.x, start.y), (end.x, end.y)])
@@ -242,7 +298,11 @@ def _ground(run: Run, line: int, start: Node, end: Node, length: float, ground: 
     else:
         between = sorted(run.ground)
         if any(not 0 <= chainage <= length for chainage, _ in between):
-            raise BadEntry(f"Ground levels of run {run.name} lie beyond its {length:.2f} m.", field="ground", remedy="Count chainages from its start node.")
+            raise BadEntry(
+                f"Ground levels of run {run.name} lie beyond its {length:.2f} m.",
+                field="ground",
+                remedy="Count chainages from its start node.",
+            )
         along = np.array([0.0, *(chainage for chainage, _ in between), length])
         levels = np.array([np.nan, *(level for _, level in between), np.nan])
     for at, node in ((0, start), (-1, end)):
@@ -252,11 +312,16 @@ def _ground(run: Run, line: int, start: Node, end: Node, length: float, ground: 
     if not known(levels[~unknown]):
         raise BadEntry(f"A ground level of run {run.name} is beyond all size.", field="ground")
     if unknown[0] or unknown[-1]:
-        raise BadEntry(f"The ground level at an end of run {run.name} is not known.", field="ground", remedy="Type the level of its node, or survey it.")
+        raise BadEntry(
+            f"The ground level at an end of run {run.name} is not known.",
+            field="ground",
+            remedy="Type the level of its node, or survey it.",
+        )
     if unknown.any():
         findings.append(
             Finding(
-                f"Run {run.name} goes off the ground levels between {along[unknown][0]:.2f} and {along[unknown][-1]:.2f}; a straight line is taken there.",
+                f"Run {run.name} goes off the ground levels between {along[unknown][0]:.2f} and "
+                f"{along[unknown][-1]:.2f}; a straight line is taken there.",
                 line,
                 "ground",
             )
@@ -267,14 +332,36 @@ def _ground(run: Run, line: int, start: Node, end: Node, length: float, ground: 
 def _check_run(run: Run, line: int, chainages: Floats, depths: Floats, findings: list[Finding]) -> None:
     if (depths <= 0).any():
         findings.append(
-            Finding(f"Run {run.name} comes out of the ground at {chainages[depths <= 0][0]:.2f}: its bottom is above it.", line, "invert", wrong=True)
+            Finding(
+                f"Run {run.name} comes out of the ground at {chainages[depths <= 0][0]:.2f}: "
+                "its bottom is above it.",
+                line,
+                "invert",
+                wrong=True,
+            )
         )
-    needed = max([*run.kind.tops, run.kind.bed + (run.kind.pipe.outside if run.kind.pipe else 0.0)]) + run.kind.restored
+    needed = (
+        max([*run.kind.tops, run.kind.bed + (run.kind.pipe.outside if run.kind.pipe else 0.0)])
+        + run.kind.restored
+    )
     shallow = (depths > 0) & (depths < needed - 1e-9)
     if shallow.any():
         place = chainages[shallow][0]
         findings.append(
-            Finding(f"Run {run.name} is too shallow at {place:.2f} for all its layers ({needed:.2f} m); the ground cuts them off.", line, "invert", wrong=True)
+            Finding(
+                f"Run {run.name} is too shallow at {place:.2f} for all its layers "
+                f"({needed:.2f} m); the ground cuts them off.",
+                line,
+                "invert",
+                wrong=True,
+            )
         )
     if run.kind.pipe and run.end_invert > run.start_invert:
-        findings.append(Finding(f"Run {run.name} rises by {run.end_invert - run.start_invert:.3f} m from {run.start} to {run.end}.", line, "invert"))
+        findings.append(
+            Finding(
+                f"Run {run.name} rises by {run.end_invert - run.start_invert:.3f} "
+                f"m from {run.start} to {run.end}.",
+                line,
+                "invert",
+            )
+        )

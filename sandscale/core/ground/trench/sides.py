@@ -37,12 +37,18 @@ class Sides:
 
     def __post_init__(self) -> None:
         if not sound(self.batter, self.step_height, self.step_width, self.upright):
-            raise BadEntry("The sides of a trench have a measure that is missing or below zero.", field="sides")
+            raise BadEntry(
+                "The sides of a trench have a measure that is missing or below zero.", field="sides"
+            )
         if self.kind == "benched" and not self.step_height >= _LEAST_STEP:
-            raise BadEntry(f"Benched sides need a height of {_LEAST_STEP:g} m or more between benches.", field="step_height")
+            raise BadEntry(
+                f"Benched sides need a height of {_LEAST_STEP:g} m or more between benches.",
+                field="step_height",
+            )
 
     def spread(self, height: Floats) -> Floats:
-        """How far one side has gone out at a height above the bottom, in m; just above a bench, the bench is included."""
+        """How far one side has gone out at a height above the bottom, in m; just above a bench, the bench
+        is included."""
         if self.kind == "battered":
             return np.asarray(height * self.batter)
         if self.kind == "benched":
@@ -69,12 +75,16 @@ class Sides:
         if self.kind == "benched":
             number = int(top / self.step_height)
             if number > _MOST_STEPS:
-                raise BadEntry(f"Benches every {self.step_height:g} m make more than {_MOST_STEPS} over {top:.0f} m.", field="step_height")
+                raise BadEntry(
+                    f"Benches every {self.step_height:g} m make more than {_MOST_STEPS} over {top:.0f} m.",
+                    field="step_height",
+                )
             return [self.step_height * n for n in range(1, number + 1)]
         return []
 
     def outline(self, bottom: float, height: float) -> list[tuple[float, float]]:
-        """The section as corners (offset from the middle, height above the bottom), from the left top round to the right top."""
+        """The section as corners (offset from the middle, height above the bottom), from the left top
+        round to the right top."""
         levels = [0.0, *self.breaks(height), height]
         right = list[tuple[float, float]]()
         for at, level in enumerate(levels):
@@ -89,7 +99,8 @@ UPRIGHT = Sides()
 
 @dataclass(frozen=True)
 class TrenchWidths:
-    """The bottom width of a trench for a pipe: what is added to its outside by its size, and what is least by depth.
+    """The bottom width of a trench for a pipe: what is added to its outside by its size, and what is least by
+    depth.
 
     Attributes:
         added: (bore up to, m; added to the outside, m), rising; the last holds for all beyond.
