@@ -23,8 +23,11 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from sandscale.services import jobs, measure, projects, sheets, worker
-from sandscale.services.acting import Actor
+from sandscale.services.keeping import worker
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import elements
+from sandscale.services.projects import actions as projects
+from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import connect, connected, database, migrate
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
 
@@ -46,9 +49,9 @@ def crowded() -> tuple[Actor, int, int]:
     sheets.add_drawing(actor, "A0.pdf", a0(), date(2026, 11, 2))
     sheet = Sheet.select().join(Revision).where(Sheet.project == project.id).get()
     sheets.set_scale_by_ratio(actor, sheet.id, sheet.version, "100")
-    place = measure.add_location(actor, "All").id or 0
-    areas = measure.add_element(actor, place, "S1", "plain-area").id or 0
-    long = measure.add_element(actor, place, "L1", "plain-volume").id or 0
+    place = elements.add_location(actor, "All").id or 0
+    areas = elements.add_element(actor, place, "S1", "plain-area").id or 0
+    long = elements.add_element(actor, place, "L1", "plain-volume").id or 0
     with database.atomic():
         for n in range(FIGURES):
             x, y = 40 + (n % 50) * 64, 40 + (n // 50) * 56
@@ -75,8 +78,7 @@ def crowded() -> tuple[Actor, int, int]:
         ]
         for start in range(0, LINES, 1000):
             DimensionLine.insert_many(rows[start : start + 1000]).execute()
-    while jobs.run_next(worker.KINDS):
-        pass
+    worker.work_off()
     return actor, areas, long
 
 

@@ -15,14 +15,19 @@ import subprocess
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 from reportlab.pdfgen.canvas import Canvas
 
 from sandscale.formats import pdf
-from sandscale.services import bill, checks, issue, measure
-from sandscale.services.acting import Actor
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.issue import documents as issue
+from sandscale.services.keeping import checking
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.measure.actions import dimension_lines
 from sandscale.store.database import connect, connected, migrate
 from sandscale.store.models import DimensionLine
 
@@ -46,13 +51,8 @@ def edits(places: list[tuple[Actor, list[int]]]) -> list[list[float]]:
     for n in range(EDITS + 3):
         for (actor, lines), times in zip(places, found, strict=True):
             row = DimensionLine.get_by_id(lines[n * (len(lines) // (EDITS + 3))])
-            times.append(
-                timed(
-                    lambda row=row, actor=actor, n=n: measure.change_line(
-                        actor, row.id, row.version, {"width": f"{0.4 + n / 100:.2f}"}
-                    )
-                )
-            )
+            width = {"width": f"{0.4 + n / 100:.2f}"}
+            times.append(timed(partial(dimension_lines.change_line, actor, row.id, row.version, width)))
     return [times[3:] for times in found]
 
 
@@ -102,9 +102,9 @@ def calc(content: bytes) -> float:
 def screens(actor: Actor) -> None:
     """What the larger screens read, and the workbook beside the same in LibreOffice Calc."""
     for name, task in (
-        ("bill", bill.bill_view),
-        ("list of elements", measure.locations),
-        ("checks", checks.checks),
+        ("bill", bill_reading.bill_view),
+        ("list of elements", measure_reading.locations),
+        ("checks", checking.checks),
     ):
         print(f"    {name}: {timed(lambda task=task: task(actor)) * 1000:.0f} ms")
     begun = time.perf_counter()

@@ -9,21 +9,24 @@ from decimal import Decimal
 from typing import Any
 
 from sandscale.core.makeups.makeup import built_in
-from sandscale.core.makeups.run import Line, run_all
-from sandscale.services import people, projects
-from sandscale.services.acting import Actor
-from sandscale.services.recompute import recompute
-from sandscale.store.changes import Entry
+from sandscale.core.makeups.run import Line
+from sandscale.services.bill.reading import own_bill
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.keeping.graph import settle_afresh
+from sandscale.services.people import actions as people
+from sandscale.services.projects import actions as projects
 from sandscale.store.database import database
 from sandscale.store.models import (
     BuildUp,
+    BuildUpLine,
     DimensionLine,
     Element,
     Item,
     ItemLink,
     Location,
     Person,
-    QuantityLine,
+    Quote,
+    Resource,
     Section,
 )
 
@@ -57,7 +60,7 @@ def make(lines: int, items: int, seed: int = 11) -> tuple[Actor, list[int]]:
                     "project": project.id,
                     "location": places[n % 20],
                     "mark": f"E{n}",
-                    "makeup": key,
+                    "source": key,
                     "inputs": {},
                     "position": n,
                 }
@@ -75,13 +78,8 @@ def make(lines: int, items: int, seed: int = 11) -> tuple[Actor, list[int]]:
             for at, line in enumerate(own)
         ]  # fmt: skip
         ids = _insert(DimensionLine, rows)
-        _quantities(project.id, keys, elements, drawn)
         _bill(project.id, elements, keys, items)
-        written = [
-            Entry("item", item.id, None, None)
-            for item in Item.select(Item.id).where(Item.project == project.id)
-        ]
-        recompute(project.id, [*written, Entry("project", project.id, None, None)])
+        settle_afresh(project.id)
     database.execute_sql("ANALYZE")
     return actor, ids
 
@@ -101,28 +99,28 @@ def _insert(model: Any, rows: list[dict[str, Any]]) -> list[int]:
     return made
 
 
-def _quantities(project: int, keys: list[str], elements: list[int], drawn: list[list[Line]]) -> None:
-    rows = []
-    for key in MAKE_UPS:
-        mine = [n for n, own in enumerate(keys) if own == key]
-        for n, result in zip(mine, run_all(built_in()[key], [({}, drawn[n]) for n in mine]), strict=True):
-            rows += [
-                {
-                    "project": project, "element": elements[n], "output": q.output.key,
-                    "label": q.output.label, "unit": q.output.unit,
-                    "family": q.family, "net": q.net, "waste": q.waste, "gross": q.gross,
-                }
-                for q in result.quantities
-            ]  # fmt: skip
-    _insert(QuantityLine, rows)
+def _rate(project: int, unit: str) -> int:
+    """A rate of one resource at one quote."""
+    resource = Resource.create(project=project, name=f"Material per {unit}", kind="material", unit=unit)
+    quote = {
+        "supplier": "Test supplier",
+        "price": Decimal("41.37"),
+        "unit": unit,
+        "quoted_on": date(2026, 10, 1),
+    }
+    Quote.create(project=project, resource=resource, **quote)
+    made = BuildUp.create(project=project, name=f"Rate {unit}", unit=unit)
+    drawn = {"group": "material", "basis": "unit", "resource": resource, "quantity": "1"}
+    BuildUpLine.create(project=project, build_up=made, position=0, **drawn)
+    return int(made.id)
 
 
 def _bill(project: int, elements: list[int], keys: list[str], items: int) -> None:
-    sections = [Section.create(project=project, title=f"Section {n}", position=n).id for n in range(25)]
-    rate = {
-        unit: BuildUp.create(project=project, name=f"Rate {unit}", unit=unit, rate=Decimal("41.37")).id
-        for unit in ("m", "m²", "m³", "kg", "nr")
-    }
+    own = own_bill(project).id
+    sections = [
+        Section.create(project=project, bill=own, title=f"Section {n}", position=n).id for n in range(25)
+    ]
+    rate = {unit: _rate(project, unit) for unit in ("m", "m²", "m³", "kg", "nr")}
     rows, links = [], []
     for n in range(items):
         output = next(o for o, _ in built_in()[keys[n % len(keys)]].outputs if o.item)

@@ -12,9 +12,15 @@ from typing import Any
 
 from reportlab.pdfgen.canvas import Canvas
 
-from sandscale.services import bill, figures, measure, people, prices, projects, rates, sheets
-from sandscale.services.acting import Actor
-from sandscale.services.views import Saved
+from sandscale.services.bill import actions as bill
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.keeping.views import Saved
+from sandscale.services.measure.actions import dimension_lines, elements, figures
+from sandscale.services.people import actions as people
+from sandscale.services.prices import actions as prices
+from sandscale.services.projects import actions as projects
+from sandscale.services.rates import actions as rates
+from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import connect, database, migrate
 from sandscale.store.models import Item, Project, Revision, Sheet
 
@@ -92,13 +98,13 @@ def sheet(actor: Actor, ratio: str | None = "100") -> Sheet:
 
 
 def location(actor: Actor, name: str = "Foundations") -> int:
-    return id_of(measure.add_location(actor, name))
+    return id_of(elements.add_location(actor, name))
 
 
 def element(actor: Actor, mark: str = "PF2", makeup: str = "pad-footing", **inputs: str) -> int:
     """A new element in a location of its own."""
     return id_of(
-        measure.add_element(
+        elements.add_element(
             actor, location(actor, f"Place of {mark} {next(_numbers)}"), mark, makeup, "", inputs
         )
     )
@@ -114,7 +120,7 @@ def line(
     **more: Any,
 ) -> int:
     return id_of(
-        measure.add_line(
+        dimension_lines.add_line(
             actor, element_id, {"times": times, "length": length, "width": width, "height": height, **more}
         )
     )
@@ -159,7 +165,7 @@ def build_up(
 def priced(actor: Actor) -> dict[str, int]:
     """PF2 measured, in the bill, its concrete priced at 100.00 per m³; gives the ids by name."""
     element_id, line_id = pf2(actor)
-    measure.link_to_bill(actor, element_id)
+    elements.link_to_bill(actor, element_id)
     concrete = resource(actor, "Ready concrete", "material", "m³", "100.00")
     rate = build_up(actor, "Concrete in footings", "m³", [{"resource": concrete}])
     item = Item.get(

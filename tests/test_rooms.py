@@ -10,11 +10,12 @@ ROOT = Path(__file__).parents[1] / "sandscale"
 # Each room, and the rooms it may look into.
 INWARD = {
     "core": set(),
+    "settings": set(),
     "formats": {"core"},
-    "store": {"core"},
+    "store": {"core", "settings"},
     "reports": {"core"},
-    "services": {"core", "formats", "store", "reports"},
-    "web": {"core", "formats", "store", "services"},
+    "services": {"core", "formats", "store", "reports", "settings"},
+    "web": {"core", "formats", "store", "services", "settings"},
     "demo": {"core", "formats", "store", "services"},
 }
 # Inside the core: numbers know nothing of what is built on them.
@@ -26,7 +27,8 @@ CORE_INWARD = {
     "bars": {"refusals", "findings", "numbers"},
     "structure": {"refusals", "findings", "numbers"},
     "ground": {"refusals", "findings", "numbers"},
-    "makeups": {"refusals", "findings", "numbers", "bars", "structure"},
+    "measurers": {"refusals", "findings", "numbers"},
+    "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
     "pricing": {"refusals", "findings", "numbers"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }

@@ -5,8 +5,15 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
-from ..services import bill, figures, measure, people, prices, projects, rates, sheets
-from ..services.acting import Actor
+from ..services.bill import actions as bill
+from ..services.keeping.acting import Actor
+from ..services.measure.actions import dimension_lines, elements, figures
+from ..services.people import actions as people
+from ..services.prices import actions as prices
+from ..services.prices import reading as prices_reading
+from ..services.projects import actions as projects
+from ..services.rates import actions as rates
+from ..services.sheets import actions as sheets
 from ..store.database import connect, connected, database, migrate
 from ..store.models import Adjustment, BuildUp, Drawing, Item, Person, Project, Revision, Sheet
 from . import plan
@@ -69,24 +76,24 @@ def _drawings(actor: Actor) -> int:
 
 
 def _measure(actor: Actor, sheet: int) -> None:
-    foundations = measure.add_location(actor, "Pump house, foundations").id or 0
-    ground_floor = measure.add_location(actor, "Pump house, ground floor").id or 0
+    foundations = elements.add_location(actor, "Pump house, foundations").id or 0
+    ground_floor = elements.add_location(actor, "Pump house, ground floor").id or 0
     for footing in plan.FOOTINGS:
-        element = measure.add_element(actor, foundations, footing.mark, "pad-footing", "Pad footing").id or 0
+        element = elements.add_element(actor, foundations, footing.mark, "pad-footing", "Pad footing").id or 0
         size = {
             "length": f"{footing.length:.2f}",
             "width": f"{footing.width:.2f}",
             "height": f"{footing.depth:.2f}",
         }
-        line = measure.add_line(
+        line = dimension_lines.add_line(
             actor, element, {**size, "note": f"Grid {', '.join(f'{c[0]}/{c[1]}' for c in footing.at)}"}
         ).id
         figures.draw_figure(
             actor, sheet, element, "count", [plan.on_sheet(p) for p in footing.centres()], line
         )
-        measure.link_to_bill(actor, element)
-    beam = measure.add_element(actor, foundations, "GB1", "ground-beam", "Ground beam").id or 0
-    line = measure.add_line(
+        elements.link_to_bill(actor, element)
+    beam = elements.add_element(actor, foundations, "GB1", "ground-beam", "Ground beam").id or 0
+    line = dimension_lines.add_line(
         actor,
         beam,
         {
@@ -97,7 +104,7 @@ def _measure(actor: Actor, sheet: int) -> None:
     ).id
     figures.draw_figure(actor, sheet, beam, "loop", plan.ring_on_sheet(plan.BEAM), line)
     slab = (
-        measure.add_element(
+        elements.add_element(
             actor,
             ground_floor,
             "GS1",
@@ -107,18 +114,18 @@ def _measure(actor: Actor, sheet: int) -> None:
         ).id
         or 0
     )
-    line = measure.add_line(
+    line = dimension_lines.add_line(
         actor, slab, {"height": f"{plan.SLAB_THICK:.2f}", "note": "To outside of ground beams, sump ddt"}
     ).id
     figures.draw_figure(actor, sheet, slab, "area", plan.ring_on_sheet(plan.SLAB), line)
     figures.add_void(actor, sheet, slab, plan.ring_on_sheet(plan.SUMP))
-    column = measure.add_element(actor, ground_floor, "C1", "column", "Column", {"carried": "250"}).id or 0
+    column = elements.add_element(actor, ground_floor, "C1", "column", "Column", {"carried": "250"}).id or 0
     size = {
         "length": f"{plan.COLUMN:.2f}",
         "width": f"{plan.COLUMN:.2f}",
         "height": f"{plan.COLUMN_HEIGHT:.2f}",
     }
-    line = measure.add_line(
+    line = dimension_lines.add_line(
         actor, column, {**size, "note": "On every footing, to the underside of the roof slab"}
     ).id
     figures.draw_figure(
@@ -129,21 +136,21 @@ def _measure(actor: Actor, sheet: int) -> None:
         [plan.on_sheet(p) for footing in plan.FOOTINGS for p in footing.centres()],
         line,
     )
-    walls = measure.add_element(actor, ground_floor, "W1", "blockwork", "Outer walls").id or 0
+    walls = elements.add_element(actor, ground_floor, "W1", "blockwork", "Outer walls").id or 0
     openings = (("2", "1.00", "2.10", "Doors D1"), ("6", "1.20", "1.20", "Windows F1"))
-    measure.add_line(
+    dimension_lines.add_line(
         actor,
         walls,
         {"times": "2", "length": "26.60+14.00", "height": "3.60", "note": "Between columns, all round"},
     )
-    lintels = measure.add_element(actor, ground_floor, "L1", "lintel", "Lintels over openings").id or 0
+    lintels = elements.add_element(actor, ground_floor, "L1", "lintel", "Lintels over openings").id or 0
     for times, length, height, note in openings:
-        measure.add_line(
+        dimension_lines.add_line(
             actor, walls, {"times": times, "length": length, "height": height, "note": note, "deduct": True}
         )
-        measure.add_line(actor, lintels, {"times": times, "length": length, "note": note})
+        dimension_lines.add_line(actor, lintels, {"times": times, "length": length, "note": note})
     for element in (beam, slab, column, walls, lintels):
-        measure.link_to_bill(actor, element)
+        elements.link_to_bill(actor, element)
 
 
 def _prices(actor: Actor) -> None:
@@ -163,7 +170,7 @@ def _prices(actor: Actor) -> None:
 
 
 def _rates(actor: Actor) -> None:
-    resources = {r.name: r.id for r in prices.resources(actor)}
+    resources = {r.name: r.id for r in prices_reading.resources(actor)}
     made: dict[str, int] = {}
     for name, members in GANGS:
         made[name] = rates.add_build_up(actor, {"name": name, "heading": "Gangs", "kind": "gang"}).id or 0

@@ -12,9 +12,9 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ..core.refusals import Refusal
+from .project_versions import VERSION, upgraded
 
 FORMAT = "sand-scale-project"
-VERSION = 1
 LARGEST_DOCUMENT = 200 * 1024 * 1024
 MOST_ROWS = 500_000
 
@@ -31,7 +31,7 @@ class ProjectDocument(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     format: Literal["sand-scale-project"] = "sand-scale-project"
-    version: Annotated[int, Field(ge=1, le=VERSION)] = VERSION
+    version: Annotated[int, Field(ge=VERSION, le=VERSION)] = VERSION
     project: Row
     tables: dict[str, list[Row]]
 
@@ -56,7 +56,9 @@ def read(content: bytes) -> ProjectDocument:
             "The file is not JSON.", field="file", remedy="Choose a project file that Sand Scale wrote."
         ) from None
     try:
-        document = ProjectDocument.model_validate(data)
+        document = ProjectDocument.model_validate(upgraded(data))
+    except (KeyError, TypeError, AttributeError):
+        raise UnreadableProject("The file's older version doesn't hold together.", field="file") from None
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"]) or "its start"

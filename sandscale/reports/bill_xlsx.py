@@ -20,7 +20,9 @@ from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
 
 from ..core.makeups.makeup import MakeUp
+from ..core.makeups.measurer import Entered
 from ..core.makeups.run import Line, Quantity, Result, run_all
+from ..core.measurers.measurer import QuantityLine
 from ..core.numbers.entry import read_entry
 from ..core.numbers.units import unit as unit_of
 from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
@@ -32,8 +34,19 @@ BILL, DIMENSIONS, RATES, PRICES = "Bill", "Dimensions", "Rates", "Prices"
 
 
 @dataclass(frozen=True)
+class Drawn:
+    """What an item draws on: an output of an element, or the part of it by a split; the factor as typed."""
+
+    element: int
+    output: str
+    factor: str
+    split: str = ""
+    part: str = ""
+
+
+@dataclass(frozen=True)
 class ItemRow:
-    """A bill item; ``links`` are (element, output, factor as typed)."""
+    """A bill item with what it draws on."""
 
     ref: str
     kind: ItemKind
@@ -46,7 +59,7 @@ class ItemRow:
     build_up: int | None
     rate: Decimal | None
     amount: Decimal
-    links: Sequence[tuple[int, str, str]]
+    links: Sequence[Drawn]
 
 
 @dataclass(frozen=True)
@@ -62,14 +75,19 @@ class SectionRow:
 
 @dataclass(frozen=True)
 class ElementBlock:
-    """An element with its make-up, its entries and its lines, read."""
+    """An element with what was entered for it and the quantity lines it comes to.
+
+    A make-up over dimension lines is set out line by line with live formulas; what any other measurer gives,
+    by its
+    quantity lines and their parts.
+    """
 
     id: int
     mark: str
     location: str
-    makeup: MakeUp
-    entries: Mapping[str, str]
-    lines: Sequence[Line]
+    entered: Entered | object
+    quantities: Sequence[QuantityLine]
+    findings: Sequence[str] = ()
 
 
 @dataclass(frozen=True)
@@ -135,8 +153,10 @@ def write(document: BillDocument, progress: Progress = lambda _share: None) -> b
 class _Places:
     """Where the numbers that other sheets draw on stand."""
 
-    quantities: dict[tuple[int, str], str] = field(default_factory=dict)
-    units: dict[tuple[int, str], str] = field(default_factory=dict)
+    quantities: dict[tuple[Any, ...], str] = field(
+        default_factory=dict
+    )  # by element and output, or by a part of it
+    units: dict[tuple[Any, ...], str] = field(default_factory=dict)
     rates: dict[int, str] = field(default_factory=dict)
     prices: dict[int, str] = field(default_factory=dict)
 
@@ -182,18 +202,18 @@ def _per_unit(symbol: str) -> str:
     return f"/{size!r}" if size != 1 else ""
 
 
-def _results(elements: Sequence[ElementBlock]) -> list[Result]:
-    """What every element comes to, computed in bulk for each make-up."""
+def _results(elements: Sequence[ElementBlock]) -> list[Result | None]:
+    """What every line of the elements with make-ups comes to, computed in bulk for each; None for the
+    others."""
     found: dict[int, Result] = {}
-    groups: dict[int, list[int]] = {}
+    groups: dict[int, list[tuple[int, Entered]]] = {}
     for number, block in enumerate(elements):
-        groups.setdefault(id(block.makeup), []).append(number)
-    for numbers in groups.values():
-        worked = run_all(
-            elements[numbers[0]].makeup, [(elements[n].entries, elements[n].lines) for n in numbers]
-        )
-        found.update(zip(numbers, worked, strict=True))
-    return [found[number] for number in range(len(elements))]
+        if isinstance(block.entered, Entered):
+            groups.setdefault(id(block.entered.makeup), []).append((number, block.entered))
+    for group in groups.values():
+        worked = run_all(group[0][1].makeup, [(entered.entries, entered.lines) for _, entered in group])
+        found.update(zip((number for number, _ in group), worked, strict=True))
+    return [found.get(number) for number in range(len(elements))]
 
 
 class _Sheet(Worksheet):  # type: ignore[misc]
@@ -251,10 +271,10 @@ class _Writer:
     def __init__(self, workbook: Any, document: BillDocument) -> None:
         self.document, self.at = document, _Places()
         self.drawn = {
-            (element, output)
+            (link.element, link.output)
             for section in document.sections
             for item in section.items
-            for element, output, _ in item.links
+            for link in item.links
         }
         self.layouts: dict[tuple[int, tuple[str, ...]], _Layout] = {}
         self.sheets: dict[str, Worksheet] = {
@@ -302,10 +322,38 @@ class _Writer:
         for number, (block, result) in enumerate(zip(self.document.elements, results, strict=True)):
             if number % 50 == 0:
                 progress(0.7 * number / len(results))
-            row = self._element(sheet, row, block, result) + 2
+            if isinstance(block.entered, Entered) and result:
+                row = self._element(sheet, row, block, block.entered, result) + 2
+            else:
+                row = self._quantities(sheet, row, block) + 2
 
-    def _element(self, sheet: Worksheet, row: int, block: ElementBlock, result: Result) -> int:
-        makeup = block.makeup
+    def _quantities(self, sheet: Worksheet, row: int, block: ElementBlock) -> int:
+        """An element by its quantity lines and the parts of each."""
+        sheet.write_string(row, 0, block.mark, self.bold)
+        sheet.write_string(row, 1, block.location, self.quiet)
+        for quantity in block.quantities:
+            row = self._quantity(
+                sheet, row + 1, (block.id, quantity.output), quantity.label, quantity, quantity.net
+            )
+            for part in quantity.parts:
+                key = (block.id, quantity.output, part.split, part.name)
+                row = self._quantity(sheet, row + 1, key, f"  {part.split} {part.name}", quantity, part.net)
+        return row + 1
+
+    def _quantity(
+        self, sheet: Worksheet, row: int, key: tuple[Any, ...], label: str, of: QuantityLine, net: float
+    ) -> int:
+        sheet.write_string(row, 0, label, self.plain)
+        sheet.write_number(row, 1, net, self.number)
+        sheet.write_string(row, 2, of.unit, self.quiet)
+        self.at.units[key] = of.unit
+        self.at.quantities[key] = f"{DIMENSIONS}!$B${row + 1}"
+        return row
+
+    def _element(
+        self, sheet: Worksheet, row: int, block: ElementBlock, entered: Entered, result: Result
+    ) -> int:
+        makeup = entered.makeup
         # What the bill draws on is set out, and what the element is first of all; materials are not part of a
         # bill.
         layout = self._layout(
@@ -326,8 +374,8 @@ class _Writer:
         )
         cells: dict[str, str] = {}
         row += 1
-        values = makeup.values(block.entries)
-        for name, label, source in _input_rows(makeup, block.entries, layout.names):
+        values = makeup.values(entered.entries)
+        for name, label, source in _input_rows(makeup, entered.entries, layout.names):
             r = row + 1
             sheet.write_whole_row(
                 row,
@@ -340,12 +388,12 @@ class _Writer:
         )
         first = row = row + 1
         quantities = [q for q in result.quantities if q.output.key in layout.kept]
-        for number, line in enumerate(block.lines):
+        for number, line in enumerate(entered.lines):
             self._line(sheet, row, layout, cells, line, number, result, quantities)
             row += 1
         totals = [_text("A", row + 1, self.bold_style, "Total")]
         for (_, letter, _), quantity in zip(layout.outputs, quantities, strict=True):
-            span = f"{letter}{first + 1}:{letter}{row}" if block.lines else "0"
+            span = f"{letter}{first + 1}:{letter}{row}" if entered.lines else "0"
             totals.append(_formula(letter, row + 1, self.sum_style, f"SUM({span})", quantity.net))
             self.at.units[block.id, quantity.output.key] = quantity.output.unit
             self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!${letter}${row + 1}"
@@ -583,7 +631,7 @@ class _Writer:
             sheet.write_number(row, 3, float(item.quantity), self.number)
             sheet.write_string(row, 6, f"typed: {item.typed_reason}", self.wrap)
         else:
-            terms = [self._term(element, output, factor, item.unit) for element, output, factor in item.links]
+            terms = [self._term(link, item.unit) for link in item.links]
             sheet.write_formula(
                 row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity)
             )
@@ -606,10 +654,12 @@ class _Writer:
                 row, 5, f"=ROUND(N({self.at.rates[item.build_up]}),2)", self.money, float(item.amount)
             )
 
-    def _term(self, element: int, output: str, factor: str, item_unit: str) -> str:
-        own_unit = self.at.units[element, output]
-        share = read_entry(factor, "") * unit_of(own_unit).size / unit_of(item_unit).size
-        return self.at.quantities[element, output] + (f"*{share!r}" if share != 1 else "")
+    def _term(self, link: Drawn, item_unit: str) -> str:
+        key = (link.element, link.output, *((link.split, link.part) if link.part else ()))
+        if key not in self.at.quantities:  # a part that is no more
+            return "0"
+        share = read_entry(link.factor, "") * unit_of(self.at.units[key]).size / unit_of(item_unit).size
+        return self.at.quantities[key] + (f"*{share!r}" if share != 1 else "")
 
     def _foot(self, sheet: Worksheet, row: int, amounts: Sequence[str], aside: Sequence[str]) -> None:
         summary = self.document.summary

@@ -5,14 +5,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from ..core.makeups.measurer import Entered
 from ..core.makeups.run import Line, run
+from ..core.measurers.measurer import QuantityLine
 from ..core.numbers.working import shown
 from .bill_xlsx import BillDocument, ElementBlock
 from .paper import BAD, INK, LEFT, QUIET, RIGHT, Column, Heading, Pages, Progress
 
 _COLUMNS = (
     Column("Times", LEFT, 48, True), Column("Note", LEFT + 56, 190), Column("Length m", LEFT + 250, 50, True),
-    Column("Width " "" "m", LEFT + 304, 46, True),
+    Column("Width m", LEFT + 304, 46, True),
     Column("Height m", LEFT + 354, 46, True), Column("Area m²", LEFT + 404, 46, True),
     Column("Squared", LEFT + 454, RIGHT - LEFT - 454, True),
 )  # fmt: skip
@@ -33,46 +35,47 @@ def write(document: BillDocument, sources: Mapping[str, str], progress: Progress
 
 
 def _element(pages: Pages, block: ElementBlock, sources: Mapping[str, str]) -> None:
-    result = run(block.makeup, block.entries, block.lines)
-    headline = next(q for q in result.quantities if q.output.key == block.makeup.document.headline)
     pages.room(7)
     pages.y -= 10
     pages.words(f"{block.mark}, {block.location}", bold=True, size=10.5)
-    entered = [
-        f"{field.label.lower()} {block.entries[field.key]}"
-        for field in block.makeup.inputs.values()
-        if field.key in block.entries
+    shown_quantities = list(block.quantities)
+    if isinstance(block.entered, Entered):
+        headline = _lines(pages, block.entered, sources)
+        shown_quantities = [q for q in block.quantities if q.output != headline]
+    for quantity in shown_quantities:
+        if quantity.net or quantity.always:
+            _quantity(pages, quantity)
+    for says in block.findings:
+        pages.words(says, color=BAD)
+
+
+def _lines(pages: Pages, entered: Entered, sources: Mapping[str, str]) -> str:
+    """A make-up's entries and its lines squared; gives the output they are squared in."""
+    makeup = entered.makeup
+    told = [
+        f"{field.label.lower()} {entered.entries[field.key]}"
+        for field in makeup.inputs.values()
+        if field.key in entered.entries
     ]
-    pages.words(f"{block.makeup.name}" + (f": {', '.join(entered)}" if entered else ""), color=QUIET)
-    for line, squared in zip(block.lines, headline.each, strict=True):
+    pages.words(f"{makeup.name}" + (f": {', '.join(told)}" if told else ""), color=QUIET)
+    result = run(makeup, entered.entries, entered.lines)
+    headline = next(q for q in result.quantities if q.output.key == makeup.document.headline)
+    for line, squared in zip(entered.lines, headline.each, strict=True):
         _line(pages, line, float(squared), sources.get(line.link, ""))
-    pages.row(
-        ("", headline.output.label, "", "", "", "", f"{shown(headline.net, most=2)} {headline.output.unit}"),
-        bold=True,
-    )
-    for quantity in result.quantities:
-        if quantity is headline or (quantity.output.optional and not quantity.net):
-            continue
-        bought = f", {quantity.pack.number} × {quantity.pack.words}" if quantity.pack else ""
-        waste = (
-            f", {shown(quantity.gross, most=2)} with {shown(quantity.waste, least=0)} % waste"
-            if quantity.waste
-            else ""
-        )
-        pages.row(
-            (
-                "",
-                f"{quantity.output.label}{waste}{bought}",
-                "",
-                "",
-                "",
-                "",
-                f"{shown(quantity.net, most=2)} {quantity.output.unit}",
-            ),
-            line=False,
-        )
-    for finding in result.findings:
-        pages.words(finding.says, color=BAD)
+    total = f"{shown(headline.net, most=2)} {headline.output.unit}"
+    pages.row(("", headline.output.label, "", "", "", "", total), bold=True)
+    return headline.output.key
+
+
+def _quantity(pages: Pages, quantity: QuantityLine) -> None:
+    bought = f", {quantity.pack}" if quantity.pack else ""
+    gross = f"{shown(quantity.gross, most=2)} with {shown(quantity.waste, least=0)} % waste"
+    waste = f", {gross}" if quantity.waste else ""
+    number = f"{shown(quantity.net, most=2)} {quantity.unit}"
+    pages.row(("", f"{quantity.label}{waste}{bought}", "", "", "", "", number), line=False)
+    for part in quantity.parts:
+        name = f"   {part.split} {part.name}"
+        pages.row(("", name, "", "", "", f"{shown(part.net, most=2)} {quantity.unit}", ""), line=False)
 
 
 def _line(pages: Pages, line: Line, squared: float, source: str) -> None:

@@ -83,8 +83,15 @@ class ChangeLog:
             row.save()
         self.entries.append(entry)
 
-    def write(self, bill_after: Decimal, *, kind: str = "do", of: int | None = None) -> Change:
-        """Keep the change with its entries."""
+    def write(
+        self,
+        bill_after: Decimal,
+        *,
+        kind: str = "do",
+        of: int | None = None,
+        moved: dict[str, set[int]] | None = None,
+    ) -> Change:
+        """Keep the change with its entries, and the ids of the derived figures it moved, by node."""
         change = Change.create(
             project=self.project.id,
             person=self.person_id,
@@ -94,6 +101,7 @@ class ChangeLog:
             state="done",
             bill_before=self.project.bill_total,
             bill_after=bill_after,
+            moved={node: sorted(ids) for node, ids in (moved or {}).items()},
         )
         rows = [
             {

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, get_type_hints
 
 from flask import Blueprint, Flask, Response, g, jsonify, request
 from peewee import InterfaceError, OperationalError
-from spectree import Response as Answer
+from spectree import Response as Answers
 from spectree import SpecTree
 
 from ..core.refusals import BadEntry, BadFormula, BadShape, Refusal
 from ..formats.page import UnreadableDrawing
 from ..formats.project_json import UnreadableProject
-from ..services.acting import Actor, Forbidden, InUse, Missing, Stale
-from ..services.people import SignInRefused, TooManyTries, role_in, session_of
+from ..services.answers import moved
+from ..services.answers.views import Answer
+from ..services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
+from ..services.keeping.views import Saved
+from ..services.people.actions import SignInRefused, TooManyTries, role_in, session_of
 from ..store.database import database
 
 COOKIE = "sandscale_session"
@@ -64,9 +69,22 @@ api = SpecTree(
 )
 
 
-def answers(model: Any) -> Answer:
+def answers(model: Any) -> Answers:
     """The answer of a route: this model, or a problem."""
-    return Answer(HTTP_200=model)
+    return Answers(HTTP_200=model)
+
+
+def writes(route: Callable[..., Saved]) -> Any:
+    """A route that writes: its answer names what it touched, read once the action is done and its lock
+    given back."""
+
+    @wraps(route)
+    def answered(**values: Any) -> Answer:
+        return moved.answered(g.actor, route(**values))
+
+    # The checker reads what a route takes by its annotations, in the route's own module.
+    answered.__annotations__ = get_type_hints(route)
+    return api.validate(resp=answers(Answer))(answered)
 
 
 def stage(name: str) -> Blueprint:

@@ -8,7 +8,7 @@ from pathlib import Path
 from flask import Flask, Response, request, send_from_directory
 
 from ..core.makeups.makeup import built_in
-from ..services.acting import Missing
+from ..services.keeping.acting import Missing
 from ..store.database import connect, database
 from ..store.database import open_connection as connection_opened
 from . import bill, issue, measure, prices, projects, rates, sheets, shelves, sign_in

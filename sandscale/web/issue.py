@@ -7,8 +7,8 @@ from urllib.parse import quote
 from flask import Response, g
 
 from ..core.refusals import BadEntry
-from ..services import issue, jobs
-from ..services.views import JobView
+from ..services.keeping import jobs, project_file
+from ..services.keeping.views import JobView
 from .api import answers, api, stage
 from .schemas import NewJob
 
@@ -53,7 +53,7 @@ def made(job: int) -> Response:
 @blueprint.get("/issue/project.json")
 def whole() -> Response:
     """The whole project."""
-    return _download(*issue.project_file(g.actor), "application/json")
+    return _download(*project_file.project_file(g.actor), "application/json")
 
 
 def _download(name: str, content: bytes, media_type: str) -> Response:

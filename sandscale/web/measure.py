@@ -7,10 +7,19 @@ from typing import Any
 from flask import g
 from pydantic import RootModel
 
-from ..services import figures, makeups, measure
-from ..services.measure import LineEdit
-from ..services.views import ElementView, LocationView, MakeUpEffect, MakeUpTrial, MakeUpView, Saved
-from .api import answers, api, stage
+from ..services.keeping.views import Saved
+from ..services.measure import reading as measure_reading
+from ..services.measure.actions import dimension_lines, elements, figures, makeups
+from ..services.measure.actions.dimension_lines import LineEdit
+from ..services.measure.views import (
+    ElementPage,
+    ElementView,
+    LocationView,
+    MakeUpEffect,
+    MakeUpTrial,
+    MakeUpView,
+)
+from .api import answers, api, stage, writes
 from .schemas import (
     ElementChange,
     ElementCopy,
@@ -24,7 +33,7 @@ from .schemas import (
     MakeUpChange,
     MakeUpSample,
     MakeUpText,
-    Moved,
+    MovedBy,
     Named,
     NewElement,
     NewFigure,
@@ -32,7 +41,9 @@ from .schemas import (
     NewVoid,
     Renamed,
     Replacement,
+    TakenLine,
     ToShelf,
+    Window,
 )
 
 blueprint = stage("measure")
@@ -50,162 +61,176 @@ class MakeUps(RootModel[list[MakeUpView]]):
 @api.validate(resp=answers(Locations))
 def locations() -> Any:
     """The locations with their elements."""
-    return Locations(measure.locations(g.actor))
+    return Locations(measure_reading.locations(g.actor))
 
 
 @blueprint.post("/locations")
-@api.validate(resp=answers(Saved))
+@writes
 def add_location(json: Named) -> Saved:
     """Add a location."""
-    return measure.add_location(g.actor, json.name)
+    return elements.add_location(g.actor, json.name)
 
 
 @blueprint.patch("/locations/<int:location>")
-@api.validate(resp=answers(Saved))
+@writes
 def rename_location(location: int, json: Renamed) -> Saved:
     """Rename a location."""
-    return measure.rename_location(g.actor, location, json.version, json.name)
+    return elements.rename_location(g.actor, location, json.version, json.name)
 
 
 @blueprint.delete("/locations/<int:location>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_location(location: int) -> Saved:
     """Delete an empty location."""
-    return measure.delete_location(g.actor, location)
+    return elements.delete_location(g.actor, location)
+
+
+@blueprint.get("/elements")
+@api.validate(query=Window, resp=answers(ElementPage))
+def elements_listed(query: Window) -> ElementPage:
+    """A window of the elements, or of those found by some words."""
+    return measure_reading.elements(g.actor, query.first, query.most, query.find)
 
 
 @blueprint.post("/elements")
-@api.validate(resp=answers(Saved))
+@writes
 def add_element(json: NewElement) -> Saved:
     """Add an element."""
-    return measure.add_element(g.actor, json.location, json.mark, json.makeup, json.description, json.inputs)
+    return elements.add_element(g.actor, json.location, json.mark, json.makeup, json.description, json.inputs)
 
 
 @blueprint.get("/elements/<int:element>")
 @api.validate(resp=answers(ElementView))
 def element(element: int) -> ElementView:
     """An element with its dimension sheet and quantities."""
-    return measure.element_view(g.actor, element)
+    return measure_reading.element_view(g.actor, element)
 
 
 @blueprint.patch("/elements/<int:element>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_element(element: int, json: ElementChange) -> Saved:
     """Change an element."""
-    return measure.change_element(g.actor, element, json.version, json.given())
+    return elements.change_element(g.actor, element, json.version, json.given())
 
 
 @blueprint.delete("/elements/<int:element>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_element(element: int) -> Saved:
     """Delete an element with its lines and figures."""
-    return measure.delete_element(g.actor, element)
+    return elements.delete_element(g.actor, element)
 
 
 @blueprint.post("/elements/<int:element>/bill")
-@api.validate(resp=answers(Saved))
+@writes
 def into_bill(element: int) -> Saved:
     """Make or link the bill items the element needs."""
-    return measure.link_to_bill(g.actor, element)
+    return elements.link_to_bill(g.actor, element)
 
 
 @blueprint.post("/elements/<int:element>/lines")
-@api.validate(resp=answers(Saved))
+@writes
 def add_line(element: int, json: NewLine) -> Saved:
     """Add a dimension line."""
-    return measure.add_line(g.actor, element, json.model_dump(exclude={"after"}), json.after)
+    return dimension_lines.add_line(g.actor, element, json.model_dump(exclude={"after"}), json.after)
 
 
 @blueprint.post("/elements/<int:element>/lines/block")
-@api.validate(resp=answers(Saved))
+@writes
 def change_lines(element: int, json: LineBlock) -> Saved:
     """Change many lines as one."""
     edits = [
         LineEdit(edit.line, edit.version, edit.model_dump(exclude_unset=True, exclude={"line", "version"}))
         for edit in json.lines
     ]
-    return measure.change_lines(g.actor, element, edits)
+    return dimension_lines.change_lines(g.actor, element, edits)
 
 
 @blueprint.post("/elements/<int:element>/copy")
-@api.validate(resp=answers(Saved))
+@writes
 def copy_element(element: int, json: ElementCopy) -> Saved:
     """Make an element like this one, in a location."""
-    return measure.copy_element(g.actor, element, json.location, json.mark, figures=json.figures)
+    return elements.copy_element(g.actor, element, json.location, json.mark, figures=json.figures)
 
 
 @blueprint.post("/lines/move")
-@api.validate(resp=answers(Saved))
+@writes
 def move_lines(json: LinesMoved) -> Saved:
     """Move or copy lines to another element."""
-    return measure.move_lines(g.actor, json.lines, json.element, copy=json.copy_them)
+    return dimension_lines.move_lines(g.actor, json.lines, json.element, copy=json.copy_them)
 
 
 @blueprint.post("/lines/replace")
-@api.validate(resp=answers(Saved))
+@writes
 def replace(json: Replacement) -> Saved:
     """Find and replace in dimension lines."""
-    return measure.replace(g.actor, json.element, json.field, json.find, json.put)
+    return dimension_lines.replace(g.actor, json.element, json.field, json.find, json.put)
+
+
+@blueprint.put("/lines/<int:line>/taken")
+@writes
+def take_line(line: int, json: TakenLine) -> Saved:
+    """Let a line take an output of another element, or nothing."""
+    return dimension_lines.take_line(g.actor, line, json.version, json.element, json.output)
 
 
 @blueprint.post("/lines/<int:line>/move")
-@api.validate(resp=answers(Saved))
-def move_line(line: int, json: Moved) -> Saved:
+@writes
+def move_line(line: int, json: MovedBy) -> Saved:
     """Put a line earlier or later in its element."""
-    return measure.move_line(g.actor, line, json.by)
+    return dimension_lines.move_line(g.actor, line, json.by)
 
 
 @blueprint.patch("/lines/<int:line>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_line(line: int, json: LineChange) -> Saved:
     """Change a dimension line."""
-    return measure.change_line(g.actor, line, json.version, json.given())
+    return dimension_lines.change_line(g.actor, line, json.version, json.given())
 
 
 @blueprint.delete("/lines/<int:line>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_line(line: int) -> Saved:
     """Delete a dimension line."""
-    return measure.delete_line(g.actor, line)
+    return dimension_lines.delete_line(g.actor, line)
 
 
 @blueprint.post("/figures")
-@api.validate(resp=answers(Saved))
+@writes
 def draw(json: NewFigure) -> Saved:
     """Draw a figure."""
     return figures.draw_figure(g.actor, json.sheet, json.element, json.kind, json.points, json.line)
 
 
 @blueprint.post("/voids")
-@api.validate(resp=answers(Saved))
+@writes
 def add_void(json: NewVoid) -> Saved:
     """Take a void off an area."""
     return figures.add_void(g.actor, json.sheet, json.element, json.points)
 
 
 @blueprint.patch("/figures/<int:figure>")
-@api.validate(resp=answers(Saved))
+@writes
 def reshape(figure: int, json: FigureChange) -> Saved:
     """Reshape a figure."""
     return figures.reshape_figure(g.actor, figure, json.version, json.points, json.voids)
 
 
 @blueprint.post("/figures/<int:figure>/move")
-@api.validate(resp=answers(Saved))
+@writes
 def move_figure(figure: int, json: FigureMove) -> Saved:
     """Move a figure."""
     return figures.move_figure(g.actor, figure, json.version, list(json.by))
 
 
 @blueprint.post("/figures/<int:figure>/copies")
-@api.validate(resp=answers(Saved))
+@writes
 def copy_figure(figure: int, json: FigureCopies) -> Saved:
     """Repeat a figure."""
     return figures.copy_figure(g.actor, figure, [list(step) for step in json.by])
 
 
 @blueprint.delete("/figures/<int:figure>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_figure(figure: int) -> Saved:
     """Delete a figure with its line."""
     return figures.delete_figure(g.actor, figure)
@@ -215,7 +240,7 @@ def delete_figure(figure: int) -> Saved:
 @api.validate(resp=answers(MakeUps))
 def makeups_listed() -> Any:
     """The make-ups."""
-    return MakeUps(makeups.makeups(g.actor))
+    return MakeUps(measure_reading.makeups(g.actor))
 
 
 @blueprint.post("/makeups/trial")
@@ -233,35 +258,35 @@ def effect(makeup: int, json: MakeUpText) -> MakeUpEffect:
 
 
 @blueprint.post("/makeups/from-shelf")
-@api.validate(resp=answers(Saved))
+@writes
 def take_from_shelf(json: FromShelf) -> Saved:
     """Take a make-up from a shelf."""
     return makeups.take_from_shelf(g.actor, json.shelf, json.key)
 
 
 @blueprint.post("/makeups/<int:makeup>/shelf")
-@api.validate(resp=answers(Saved))
+@writes
 def put_on_shelf(makeup: int, json: ToShelf) -> Saved:
     """Put a make-up on a shelf."""
     return makeups.put_on_shelf(g.actor, makeup, json.shelf)
 
 
 @blueprint.post("/makeups")
-@api.validate(resp=answers(Saved))
+@writes
 def add_makeup(json: MakeUpText) -> Saved:
     """Keep a make-up of the project's own."""
     return makeups.add_makeup(g.actor, json.source)
 
 
 @blueprint.patch("/makeups/<int:makeup>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_makeup(makeup: int, json: MakeUpChange) -> Saved:
     """Change a make-up of the project's own."""
     return makeups.change_makeup(g.actor, makeup, json.version, json.source)
 
 
 @blueprint.delete("/makeups/<int:makeup>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_makeup(makeup: int) -> Saved:
     """Delete a make-up of the project's own."""
     return makeups.delete_makeup(g.actor, makeup)

@@ -7,9 +7,11 @@ from typing import Any
 from flask import g
 from pydantic import RootModel
 
-from ..services import prices
-from ..services.views import ResourceView, Saved
-from .api import answers, api, stage
+from ..services.keeping.views import Saved
+from ..services.prices import actions as prices
+from ..services.prices import reading as prices_reading
+from ..services.prices.views import ResourceView
+from .api import answers, api, stage, writes
 from .schemas import NewQuote, NewResource, QuoteChange, ResourceChange
 
 blueprint = stage("prices")
@@ -23,46 +25,46 @@ class Resources(RootModel[list[ResourceView]]):
 @api.validate(resp=answers(Resources))
 def resources() -> Any:
     """The resources with their quotes."""
-    return Resources(prices.resources(g.actor))
+    return Resources(prices_reading.resources(g.actor))
 
 
 @blueprint.post("/resources")
-@api.validate(resp=answers(Saved))
+@writes
 def add_resource(json: NewResource) -> Saved:
     """Add a resource."""
     return prices.add_resource(g.actor, json.model_dump())
 
 
 @blueprint.patch("/resources/<int:resource>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_resource(resource: int, json: ResourceChange) -> Saved:
     """Change a resource."""
     return prices.change_resource(g.actor, resource, json.version, json.given())
 
 
 @blueprint.delete("/resources/<int:resource>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_resource(resource: int) -> Saved:
     """Delete a resource nothing draws on."""
     return prices.delete_resource(g.actor, resource)
 
 
 @blueprint.post("/resources/<int:resource>/quotes")
-@api.validate(resp=answers(Saved))
+@writes
 def add_quote(resource: int, json: NewQuote) -> Saved:
     """Add a quote."""
     return prices.add_quote(g.actor, resource, json.given())
 
 
 @blueprint.patch("/quotes/<int:quote>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_quote(quote: int, json: QuoteChange) -> Saved:
     """Change a quote."""
     return prices.change_quote(g.actor, quote, json.version, json.given())
 
 
 @blueprint.delete("/quotes/<int:quote>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_quote(quote: int) -> Saved:
     """Delete a quote."""
     return prices.delete_quote(g.actor, quote)

@@ -9,22 +9,17 @@ from pydantic import BaseModel, RootModel
 
 from ..core.refusals import BadEntry
 from ..formats.project_json import LARGEST_DOCUMENT
-from ..services import checks, history, issue, projects, walk
-from ..services.acting import Actor
-from ..services.views import (
-    ChangeView,
-    CheckView,
-    HistoryStep,
-    InvitationView,
-    MemberView,
-    ProjectBrief,
-    ProjectView,
-    PulseView,
-    Saved,
-    WalkView,
-)
-from .api import answers, api, signed_in, stage
-from .schemas import Address, NewProject, ProjectChange, Share
+from ..services.answers import finding, moved
+from ..services.answers.views import FoundView, PulseView
+from ..services.keeping import checking, history, project_file, walking
+from ..services.keeping.acting import Actor
+from ..services.keeping.views import ChangeView, CheckCount, CheckView, HistoryStep, Saved, WalkView
+from ..services.people.views import InvitationView
+from ..services.projects import actions as projects
+from ..services.projects import reading as projects_reading
+from ..services.projects.views import MemberView, ProjectBrief, ProjectView
+from .api import answers, api, signed_in, stage, writes
+from .schemas import Address, Earlier, Known, NewProject, ProjectChange, Share, Window
 
 blueprint = Blueprint("projects", __name__, url_prefix="/api/projects")
 one = stage("project")
@@ -46,6 +41,10 @@ class Checks(RootModel[list[CheckView]]):
     """What looks wrong, what stops the bill first."""
 
 
+class Found(RootModel[list[FoundView]]):
+    """What was found, the best first."""
+
+
 class Steps(RootModel[list[HistoryStep]]):
     """What was done to a number, newest first."""
 
@@ -61,7 +60,7 @@ class Shared(BaseModel):
 @api.validate(resp=answers(ProjectList))
 def listed() -> Any:
     """The projects of the person signed in."""
-    return ProjectList(projects.projects_of(signed_in()))
+    return ProjectList(projects_reading.projects_of(signed_in()))
 
 
 @blueprint.post("")
@@ -70,7 +69,7 @@ def new(json: NewProject) -> ProjectView:
     """Make a project."""
     person = signed_in()
     project = projects.new_project(person, json.name, json.client, json.currency, json.price_date)
-    return projects.project_view(Actor(person, project.id, "owner"))
+    return projects_reading.project_view(Actor(person, project.id, "owner"))
 
 
 @blueprint.post("/from-file")
@@ -82,19 +81,19 @@ def from_file() -> ProjectView:
     content = request.get_data(cache=False)
     if not content:
         raise BadEntry("No file was sent.", field="file")
-    project = issue.project_from_file(person, content)
-    return projects.project_view(Actor(person, project.id, "owner"))
+    project = project_file.project_from_file(person, content)
+    return projects_reading.project_view(Actor(person, project.id, "owner"))
 
 
 @one.get("")
 @api.validate(resp=answers(ProjectView))
 def view() -> ProjectView:
     """The project and how far its path is."""
-    return projects.project_view(g.actor)
+    return projects_reading.project_view(g.actor)
 
 
 @one.patch("")
-@api.validate(resp=answers(Saved))
+@writes
 def change(json: ProjectChange) -> Saved:
     """Change the project's settings."""
     return projects.change_project(g.actor, json.version, json.given())
@@ -104,7 +103,7 @@ def change(json: ProjectChange) -> Saved:
 @api.validate(resp=answers(Members))
 def people() -> Any:
     """Who belongs to the project."""
-    return Members(projects.members(g.actor))
+    return Members(projects_reading.members(g.actor))
 
 
 @one.post("/people")
@@ -113,7 +112,7 @@ def share(json: Share) -> Any:
     """Let a person in, or change their role; the invitation to hand on comes back for someone without an
     account."""
     return Shared(
-        invitation=projects.share(g.actor, json.email, json.role), members=projects.members(g.actor)
+        invitation=projects.share(g.actor, json.email, json.role), members=projects_reading.members(g.actor)
     )
 
 
@@ -122,28 +121,42 @@ def share(json: Share) -> Any:
 def unshare(json: Address) -> Any:
     """Take someone out of the project, or an invitation back."""
     projects.unshare(g.actor, json.email)
-    return Members(projects.members(g.actor))
+    return Members(projects_reading.members(g.actor))
 
 
 @one.get("/walk/<ref>")
 @api.validate(resp=answers(WalkView))
 def walked(ref: str) -> WalkView:
     """The working of a number, and where it comes from and goes to."""
-    return walk.walk(g.actor, ref)
+    return walking.walk(g.actor, ref)
 
 
 @one.get("/pulse")
-@api.validate(resp=answers(PulseView))
-def pulse() -> PulseView:
-    """The latest change, asked again and again."""
-    return history.pulse(g.actor)
+@api.validate(query=Known, resp=answers(PulseView))
+def pulse(query: Known) -> PulseView:
+    """The latest change, asked again and again; with what moved since the one known."""
+    return moved.pulse(g.actor, query.since)
+
+
+@one.get("/find")
+@api.validate(query=Window, resp=answers(Found))
+def find(query: Window) -> Any:
+    """What is called by some words: elements, sheets, resources, rates, items."""
+    return Found(finding.find_all(g.actor, query.find, min(query.most, 20)))
+
+
+@one.get("/checks/count")
+@api.validate(resp=answers(CheckCount))
+def checks_counted() -> CheckCount:
+    """How many things look wrong."""
+    return checking.count(g.actor)
 
 
 @one.get("/checks")
 @api.validate(resp=answers(Checks))
 def checked() -> Any:
     """Everything that looks wrong."""
-    return Checks(checks.checks(g.actor))
+    return Checks(checking.checks(g.actor))
 
 
 @one.get("/history/<ref>")
@@ -154,21 +167,21 @@ def history_of(ref: str) -> Any:
 
 
 @one.get("/history")
-@api.validate(resp=answers(History))
-def changes() -> Any:
-    """The latest changes."""
-    return History(history.history(g.actor))
+@api.validate(query=Earlier, resp=answers(History))
+def changes(query: Earlier) -> Any:
+    """A window of the changes, newest first."""
+    return History(history.history(g.actor, query.before, query.most))
 
 
 @one.post("/undo")
-@api.validate(resp=answers(Saved))
+@writes
 def undo() -> Saved:
     """Take back one's latest change."""
     return history.undo(g.actor)
 
 
 @one.post("/redo")
-@api.validate(resp=answers(Saved))
+@writes
 def redo() -> Saved:
     """Do again what one took back."""
     return history.redo(g.actor)

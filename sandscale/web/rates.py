@@ -7,9 +7,11 @@ from typing import Any
 from flask import g
 from pydantic import RootModel
 
-from ..services import rates
-from ..services.views import BuildUpBrief, BuildUpView, Saved
-from .api import answers, api, stage
+from ..services.keeping.views import Saved
+from ..services.rates import actions as rates
+from ..services.rates import reading as rates_reading
+from ..services.rates.views import BuildUpBrief, BuildUpView
+from .api import answers, api, stage, writes
 from .schemas import BuildUpChange, BuildUpLineChange, NewBuildUp, NewBuildUpLine
 
 blueprint = stage("rates")
@@ -23,11 +25,11 @@ class BuildUps(RootModel[list[BuildUpBrief]]):
 @api.validate(resp=answers(BuildUps))
 def build_ups() -> Any:
     """The build-ups."""
-    return BuildUps(rates.build_ups(g.actor))
+    return BuildUps(rates_reading.build_ups(g.actor))
 
 
 @blueprint.post("/build-ups")
-@api.validate(resp=answers(Saved))
+@writes
 def add_build_up(json: NewBuildUp) -> Saved:
     """Add a build-up."""
     return rates.add_build_up(g.actor, json.model_dump())
@@ -37,39 +39,39 @@ def add_build_up(json: NewBuildUp) -> Saved:
 @api.validate(resp=answers(BuildUpView))
 def build_up(build_up: int) -> BuildUpView:
     """A build-up worked out."""
-    return rates.build_up_view(g.actor, build_up)
+    return rates_reading.build_up_view(g.actor, build_up)
 
 
 @blueprint.patch("/build-ups/<int:build_up>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_build_up(build_up: int, json: BuildUpChange) -> Saved:
     """Change a build-up."""
     return rates.change_build_up(g.actor, build_up, json.version, json.given())
 
 
 @blueprint.delete("/build-ups/<int:build_up>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_build_up(build_up: int) -> Saved:
     """Delete a build-up nothing uses."""
     return rates.delete_build_up(g.actor, build_up)
 
 
 @blueprint.post("/build-ups/<int:build_up>/lines")
-@api.validate(resp=answers(Saved))
+@writes
 def add_line(build_up: int, json: NewBuildUpLine) -> Saved:
     """Add a line."""
     return rates.add_build_up_line(g.actor, build_up, {"quantity": "1", **json.given()})
 
 
 @blueprint.patch("/build-up-lines/<int:line>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_line(line: int, json: BuildUpLineChange) -> Saved:
     """Change a line."""
     return rates.change_build_up_line(g.actor, line, json.version, json.given())
 
 
 @blueprint.delete("/build-up-lines/<int:line>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_line(line: int) -> Saved:
     """Delete a line."""
     return rates.delete_build_up_line(g.actor, line)

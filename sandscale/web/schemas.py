@@ -8,6 +8,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from ..core.measurers.measurer import Split
+
 NO_NULL = r"^[^\x00]*$"  # the database takes every character but this one
 Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
 Source = Annotated[str, StringConstraints(max_length=60_000, pattern=NO_NULL)]
@@ -52,6 +54,7 @@ class ProjectChange(Versioned):
     currency: Text = ""
     price_date: date = date.min
     rounding: dict[str, int] = {}
+    detailing: Text = ""
 
 
 class Share(Body):
@@ -118,28 +121,27 @@ class ElementChange(Versioned):
     inputs: dict[str, Text] = {}
 
 
-class NewLine(Body):
+class LineFields(Body):
+    """What is typed into a dimension line."""
+
     times: Text = ""
     length: Text = ""
     width: Text = ""
     height: Text = ""
     deduct: bool = False
     note: Text = ""
+
+
+class NewLine(LineFields):
     after: int | None = None
 
 
-class LineOfBlock(Body):
+class LineOfBlock(LineFields):
     """A line of a block: an existing one with its version, or a new one; only the fields named are
     written."""
 
     line: int | None = None
     version: int = 0
-    times: Text = ""
-    length: Text = ""
-    width: Text = ""
-    height: Text = ""
-    deduct: bool = False
-    note: Text = ""
 
 
 class LineBlock(Body):
@@ -152,8 +154,36 @@ class LinesMoved(Body):
     copy_them: bool = False
 
 
-class Moved(Body):
+class MovedBy(Body):
     by: int
+
+
+class TakenLine(Versioned):
+    """What a dimension line takes: an output of another element, or nothing."""
+
+    element: int | None = None
+    output: Text = ""
+
+
+class Window(Body):
+    """Which part of a long list: so many from one on; of those found by some words."""
+
+    first: Annotated[int, Field(ge=0, le=10_000_000)] = 0
+    most: Annotated[int, Field(ge=1, le=400)] = 200
+    find: Text = ""
+
+
+class Known(Body):
+    """The latest change a screen knows of."""
+
+    since: Annotated[int, Field(ge=0, le=2**31 - 1)] = 0
+
+
+class Earlier(Body):
+    """Changes before one."""
+
+    before: Annotated[int, Field(ge=1, le=2**31 - 1)] = 2**31 - 1
+    most: Annotated[int, Field(ge=1, le=100)] = 50
 
 
 class ElementCopy(Body):
@@ -169,13 +199,8 @@ class Replacement(Body):
     put: Text
 
 
-class LineChange(Versioned):
-    times: Text = ""
-    length: Text = ""
-    width: Text = ""
-    height: Text = ""
-    deduct: bool = False
-    note: Text = ""
+class LineChange(Versioned, LineFields):
+    """A change of a dimension line."""
 
 
 class NewFigure(Body):
@@ -324,6 +349,9 @@ class NewItem(Body):
     typed_quantity: Text = ""
     typed_reason: Text = ""
     typed_amount: Text = ""
+    typed_rate: Text = ""
+    number: Text = ""
+    client_text: Text = ""
     build_up: int | None = None
     after: int | None = None
 
@@ -336,6 +364,9 @@ class ItemChange(Versioned):
     typed_quantity: Text = ""
     typed_reason: Text = ""
     typed_amount: Text = ""
+    typed_rate: Text = ""
+    number: Text = ""
+    client_text: Text = ""
     build_up: int | None = None
 
 
@@ -343,6 +374,8 @@ class NewLink(Body):
     element: int
     output: Text
     factor: Text = "1"
+    split: Split | Literal[""] = ""
+    part: Text = ""
 
 
 class AdjustmentChange(Versioned):

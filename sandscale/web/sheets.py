@@ -10,9 +10,11 @@ from pydantic import BaseModel, Field, RootModel
 
 from ..core.refusals import BadEntry
 from ..formats.drawing_file import LARGEST_FILE
-from ..services import sheets
-from ..services.views import DrawingView, Saved, SheetDetail, WordView
-from .api import answers, api, stage
+from ..services.keeping.views import Saved
+from ..services.sheets import actions as sheets
+from ..services.sheets import reading as sheets_reading
+from ..services.sheets.views import DrawingView, SheetDetail, WordView
+from .api import answers, api, stage, writes
 from .schemas import (
     DrawingChange,
     NewScaleArea,
@@ -44,11 +46,11 @@ class Wanted(BaseModel):
 @api.validate(resp=answers(Drawings))
 def listed() -> Any:
     """The drawings with their sheets."""
-    return Drawings(sheets.drawings(g.actor))
+    return Drawings(sheets_reading.drawings(g.actor))
 
 
 @blueprint.post("/drawings")
-@api.validate(resp=answers(Saved))
+@writes
 def bring_in() -> Saved:
     """Bring a PDF, PNG, JPEG or TIFF in, sent as a form with one file."""
     request.max_content_length = LARGEST_FILE + 64 * 1024
@@ -59,14 +61,14 @@ def bring_in() -> Saved:
 
 
 @blueprint.patch("/drawings/<int:drawing>")
-@api.validate(resp=answers(Saved))
+@writes
 def change_drawing(drawing: int, json: DrawingChange) -> Saved:
     """Change a drawing's number or title."""
     return sheets.change_drawing(g.actor, drawing, json.version, json.given())
 
 
 @blueprint.delete("/drawings/<int:drawing>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_drawing(drawing: int) -> Saved:
     """Take a drawing out."""
     return sheets.delete_drawing(g.actor, drawing)
@@ -76,32 +78,32 @@ def delete_drawing(drawing: int) -> Saved:
 @api.validate(resp=answers(SheetDetail))
 def one(sheet: int) -> SheetDetail:
     """A sheet with its figures."""
-    return sheets.sheet_detail(g.actor, sheet)
+    return sheets_reading.sheet_detail(g.actor, sheet)
 
 
 @blueprint.patch("/sheets/<int:sheet>")
-@api.validate(resp=answers(Saved))
+@writes
 def title(sheet: int, json: Titled) -> Saved:
     """Give a sheet a title."""
     return sheets.rename_sheet(g.actor, sheet, json.version, json.title)
 
 
 @blueprint.put("/sheets/<int:sheet>/scale/ratio")
-@api.validate(resp=answers(Saved))
+@writes
 def scale_by_ratio(sheet: int, json: ScaleByRatio) -> Saved:
     """Set the scale by its ratio."""
     return sheets.set_scale_by_ratio(g.actor, sheet, json.version, json.ratio)
 
 
 @blueprint.put("/sheets/<int:sheet>/scale/length")
-@api.validate(resp=answers(Saved))
+@writes
 def scale_by_length(sheet: int, json: ScaleByLength) -> Saved:
     """Set the scale by two picks and the length between them."""
     return sheets.set_scale_by_length(g.actor, sheet, json.version, json.first, json.second, json.length)
 
 
 @blueprint.put("/sheets/<int:sheet>/scale/stretched")
-@api.validate(resp=answers(Saved))
+@writes
 def scale_stretched(sheet: int, json: ScaleStretched) -> Saved:
     """Set the scale of a stretched scan by a known length along it and one up it."""
     return sheets.set_scale_stretched(
@@ -110,28 +112,28 @@ def scale_stretched(sheet: int, json: ScaleStretched) -> Saved:
 
 
 @blueprint.put("/sheets/<int:sheet>/scale/proof")
-@api.validate(resp=answers(Saved))
+@writes
 def prove_scale(sheet: int, json: ScaleByLength) -> Saved:
     """Hold a second known length against the scale."""
     return sheets.prove_scale(g.actor, sheet, json.version, json.first, json.second, json.length)
 
 
 @blueprint.post("/sheets/<int:sheet>/scale-areas")
-@api.validate(resp=answers(Saved))
+@writes
 def add_scale_area(sheet: int, json: NewScaleArea) -> Saved:
     """Give a part of the sheet a scale of its own."""
     return sheets.add_scale_area(g.actor, sheet, [(p[0], p[1]) for p in json.ring], json.ratio)
 
 
 @blueprint.delete("/scale-areas/<int:area>")
-@api.validate(resp=answers(Saved))
+@writes
 def delete_scale_area(area: int) -> Saved:
     """Take a scale area off."""
     return sheets.delete_scale_area(g.actor, area)
 
 
 @blueprint.put("/sheets/<int:sheet>/totals")
-@api.validate(resp=answers(Saved))
+@writes
 def place_totals(sheet: int, json: TotalsPlace) -> Saved:
     """Put the totals on the sheet, or take them off."""
     return sheets.place_totals(g.actor, sheet, json.version, json.at)
@@ -141,18 +143,18 @@ def place_totals(sheet: int, json: TotalsPlace) -> Saved:
 @api.validate(query=Wanted, resp=answers(Words))
 def words(sheet: int, query: Wanted) -> Any:
     """Where the sheet says something."""
-    return Words(sheets.page_words(g.actor, sheet, query.find))
+    return Words(sheets_reading.page_words(g.actor, sheet, query.find))
 
 
 @blueprint.get("/sheets/<int:sheet>/lines")
 def lines(sheet: int) -> Response:
     """The sheet's line work: little-endian float32, four to a line, in sheet units."""
-    return Response(sheets.page_lines(g.actor, sheet), mimetype="application/octet-stream")
+    return Response(sheets_reading.page_lines(g.actor, sheet), mimetype="application/octet-stream")
 
 
 @blueprint.get("/sheets/<int:sheet>/tiles/<int:zoom>/<int:column>/<int:row>.png")
 def tile(sheet: int, zoom: int, column: int, row: int) -> Response:
     """A tile of a sheet. A sheet's page never changes, so a browser may keep it."""
-    answer = Response(sheets.tile(g.actor, sheet, zoom, column, row), mimetype="image/png")
+    answer = Response(sheets_reading.tile(g.actor, sheet, zoom, column, row), mimetype="image/png")
     answer.headers["Cache-Control"] = "private, max-age=604800, immutable"
     return answer

@@ -8,8 +8,8 @@ from typing import Any
 from flask import Blueprint
 from pydantic import RootModel
 
-from ..services import shelves
-from ..services.views import ShelfView
+from ..services.shelves import actions as shelves
+from ..services.shelves.views import ShelfView
 from .api import answers, api, signed_in
 from .schemas import NewShelf, ShelfShare
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from flask import Blueprint, Response, current_app, g, jsonify, request
 
-from ..services import people
-from ..services.people import Session
-from ..services.views import PersonView, SessionView
+from ..services.people import actions as people
+from ..services.people.views import PersonView, SessionView
+from ..store.models import Session
 from .api import COOKIE, answers, api, current_session, signed_in
 from .schemas import Acceptance, SignIn
 

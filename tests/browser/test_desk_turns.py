@@ -7,7 +7,8 @@ from decimal import Decimal
 
 from playwright.sync_api import Locator, expect
 
-from sandscale.services import measure, projects
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.projects import reading as projects_reading
 from sandscale.store.models import (
     Adjustment,
     DimensionLine,
@@ -50,7 +51,9 @@ class MeasureTurns(DemoCase):
 
     def net(self, element: Element, output: str) -> float:
         return next(
-            q.net for q in measure.element_view(self.actor, element.id).quantities if q.output == output
+            q.net
+            for q in measure_reading.element_view(self.actor, element.id).quantities
+            if q.output == output
         )
 
     def test_lines_are_copied_and_moved_to_another_element(self) -> None:
@@ -354,8 +357,8 @@ class ProjectTurns(DemoCase):
         expect(theirs.get_by_role("alert")).to_be_visible()
         theirs.get_by_role("link", name="To your projects").click()
         expect(theirs.get_by_role("heading", name="Projects", exact=True)).to_be_visible()
-        self.assertEqual([member.name for member in projects.members(self.actor)], ["Asta Venn"])
-        self.assertEqual([p.name for p in projects.projects_of(guest)], [])
+        self.assertEqual([member.name for member in projects_reading.members(self.actor)], ["Asta Venn"])
+        self.assertEqual([p.name for p in projects_reading.projects_of(guest)], [])
 
     def test_found_by_keys_and_signed_out(self) -> None:
         page = self.go("/bill")

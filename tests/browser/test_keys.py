@@ -6,7 +6,9 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from sandscale.services import bill, measure, sheets
+from sandscale.services.bill import actions as bill
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.sheets import actions as sheets
 from sandscale.store.models import DimensionLine, Figure, Item, Revision, Section, Sheet
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, cell, lines_read, saved
@@ -124,7 +126,9 @@ class TableKeys(DeskCase):
         saved(page)
         expect(self.table().get_by_role("row")).to_have_count(1 + 4 + 1)
         self.assertEqual(self.notes(element), ["b", "c", "b", "c"])
-        self.assertAlmostEqual(measure.element_view(self.actor, element).quantities[0].net, 2 * (3 + 2) * 0.5)
+        self.assertAlmostEqual(
+            measure_reading.element_view(self.actor, element).quantities[0].net, 2 * (3 + 2) * 0.5
+        )
 
     def test_items_and_sections_change_their_places(self) -> None:
         first, second = (scene.id_of(bill.add_section(self.actor, title)) for title in ("Earth", "Concrete"))
@@ -208,7 +212,7 @@ class SheetKeys(DeskCase):
         ]
 
     def net(self) -> float:
-        return float(measure.element_view(self.actor, self.element).quantities[0].net)
+        return float(measure_reading.element_view(self.actor, self.element).quantities[0].net)
 
     def test_corners_are_moved_put_in_and_taken_out(self) -> None:
         self.assertAlmostEqual(self.net(), 12)

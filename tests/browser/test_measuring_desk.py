@@ -11,8 +11,10 @@ import pypdfium2
 from playwright.sync_api import Page, expect
 from reportlab.pdfgen.canvas import Canvas
 
-from sandscale.services import bill, measure
-from sandscale.services.acting import Actor
+from sandscale.services.bill import actions as bill
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.measure.actions import elements
 from sandscale.store.models import Item, Project
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, cell, lines_read, saved, type_row
@@ -213,8 +215,8 @@ class MeasuringDesk(DeskCase):
         saved(page)
 
     def price_and_print(self, page: Page) -> None:
-        element = measure.locations(self.actor)[0].elements[0]
-        measure.link_to_bill(self.actor, element.id)
+        element = measure_reading.elements(self.actor).elements[0]
+        elements.link_to_bill(self.actor, element.id)
         rate = scene.build_up(
             self.actor,
             "Placed",
@@ -306,5 +308,5 @@ class Shelf(DeskCase):
         expect(page.locator(".effect .moved")).to_contain_text("0.45 → 0.60 m³")
         page.get_by_role("button", name="Take it").click()
         saved(page)
-        self.assertAlmostEqual(measure.element_view(second, element).quantities[0].net, 0.6)
+        self.assertAlmostEqual(measure_reading.element_view(second, element).quantities[0].net, 0.6)
         self.assertEqual(Project.get_by_id(actor.project_id).name, "First")

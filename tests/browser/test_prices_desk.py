@@ -7,7 +7,8 @@ from decimal import Decimal
 
 from playwright.sync_api import Page, expect
 
-from sandscale.services import bill
+from sandscale.services.bill import actions as bill
+from sandscale.services.bill import reading as bill_reading
 from sandscale.store.models import Item, Resource
 from tests import scene
 from tests.browser.desk import DeskCase, cell, saved, type_row
@@ -87,7 +88,7 @@ class Prices(DeskCase):
         # A resource that a rate draws on isn't deleted.
         page.get_by_role("button", name="Delete", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("Blinding sand")
-        self.assertEqual(bill.bill_view(self.actor).total, Decimal("690.00"))
+        self.assertEqual(bill_reading.bill_view(self.actor).total, Decimal("690.00"))
 
     def test_quotes_that_look_wrong_are_told_and_bad_cells_keep_what_was_typed(self) -> None:
         page = self.page

@@ -7,8 +7,12 @@ from decimal import Decimal
 
 from playwright.sync_api import Page, expect
 
-from sandscale.services import bill, checks, makeups, measure, projects, rates
-from sandscale.services.acting import Actor
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.keeping import checking
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import dimension_lines, elements, makeups
+from sandscale.services.projects import actions as projects
+from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import BuildUp, DimensionLine, Element, Item, OwnMakeUp, Project
 from tests import scene
 from tests.browser.desk import DemoCase, cell, saved, type_row
@@ -97,7 +101,7 @@ class RatesAndBill(DemoCase):
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_contain_text("two")
         expect(total).to_have_text(re.compile(r"105.177\.97"))
-        self.assertEqual(bill.bill_view(self.actor).total, Decimal("105177.97"))
+        self.assertEqual(bill_reading.bill_view(self.actor).total, Decimal("105177.97"))
 
     def test_an_item_that_no_one_prices_is_rate_only_and_counts_nothing(self) -> None:
         page = self.go("/bill")
@@ -119,12 +123,12 @@ class ChecksAndHistories(DemoCase):
         expect(head).to_have_text("Checks none")
         element = self.own(Element, mark="GB1")
         row = Element.get_by_id(element)
-        measure.change_element(self.actor, element, row.version, {"inputs": {"cover": "250"}})
+        elements.change_element(self.actor, element, row.version, {"inputs": {"cover": "250"}})
         page.reload()
         expect(head).to_have_text(re.compile(r"Checks\s+\d"))
         head.click()
         found = page.get_by_role("dialog", name="Checks").get_by_role("button").filter(has_text="GB1")
-        said = [c.says for c in checks.checks(self.actor) if c.target == element]
+        said = [c.says for c in checking.checks(self.actor) if c.target == element]
         self.assertTrue(said)
         found.filter(has_text=said[0][:40]).first.click()
         expect(page).to_have_url(re.compile(rf"/measure/{element}"))
@@ -140,7 +144,7 @@ class ChecksAndHistories(DemoCase):
         element = self.own(Element, mark="PF2")
         line = DimensionLine.get(DimensionLine.element == element)
         other = Actor(editor, self.project.id, "editor")
-        measure.change_line(other, line.id, line.version, {"height": "0.60"})
+        dimension_lines.change_line(other, line.id, line.version, {"height": "0.60"})
         page = self.go(f"/measure/{element}?at=line:{line.id}")
         working = page.get_by_role("complementary", name="Working")
         working.get_by_role("button", name=re.compile("History")).click()
@@ -232,7 +236,7 @@ class BillAtWork(DemoCase):
             expect(page.locator("[data-test=bill-total]")).to_have_text(re.compile(r"\d"))
             expect(page.get_by_role("button", name=gone, exact=True)).to_have_count(0)
         self.assertEqual(
-            rates.build_up_view(self.actor, self.own(BuildUp, name="Slab power floated")).rate,
+            rates_reading.build_up_view(self.actor, self.own(BuildUp, name="Slab power floated")).rate,
             Decimal("1.42"),
         )
         self.assertEqual(Project.get_by_id(self.project.id).bill_total, Decimal("93558.51"))

@@ -8,7 +8,8 @@ import math
 from playwright.sync_api import Page, expect
 from reportlab.pdfgen.canvas import Canvas
 
-from sandscale.services import measure, sheets
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.sheets import actions as sheets
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, lines_read, saved
@@ -62,7 +63,7 @@ class SheetTools(DeskCase):
         return DimensionLine.select().where(DimensionLine.element == element).count()
 
     def net(self, element: int) -> float:
-        return float(measure.element_view(self.actor, element).quantities[0].net)
+        return float(measure_reading.element_view(self.actor, element).quantities[0].net)
 
     def test_areas_by_circle_box_arc_and_corners(self) -> None:
         self.scaled()

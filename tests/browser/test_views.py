@@ -9,8 +9,9 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from sandscale.demo import project as demo
-from sandscale.services import issue, measure
-from sandscale.services.acting import Actor
+from sandscale.services.keeping import project_file
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure import reading as measure_reading
 from sandscale.store.models import BuildUp, Element, Item, Resource, Sheet
 from tests import scene
 from tests.browser.desk import DemoCase, cell, saved, type_row
@@ -193,7 +194,7 @@ class Views(DemoCase):
         expect(page).to_have_url(re.compile(r"/projects/\d+/sheets"))
         made = int(re.search(r"/projects/(\d+)", page.url)[1])  # type: ignore[index]
         self.assertNotEqual(made, self.project.id)
-        again = json.loads(issue.project_file(Actor(self.actor.person_id, made, "owner"))[1])
+        again = json.loads(project_file.project_file(Actor(self.actor.person_id, made, "owner"))[1])
         self.assertEqual(again, json.loads(self.content))
 
     def test_a_figure_is_picked_on_the_sheet_and_deleted_and_brought_back(self) -> None:
@@ -214,7 +215,7 @@ class Views(DemoCase):
         expect(page.locator(".quantity b").first).to_have_text("0.00")
         page.keyboard.press("Control+z")
         expect(page.locator(".quantity b").first).to_have_text("82.78")
-        self.assertEqual(len(measure.element_view(self.actor, element).lines), 1)
+        self.assertEqual(len(measure_reading.element_view(self.actor, element).lines), 1)
 
     def test_find_goes_anywhere_and_the_keys_are_told(self) -> None:
         page = self.go("/bill")

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from playwright.sync_api import Locator, Page, expect
 
-from sandscale.services import rates
+from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import BuildUp, Element, Item
 from tests.browser.desk import DemoCase, cell, saved, type_row
 
@@ -144,4 +144,4 @@ class Rates(DemoCase):
         expect(page.get_by_label("Output", exact=True)).to_have_value("0")  # what was typed is kept
         row = BuildUp.get((BuildUp.project == self.project.id) & (BuildUp.name == "Paving on mortar"))
         self.assertEqual(row.rate, Decimal("6.80"))
-        self.assertEqual(len(rates.build_up_view(self.actor, row.id).lines), 1)
+        self.assertEqual(len(rates_reading.build_up_view(self.actor, row.id).lines), 1)

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from sandscale.demo import plan
 from sandscale.demo.drawings import foundation_drawing
-from sandscale.services import measure
+from sandscale.services.measure import reading as measure_reading
 from sandscale.store.models import Change, Project
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, cell, lines_read, saved, type_row
@@ -383,7 +383,7 @@ class Typing(DeskCase):
         expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible(timeout=60_000)
         kept = [
             (line.times, line.length, line.width, line.height, line.note)
-            for line in measure.element_view(owner, element).lines
+            for line in measure_reading.element_view(owner, element).lines
         ]
         self.assertEqual(kept, typed)
 

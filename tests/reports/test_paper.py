@@ -11,6 +11,7 @@ from decimal import Decimal
 import pypdfium2 as pdfium
 
 from sandscale.core.makeups.makeup import built_in
+from sandscale.core.makeups.measurer import Entered, OverLines
 from sandscale.core.makeups.run import Line
 from sandscale.core.pricing.bill import Adjustment, summary
 from sandscale.reports import bill_pdf, dimensions_pdf
@@ -130,7 +131,10 @@ class Dimensions(unittest.TestCase):
         line = Line(
             times=4, times_shown="4", length=1.8, width=1.8, height=0.5, note="Grid 2/A", link="figure:7"
         )
-        return ElementBlock(1, "PF2", "Pump house", built_in()["pad-footing"], entries, [line])
+        entered = Entered(built_in()["pad-footing"], entries, (line,))
+        measured = OverLines().measure(entered)
+        said = [f.says for f in measured.findings]
+        return ElementBlock(1, "PF2", "Pump house", entered, measured.quantities, said)
 
     def test_lines_quantities_and_where_they_were_measured(self) -> None:
         (page,) = pages_of(

@@ -8,8 +8,8 @@ import random
 from typing import Any
 
 from sandscale.core.refusals import Refusal
-from sandscale.services import issue
-from sandscale.services.acting import Actor
+from sandscale.services.keeping import project_file
+from sandscale.services.keeping.acting import Actor
 from sandscale.store.models import Membership
 from tests import scene
 from tests.services.test_any_order import Walk, worked_out
@@ -52,7 +52,7 @@ class AnyFile(scene.DatabaseCase):
         walk = Walk(11)
         for _ in range(60):
             walk.step()
-        good = json.loads(issue.project_file(walk.actor)[1])
+        good = json.loads(project_file.project_file(walk.actor)[1])
         person = scene.person()
         refused = taken = 0
         for number in range(self.TRIALS):
@@ -61,7 +61,7 @@ class AnyFile(scene.DatabaseCase):
             before = Membership.select().where(Membership.person == person).count()
             with self.subTest(number=number, spoilt=said):
                 try:
-                    made = issue.project_from_file(person, json.dumps(document).encode("utf-8"))
+                    made = project_file.project_from_file(person, json.dumps(document).encode("utf-8"))
                 except Refusal as refusal:
                     refused += 1
                     self.assertTrue(refusal.sentence.strip())
@@ -69,8 +69,8 @@ class AnyFile(scene.DatabaseCase):
                     continue
                 taken += 1
                 if taken % 5 == 0:  # what was taken in goes out and comes in as the same
-                    again = issue.project_from_file(
-                        person, issue.project_file(Actor(person, made.id, "owner"))[1]
+                    again = project_file.project_from_file(
+                        person, project_file.project_file(Actor(person, made.id, "owner"))[1]
                     )
                     self.assertEqual(worked_out(made.id), worked_out(again.id))
         self.assertGreater(refused, self.TRIALS / 4)
@@ -78,10 +78,10 @@ class AnyFile(scene.DatabaseCase):
 
     def test_bytes_that_are_no_project_are_refused(self) -> None:
         person, dice = scene.person(), random.Random(3)
-        good = issue.project_file(scene.project())[1]
+        good = project_file.project_file(scene.project())[1]
         for content in (
             b"", b"\x00", b"[]", b"null", b"{}", b'{"format": 1}', b"[" * 100_000, b'{"a":' * 50_000, b"\xff\xfe{}", good[: len(good) // 2], good + b"x", b'"' + good,
             *(bytes(dice.randrange(256) for _ in range(200)) for _ in range(20)),
         ):  # fmt: skip
             with self.assertRaises(Refusal):
-                issue.project_from_file(person, content)
+                project_file.project_from_file(person, content)

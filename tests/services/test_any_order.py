@@ -14,8 +14,16 @@ from openpyxl import load_workbook
 from peewee import fn
 
 from sandscale.core.refusals import Refusal
-from sandscale.services import bill, checks, figures, history, issue, measure, prices, projects, rates, sheets
-from sandscale.services.acting import Actor
+from sandscale.services.bill import actions as bill
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.issue import documents as issue
+from sandscale.services.keeping import checking, history, project_file
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import dimension_lines, elements, figures
+from sandscale.services.prices import actions as prices
+from sandscale.services.projects import actions as projects
+from sandscale.services.rates import actions as rates
+from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import database
 from sandscale.store.models import (
     Adjustment,
@@ -67,13 +75,13 @@ def worked_out(project: int) -> dict[str, Any]:
         ),
         "rates": sorted((b.name, str(b.rate)) for b in BuildUp.select().where(BuildUp.project == project)),
     }
-    view = bill.bill_view(actor)
+    view = bill_reading.bill_view(actor)
     for section in view.sections:
         found[f"section {section.ref}"] = (section.title, section.total)
         found |= {f"item {i.ref}": (i.description, i.quantity, i.rate, i.amount) for i in section.items}
     found |= {f"foot {a.name}": (a.on, a.adds) for a in view.adjustments}
     found["total"] = (view.total, Project.get_by_id(project).bill_total)
-    found["checks"] = sorted((c.severity, c.says) for c in checks.checks(actor))
+    found["checks"] = sorted((c.severity, c.says) for c in checking.checks(actor))
     return found
 
 
@@ -96,7 +104,7 @@ class Walk:
         for mark, makeup in enumerate(MAKEUPS):
             element = scene.element(self.actor, f"E{mark}", makeup)
             scene.line(self.actor, element, "", "3.60", "2.40", "0.50")
-            measure.link_to_bill(self.actor, element)
+            elements.link_to_bill(self.actor, element)
         bill.add_adjustment(self.actor, "Contingency", "2.5", "work")
 
     def any(self, model: Any, *where: Any) -> Any:
@@ -120,28 +128,30 @@ class Walk:
             "width": self.size(),
             "height": self.size(),
         }
-        measure.add_line(self.actor, self.any(Element).id, {**fields, "deduct": self.dice.random() < 0.3})
+        dimension_lines.add_line(
+            self.actor, self.any(Element).id, {**fields, "deduct": self.dice.random() < 0.3}
+        )
 
     def change_line(self) -> None:
         line = self.any(DimensionLine)
-        measure.change_line(
+        dimension_lines.change_line(
             self.actor, line.id, line.version, {self.dice.choice(("length", "width", "height")): self.size()}
         )
 
     def delete_line(self) -> None:
-        measure.delete_line(self.actor, self.any(DimensionLine).id)
+        dimension_lines.delete_line(self.actor, self.any(DimensionLine).id)
 
     def move_lines(self) -> None:
-        measure.move_lines(
+        dimension_lines.move_lines(
             self.actor, [self.any(DimensionLine).id], self.any(Element).id, copy=self.dice.random() < 0.5
         )
 
     def replace(self) -> None:
-        measure.replace(self.actor, None, "height", "0.50", self.dice.choice(("0.55", "0.45")))
+        dimension_lines.replace(self.actor, None, "height", "0.50", self.dice.choice(("0.55", "0.45")))
 
     def copy_element(self) -> None:
         source = self.any(Element)
-        measure.copy_element(self.actor, source.id, source.location_id, f"{source.mark}c", figures=True)
+        elements.copy_element(self.actor, source.id, source.location_id, f"{source.mark}c", figures=True)
 
     def change_element(self) -> None:
         element = self.any(Element)
@@ -152,13 +162,13 @@ class Walk:
                 {"mark": f"{element.mark}x"},
             )
         )
-        measure.change_element(self.actor, element.id, element.version, fields)
+        elements.change_element(self.actor, element.id, element.version, fields)
 
     def delete_element(self) -> None:
-        measure.delete_element(self.actor, self.any(Element, fn.LENGTH(Element.mark) > 2).id)
+        elements.delete_element(self.actor, self.any(Element, fn.LENGTH(Element.mark) > 2).id)
 
     def link_to_bill(self) -> None:
-        measure.link_to_bill(self.actor, self.any(Element).id)
+        elements.link_to_bill(self.actor, self.any(Element).id)
 
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
@@ -310,7 +320,9 @@ class AnyOrder(scene.DatabaseCase):
                     for _ in range(self.STEPS // 3):
                         walk.step()
                     project = walk.actor.project_id
-                    copy = issue.project_from_file(scene.person(), issue.project_file(walk.actor)[1])
+                    copy = project_file.project_from_file(
+                        scene.person(), project_file.project_file(walk.actor)[1]
+                    )
                     self.assertEqual(worked_out(project), worked_out(copy.id))
                 self.assertLess(walk.refused, self.STEPS / 3)
 
@@ -334,7 +346,7 @@ class AnyOrder(scene.DatabaseCase):
             change.person_id for change in Change.select().where(Change.project == first.actor.project_id)
         }
         self.assertEqual(people, {first.actor.person_id, second.actor.person_id})
-        copy = issue.project_from_file(scene.person(), issue.project_file(first.actor)[1])
+        copy = project_file.project_from_file(scene.person(), project_file.project_file(first.actor)[1])
         self.assertEqual(worked_out(first.actor.project_id), worked_out(copy.id))
 
     def test_another_program_works_the_workbook_of_it_out_to_the_same_bill(self) -> None:
@@ -344,7 +356,7 @@ class AnyOrder(scene.DatabaseCase):
                 for _ in range(self.STEPS):
                     walk.step()
                 rows = bill_rows(recalculated(load_workbook(io.BytesIO(issue.bill_workbook(walk.actor)[1]))))
-                view = bill.bill_view(walk.actor)
+                view = bill_reading.bill_view(walk.actor)
                 for item in (i for s in view.sections for i in s.items):
                     self.assertAlmostEqual(
                         rows[item.ref][5] or 0, float(item.amount), places=2, msg=item.description

@@ -2,31 +2,30 @@
 
 from __future__ import annotations
 
-import threading
-from datetime import timedelta
+import asyncio
 from decimal import Decimal
 from typing import Any
+from unittest.mock import patch
 
 from sandscale.core.refusals import BadEntry, BadShape, Refusal
-from sandscale.services import (
-    bill,
-    checks,
-    figures,
-    history,
-    jobs,
-    makeups,
-    measure,
-    people,
-    projects,
-    rates,
-    sheets,
-    shelves,
-    worker,
-)
-from sandscale.services.acting import Actor, Forbidden, Missing, Stale
-from sandscale.services.measure import LineEdit
+from sandscale.services.answers import moved
+from sandscale.services.bill import actions as bill
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.keeping import checking, history, jobs, worker
+from sandscale.services.keeping.acting import Actor, Forbidden, Missing, Stale
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.measure.actions import dimension_lines, elements, figures, makeups
+from sandscale.services.measure.actions.dimension_lines import LineEdit
+from sandscale.services.people import actions as people
+from sandscale.services.projects import actions as projects
+from sandscale.services.projects import reading as projects_reading
+from sandscale.services.rates import actions as rates
+from sandscale.services.rates import reading as rates_reading
+from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import reading as sheets_reading
+from sandscale.services.shelves import actions as shelves
 from sandscale.store.database import database
-from sandscale.store.models import DimensionLine, Figure, Item, Job, QuantityLine, Quote, Sheet, now
+from sandscale.store.models import DimensionLine, Figure, Item, Job, QuantityLine, Quote, Sheet
 from tests import scene
 from tests.core.test_makeups import SOURCE
 
@@ -36,7 +35,7 @@ def net(element: int, output: str) -> float:
 
 
 def says(actor: Actor) -> list[str]:
-    return [check.says for check in checks.checks(actor)]
+    return [check.says for check in checking.checks(actor)]
 
 
 class FiguresAndScales(scene.DatabaseCase):
@@ -132,21 +131,20 @@ class FiguresAndScales(scene.DatabaseCase):
             self.actor, self.sheet.id, self.again().version, (100.0, 100.0), (300.0, 100.0), f"{metres:.4f}"
         )
         self.assertEqual(says(self.actor), [])
-        detail = sheets.sheet_detail(self.actor, self.sheet.id)
+        detail = sheets_reading.sheet_detail(self.actor, self.sheet.id)
         self.assertAlmostEqual(detail.proof.off, 0, places=3)  # type: ignore[union-attr]
 
     def test_what_the_page_holds_is_read_by_a_job_and_found_by_words(self) -> None:
         self.assertEqual(
             (
-                sheets.sheet_detail(self.actor, self.sheet.id).content,
-                sheets.page_lines(self.actor, self.sheet.id),
+                sheets_reading.sheet_detail(self.actor, self.sheet.id).content,
+                sheets_reading.page_lines(self.actor, self.sheet.id),
             ),
             ("waiting", b""),
         )
-        while jobs.run_next(worker.KINDS):
-            pass
-        self.assertEqual(sheets.sheet_detail(self.actor, self.sheet.id).content, "read")
-        self.assertEqual(len(sheets.page_lines(self.actor, self.sheet.id)) % 16, 0)
+        worker.work_off()
+        self.assertEqual(sheets_reading.sheet_detail(self.actor, self.sheet.id).content, "read")
+        self.assertEqual(len(sheets_reading.page_lines(self.actor, self.sheet.id)) % 16, 0)
 
     def test_areas_that_overlap_are_among_the_checks(self) -> None:
         slab = scene.element(self.actor, "S1", "plain-area")
@@ -166,16 +164,16 @@ class Lines(scene.DatabaseCase):
             LineEdit(line, 1, {"length": "2"}),
             *(LineEdit(None, 0, {"length": str(n), "width": "1", "height": "1"}) for n in range(1, 4)),
         ]
-        measure.change_lines(actor, element, block)
+        dimension_lines.change_lines(actor, element, block)
         self.assertAlmostEqual(net(element, "net"), 2 + 1 + 2 + 3)
         with self.assertRaises(BadEntry) as refused:
-            measure.change_lines(
+            dimension_lines.change_lines(
                 actor, element, [LineEdit(line, 2, {"length": "9"}), LineEdit(None, 0, {"width": "wide"})]
             )
         self.assertEqual(refused.exception.field, "1.width")
         self.assertAlmostEqual(net(element, "net"), 8)
         with self.assertRaises(Stale):
-            measure.change_lines(actor, element, [LineEdit(line, 1, {"length": "5"})])
+            dimension_lines.change_lines(actor, element, [LineEdit(line, 1, {"length": "5"})])
         history.undo(actor)
         self.assertAlmostEqual(net(element, "net"), 1)
 
@@ -188,15 +186,15 @@ class Lines(scene.DatabaseCase):
         scene.line(actor, one, "", "2", "3")
         whole = net(one, "net")
         lines = [line.id for line in DimensionLine.select().where(DimensionLine.element == one)]
-        measure.move_lines(actor, lines, two, copy=True)
+        dimension_lines.move_lines(actor, lines, two, copy=True)
         self.assertAlmostEqual(net(two, "net"), whole)
-        measure.move_lines(actor, lines, two, copy=False)
+        dimension_lines.move_lines(actor, lines, two, copy=False)
         self.assertAlmostEqual(net(two, "net"), 2 * whole)
         self.assertEqual((net(one, "net"), Figure.get_by_id(figure).element_id), (0, two))
         place = scene.location(actor)
-        made = scene.id_of(measure.copy_element(actor, two, place, "S9", figures=True))
+        made = scene.id_of(elements.copy_element(actor, two, place, "S9", figures=True))
         self.assertAlmostEqual(net(made, "net"), 2 * whole)
-        bare = scene.id_of(measure.copy_element(actor, two, place, "S10"))
+        bare = scene.id_of(elements.copy_element(actor, two, place, "S10"))
         self.assertAlmostEqual(net(bare, "net"), 12)
 
     def test_find_and_replace_in_one_element_or_all(self) -> None:
@@ -204,24 +202,26 @@ class Lines(scene.DatabaseCase):
         elements = [scene.element(actor, mark, "plain-volume") for mark in ("K1", "K2")]
         for element in elements:
             scene.line(actor, element, "2", "1.80", "1", "1", note="Grid A to B")
-        self.assertEqual(measure.replace(actor, elements[0], "length", "1.80", "2").id, 1)
+        self.assertEqual(dimension_lines.replace(actor, elements[0], "length", "1.80", "2").id, 1)
         self.assertEqual([net(element, "net") for element in elements], [4, 3.6])
-        self.assertEqual(measure.replace(actor, None, "note", "grid a", "Axis 1").id, 2)
+        self.assertEqual(dimension_lines.replace(actor, None, "note", "grid a", "Axis 1").id, 2)
         self.assertEqual(
             {line.note for line in DimensionLine.select().where(DimensionLine.project == actor.project_id)},
             {"Axis 1 to B"},
         )
         with self.assertRaisesRegex(Refusal, "stands in no width"):
-            measure.replace(actor, None, "width", "7", "8")
+            dimension_lines.replace(actor, None, "width", "7", "8")
         with self.assertRaises(BadEntry):
-            measure.replace(actor, None, "height", "1", "tall")
+            dimension_lines.replace(actor, None, "height", "1", "tall")
 
     def test_a_line_is_put_up_and_down(self) -> None:
         actor = scene.project()
         element = scene.element(actor, "K1", "plain-number")
         ids = [scene.line(actor, element, str(n)) for n in (1, 2, 3)]
-        measure.move_line(actor, ids[2], -2)
-        self.assertEqual([line.times for line in measure.element_view(actor, element).lines], ["3", "1", "2"])
+        dimension_lines.move_line(actor, ids[2], -2)
+        self.assertEqual(
+            [line.times for line in measure_reading.element_view(actor, element).lines], ["3", "1", "2"]
+        )
 
 
 class RatesAndBill(scene.DatabaseCase):
@@ -240,7 +240,7 @@ class RatesAndBill(scene.DatabaseCase):
         )
         rates.add_build_up_line(actor, wall, {"nested": gang})
         rates.add_build_up_line(actor, wall, {"basis": "percent", "percent_of": "labour", "quantity": "4"})
-        view = rates.build_up_view(actor, wall)
+        view = rates_reading.build_up_view(actor, wall)
         groups = {group.group: group.unit_price for group in view.groups}
         # (2 × 34.50 + 27.20) / 1.9 = 50.63; 5 / 1.9 = 2.63; 4 % of labour 2.03.
         self.assertEqual(
@@ -249,7 +249,7 @@ class RatesAndBill(scene.DatabaseCase):
         self.assertEqual((view.rate, len(view.lines)), (Decimal("55.29"), 2))
         quote = Quote.get(Quote.resource == mason)
         scene.prices.change_quote(actor, quote.id, 1, {"price": Decimal("38.00")})
-        self.assertEqual(rates.build_up_view(actor, wall).rate, Decimal("59.12"))
+        self.assertEqual(rates_reading.build_up_view(actor, wall).rate, Decimal("59.12"))
 
     def test_each_kind_of_item_has_its_own_amount_and_the_bases_are_named(self) -> None:
         actor = scene.project()
@@ -265,7 +265,7 @@ class RatesAndBill(scene.DatabaseCase):
             bill.add_item(
                 actor, section, {"kind": kind, "description": kind, "unit": "nr", "typed_amount": amount}
             )
-        view = bill.bill_view(actor)
+        view = bill_reading.bill_view(actor)
         self.assertEqual((view.items_total, view.set_aside), (Decimal("2398.00"), Decimal("1500.00")))
         with self.assertRaisesRegex(BadEntry, "Only a sum has its amount typed"):
             bill.add_item(actor, section, {"description": "x", "unit": "nr", "typed_amount": "5"})
@@ -275,17 +275,17 @@ class RatesAndBill(scene.DatabaseCase):
             ("Tax", "20", "running"),
         ):
             bill.add_adjustment(actor, name, percent, base)
-        worked = {a.name: (a.on, a.adds) for a in bill.bill_view(actor).adjustments}
+        worked = {a.name: (a.on, a.adds) for a in bill_reading.bill_view(actor).adjustments}
         self.assertEqual(worked["Risk"], (Decimal("898.00"), Decimal("89.80")))
         self.assertEqual(worked["Discount"], (Decimal("2487.80"), Decimal("-124.39")))
         self.assertEqual(worked["Tax"], (Decimal("2363.41"), Decimal("472.68")))
-        risk = next(a for a in bill.bill_view(actor).adjustments if a.name == "Risk")
+        risk = next(a for a in bill_reading.bill_view(actor).adjustments if a.name == "Risk")
         with self.assertRaisesRegex(Refusal, "Discount is taken on the total after Risk"):
             bill.delete_adjustment(actor, risk.id)
         with self.assertRaisesRegex(Refusal, "doesn't stand before it"):
             bill.move_adjustment(actor, risk.id, 2)
         bill.change_adjustment(actor, risk.id, risk.version, {"name": "Contingency"})
-        self.assertIn("after:Contingency", [a.base for a in bill.bill_view(actor).adjustments])
+        self.assertIn("after:Contingency", [a.base for a in bill_reading.bill_view(actor).adjustments])
 
     def test_items_and_sections_are_put_elsewhere(self) -> None:
         actor = scene.project()
@@ -297,13 +297,13 @@ class RatesAndBill(scene.DatabaseCase):
         bill.move_item(actor, b, two)
         bill.move_section(actor, two, None, before=one)
         self.assertEqual(
-            [(s.title, [i.description for i in s.items]) for s in bill.bill_view(actor).sections],
+            [(s.title, [i.description for i in s.items]) for s in bill_reading.bill_view(actor).sections],
             [("Two", ["b"]), ("One", ["c", "a"])],
         )
         bill.move_section(actor, one, two)
         with self.assertRaisesRegex(BadEntry, "can't lie within itself"):
             bill.move_section(actor, two, one)
-        self.assertEqual([s.ref for s in bill.bill_view(actor).sections], ["1", "1.1"])
+        self.assertEqual([s.ref for s in bill_reading.bill_view(actor).sections], ["1", "1.1"])
 
 
 class Shelves(scene.DatabaseCase):
@@ -320,7 +320,7 @@ class Shelves(scene.DatabaseCase):
         scene.line(second, element, length="10")
         makeups.change_makeup(first, own, 2, SOURCE.replace("0.3 * m", "0.4 * m"))
         makeups.put_on_shelf(first, own, shelf)
-        listed = next(m for m in makeups.makeups(second) if m.key == "kerb-bed")
+        listed = next(m for m in measure_reading.makeups(second) if m.key == "kerb-bed")
         self.assertEqual((listed.shelf, listed.shelf_number, listed.newer), ("Water boards", 1, 2))
         newest = shelves.shelves_of(second.person_id)[0].makeups[0]
         told = makeups.effect(second, listed.own or 0, newest.source)
@@ -354,10 +354,10 @@ class Checks(scene.DatabaseCase):
         before = says(actor)
         section = Item.get_by_id(ids["item"]).section_id
         bill.add_item(actor, section, {"description": "Unpriced", "unit": "m²"})
-        measure.change_element(
+        elements.change_element(
             actor, ids["element"], 1, {"inputs": {"bar": "10", "spacing": "300", "waste_concrete": "30"}}
         )
-        found = {check.rule: check for check in checks.checks(actor) if check.says not in before}
+        found = {check.rule: check for check in checking.checks(actor) if check.says not in before}
         self.assertEqual(
             {"item without a quantity", "item without a rate", "measure", "waste out of band"}, set(found)
         )
@@ -365,7 +365,7 @@ class Checks(scene.DatabaseCase):
         self.assertEqual(
             (found["waste out of band"].stage, found["waste out of band"].target), ("measure", ids["element"])
         )
-        self.assertEqual(checks.checks(actor)[0].severity, "stop")
+        self.assertEqual(checking.checks(actor)[0].severity, "stop")
 
     def test_a_stale_and_an_outlying_quote(self) -> None:
         actor = scene.project()
@@ -387,13 +387,13 @@ class Checks(scene.DatabaseCase):
         scene.line(actor, wall, "", "2.00", "1.00")
 
         def severities(words: str) -> list[str]:
-            return [check.severity for check in checks.checks(actor) if words in check.says]
+            return [check.severity for check in checking.checks(actor) if words in check.says]
 
         def laid(geometry: dict[str, Any]) -> None:
             """A shape that came from elsewhere than the desk, and its line worked out again."""
             Figure.update(geometry=geometry).where(Figure.id == figure).execute()
             now = DimensionLine.get_by_id(line.id)
-            measure.change_line(
+            dimension_lines.change_line(
                 actor, line.id, now.version, {"height": "0.2" if now.height != "0.2" else "0.3"}
             )
 
@@ -402,7 +402,7 @@ class Checks(scene.DatabaseCase):
         self.assertEqual(severities("more is deducted than measured"), ["stop"])
         scene.line(actor, ids["element"], "1", "1.80")
         self.assertEqual(severities("so it counts nothing"), ["stop"])
-        measure.change_element(actor, ids["element"], 1, {"inputs": {"bar": "10", "spacing": "300"}})
+        elements.change_element(actor, ids["element"], 1, {"inputs": {"bar": "10", "spacing": "300"}})
         self.assertEqual(severities("kg/m³ is less than"), ["look"])
         laid({**good, "outline": [[100, 100], [300, 300], [300, 100], [100, 300]]})
         self.assertEqual(severities("crosses itself"), ["stop"])
@@ -430,8 +430,7 @@ class JobsOfTheQueue(scene.DatabaseCase):
         job = jobs.begin(actor, "bill_pdf")
         stopped = jobs.begin(actor, "bill_xlsx")
         jobs.stop(actor, stopped.id)
-        while jobs.run_next(worker.KINDS):
-            pass
+        worker.work_off()
         self.assertEqual(
             (jobs.view(actor, job.id).state, jobs.view(actor, stopped.id).state), ("done", "stopped")
         )
@@ -440,32 +439,63 @@ class JobsOfTheQueue(scene.DatabaseCase):
         with self.assertRaises(Missing):
             jobs.view(scene.member(actor, "editor"), job.id)
 
-    def test_a_job_whose_worker_was_lost_is_taken_up_by_another_and_by_one_only(self) -> None:
+    def lost(self, job: int) -> None:
+        """Leave a job as a worker does that dies with it."""
+        begun = "INSERT INTO procrastinate_workers (last_heartbeat) VALUES (now() - interval '1 hour') RETURNING id"
+        (dead,) = database.execute_sql(begun).fetchone()
+        taken = "UPDATE procrastinate_jobs SET status = 'doing', worker_id = %s WHERE args ->> 'job_id' = %s"
+        database.execute_sql(taken, (dead, str(job)))
+        Job.update(state="running", tries=Job.tries + 1).where(Job.id == job).execute()
+
+        async def rescue() -> None:
+            queue = worker.queue()
+            async with queue.open_async():
+                await worker.rescue(queue.job_manager, 20)
+
+        asyncio.run(rescue())
+
+    def queued(self, job: int) -> list[str]:
+        rows = "SELECT status::text FROM procrastinate_jobs WHERE args ->> 'job_id' = %s"
+        return [status for (status,) in database.execute_sql(rows, (str(job),)).fetchall()]
+
+    def test_a_job_whose_worker_died_is_tried_again_a_set_number_of_times_and_then_told(self) -> None:
         actor = scene.project()
-        while jobs.run_next(worker.KINDS):
-            pass
-        job = jobs.begin(actor, "bill_pdf")
-        taken: list[Any] = []
+        worker.work_off()
+        job, other = (jobs.begin(actor, "bill_pdf").id for _ in range(2))
+        for tried in range(1, jobs.MOST_TRIES):
+            self.lost(job)
+            self.assertEqual((Job.get_by_id(job).tries, self.queued(job)), (tried, ["todo"]))
+        self.lost(job)
+        self.assertEqual((jobs.view(actor, job).state, self.queued(job)), ("failed", []))
+        self.assertIn("each of the 3 times", jobs.view(actor, job).said)
+        self.lost(other)
+        worker.work_off()
+        self.assertEqual((jobs.view(actor, other).state, self.queued(other)), ("done", []))
 
-        def take() -> None:
-            with database.connection_context():
-                taken.append(jobs.take())
+    def test_a_job_begun_in_an_action_that_fails_was_never_begun(self) -> None:
+        actor = scene.project()
+        with self.assertRaises(RuntimeError), database.atomic():
+            job = jobs.begin(actor, "bill_pdf").id
+            raise RuntimeError
+        self.assertEqual(self.queued(job), [])
 
-        threads = [threading.Thread(target=take) for _ in range(4)]
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join()
-        self.assertEqual([each.id for each in taken if each], [job.id])
-        self.assertIsNone(jobs.take())
-        Job.update(beat=now() - jobs.LOST_AFTER - timedelta(seconds=1)).where(Job.id == job.id).execute()
-        self.assertTrue(jobs.run_next(worker.KINDS))
-        self.assertEqual(jobs.view(actor, job.id).state, "done")
+    def test_a_try_that_was_thought_dead_hands_nothing_in(self) -> None:
+        actor = scene.project()
+        job = jobs.begin(actor, "bill_pdf").id
+
+        def slow(_job: Job, progress: jobs.Progress) -> jobs.Outcome:
+            Job.update(tries=Job.tries + 1).where(Job.id == job).execute()  # another has taken it up
+            progress(0.5)
+            return "late.pdf", b"late"
+
+        with patch.dict(jobs.kinds(), {"bill_pdf": slow}):
+            jobs.do(job)
+        self.assertEqual((jobs.view(actor, job).state, Job.get_by_id(job).result), ("running", None))
 
     def test_a_job_that_is_refused_says_why(self) -> None:
         actor = scene.project()
         job = jobs.begin(actor, "sheet_pdf", {"sheet": 999_999})
-        jobs.run_next(worker.KINDS)
+        worker.work_off()
         self.assertEqual(jobs.view(actor, job.id).state, "failed")
         self.assertIn("not in this project", jobs.view(actor, job.id).said)
 
@@ -478,13 +508,13 @@ class People(scene.DatabaseCase):
         address = f"{owner.project_id}@test.example"
         invitation = projects.share(owner, address, "editor")
         assert invitation is not None
-        self.assertIn((address, True), [(m.email, m.invited) for m in projects.members(owner)])
+        self.assertIn((address, True), [(m.email, m.invited) for m in projects_reading.members(owner)])
         people.accept(invitation.token, "Nella Brook", scene.PASSWORD)
-        self.assertIn(("Nella Brook", "editor"), [(m.name, m.role) for m in projects.members(owner)])
+        self.assertIn(("Nella Brook", "editor"), [(m.name, m.role) for m in projects_reading.members(owner)])
         with self.assertRaisesRegex(Refusal, "no longer holds"):
             people.accept(invitation.token, "Again", scene.PASSWORD)
         projects.unshare(owner, address)
-        self.assertNotIn("Nella Brook", [m.name for m in projects.members(owner)])
+        self.assertNotIn("Nella Brook", [m.name for m in projects_reading.members(owner)])
         with self.assertRaisesRegex(BadEntry, "can't leave"):
             projects.unshare(owner, scene.email_of(owner.person_id))
 
@@ -497,7 +527,7 @@ class People(scene.DatabaseCase):
         _, session = people.accept(bait.token, "Outsider", scene.PASSWORD)
         self.assertEqual(people.role_in(session.person_id, outsider.project_id), "viewer")
         self.assertIsNone(people.role_in(session.person_id, victim.project_id))
-        self.assertIn((address, True), [(m.email, m.invited) for m in projects.members(victim)])
+        self.assertIn((address, True), [(m.email, m.invited) for m in projects_reading.members(victim)])
 
 
 class History(scene.DatabaseCase):
@@ -505,12 +535,12 @@ class History(scene.DatabaseCase):
         owner = scene.project()
         editor = scene.member(owner, "editor")
         element, line = scene.pf2(owner)
-        measure.change_line(editor, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(editor, line, 1, {"width": "2.00"})
         steps = history.history_of(owner, f"line:{line}")
         self.assertEqual((steps[0].field, steps[0].before, steps[0].after), ("width", "1.80", "2.00"))
         self.assertTrue(
             any(step.field == "width" for step in history.history_of(owner, f"quantity:{element}:concrete"))
         )
-        self.assertEqual(history.pulse(owner).by, editor.person_id)
+        self.assertEqual(moved.pulse(owner, 0).by, editor.person_id)
         with self.assertRaises(Missing):
             history.history_of(owner, "bill")

@@ -16,9 +16,13 @@ from openpyxl import Workbook, load_workbook
 from sandscale.core.makeups.makeup import built_in
 from sandscale.demo import project as demo
 from sandscale.formats.project_json import UnreadableProject
-from sandscale.services import bill, issue, measure, projects
-from sandscale.services.acting import Actor
-from sandscale.services.makeups import add_makeup
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.issue import documents as issue
+from sandscale.services.keeping import project_file
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import dimension_lines, elements
+from sandscale.services.measure.actions.makeups import add_makeup
+from sandscale.services.projects import reading as projects_reading
 from sandscale.store.models import DimensionLine, Element, ItemLink, Person, Project, QuantityLine
 from tests import scene
 from tests.core.test_makeups import SOURCE
@@ -79,13 +83,13 @@ class Demonstration(scene.DatabaseCase):
         self.assertAlmostEqual(elements["PF1"]["concrete"], 6 * 1.4 * 1.4 * 0.45)
         self.assertAlmostEqual(elements["GS1"]["concrete"], (27.8 * 15.2 - 3.6 * 2.4) * 0.2, places=6)
         self.assertAlmostEqual(elements["GB1"]["concrete"], 2 * (27.0 + 14.4) * 0.4 * 0.6, places=6)
-        view = bill.bill_view(self.actor)
+        view = bill_reading.bill_view(self.actor)
         self.assertTrue(all(i.amount for s in view.sections for i in s.items))
         self.assertEqual(view.total, scene.total(self.actor))
 
     def test_another_program_works_the_workbook_out_to_the_same_bill(self) -> None:
         rows = bill_rows(recalculated(self.workbook()))
-        view = bill.bill_view(self.actor)
+        view = bill_reading.bill_view(self.actor)
         for item in (i for s in view.sections for i in s.items):
             row = rows[item.ref]
             expected = (
@@ -112,10 +116,12 @@ class Demonstration(scene.DatabaseCase):
         rows = bill_rows(recalculated(book))
         row = DimensionLine.get(DimensionLine.project == self.actor.project_id, DimensionLine.width == "1.80")
         try:
-            saved = measure.change_line(self.actor, row.id, row.version, {"width": "2.00"})
-            quantities = {i.ref: i.quantity for s in bill.bill_view(self.actor).sections for i in s.items}
+            saved = dimension_lines.change_line(self.actor, row.id, row.version, {"width": "2.00"})
+            quantities = {
+                i.ref: i.quantity for s in bill_reading.bill_view(self.actor).sections for i in s.items
+            }
         finally:
-            measure.change_line(
+            dimension_lines.change_line(
                 self.actor, row.id, DimensionLine.get_by_id(row.id).version, {"width": "1.80"}
             )
         for ref, quantity in quantities.items():
@@ -133,13 +139,13 @@ class Demonstration(scene.DatabaseCase):
         )  # one is typed, with its reason; sums have none
 
     def test_the_project_comes_back_equal(self) -> None:
-        _, content = issue.project_file(self.actor)
+        _, content = project_file.project_file(self.actor)
         other = scene.person()
-        again = issue.project_from_file(other, content)
+        again = project_file.project_from_file(other, content)
         self.assertNotEqual(again.id, self.actor.project_id)
-        self.assertEqual(issue.project_file(Actor(other, again.id, "owner"))[1], content)
+        self.assertEqual(project_file.project_file(Actor(other, again.id, "owner"))[1], content)
         self.assertEqual(scene.total(Actor(other, again.id, "owner")), scene.total(self.actor))
-        self.assertEqual([p.name for p in projects.projects_of(other)], [demo.NAME])
+        self.assertEqual([p.name for p in projects_reading.projects_of(other)], [demo.NAME])
 
 
 class EveryMakeUpInAWorkbook(scene.DatabaseCase):
@@ -163,14 +169,14 @@ class EveryMakeUpInAWorkbook(scene.DatabaseCase):
                     width="0.4",
                     height="0.35",
                 )
-            measure.link_to_bill(actor, element) if any(o.item for o, _ in makeup.outputs) else None
+            elements.link_to_bill(actor, element) if any(o.item for o, _ in makeup.outputs) else None
             marks[element] = f"E{number}, {makeup.name}"
         sheet = recalculated(load_workbook(io.BytesIO(issue.bill_workbook(actor)[1])))["Dimensions"]
         rows = list(sheet.iter_rows(values_only=True))
         heads = {row[0]: number for number, row in enumerate(rows) if row[0]}
         for element, head in marks.items():
             linked = {link.output for link in ItemLink.select().where(ItemLink.element == element)}
-            shown = {built_in()[Element.get_by_id(element).makeup].document.headline, *linked}
+            shown = {built_in()[Element.get_by_id(element).source].document.headline, *linked}
             rows_of = QuantityLine.select().where(QuantityLine.element == element).order_by(QuantityLine.id)
             quantities = [q for q in rows_of if q.output in shown]
             total = next(row for row in rows[heads[head] :] if row[0] == "Total")
@@ -187,7 +193,7 @@ class TextInWorkbooks(scene.DatabaseCase):
         actor = scene.project('=HYPERLINK("http://x","y")')
         element = scene.element(actor, "=1+1", "plain-number", what="=cmd|'/c calc'!A1", part="+S")
         scene.line(actor, element, "3", note="@SUM(A1)")
-        measure.link_to_bill(actor, element)
+        elements.link_to_bill(actor, element)
         book = load_workbook(io.BytesIO(issue.bill_workbook(actor)[1]))
         found = {
             cell.value: cell.data_type
@@ -201,7 +207,7 @@ class TextInWorkbooks(scene.DatabaseCase):
     def test_a_file_name_holds_nothing_a_path_could(self) -> None:
         actor = scene.project("../../etc/passwd: a/b")
         self.assertRegex(issue.bill_workbook(actor)[0], r"^[\w .-]+$")
-        self.assertFalse(shutil.os.sep in issue.project_file(actor)[0])
+        self.assertFalse(shutil.os.sep in project_file.project_file(actor)[0])
 
 
 class ProjectFiles(scene.DatabaseCase):
@@ -212,7 +218,7 @@ class ProjectFiles(scene.DatabaseCase):
         slab = scene.element(actor, "GS1", "plain-area")
         scene.area(actor, sheet.id, slab, [(100, 100), (300, 100), (300, 300), (100, 300)])
         add_makeup(actor, SOURCE)
-        return actor.person_id, json.loads(issue.project_file(actor)[1])
+        return actor.person_id, json.loads(project_file.project_file(actor)[1])
 
     def test_a_file_that_does_not_hold_is_refused_where_it_fails_and_leaves_nothing(self) -> None:
         owner, good = self.document()
@@ -244,7 +250,7 @@ class ProjectFiles(scene.DatabaseCase):
             ),
             (broken("element", "location", 99), "refers to row 99 of “location”, which isn't there"),
             (broken("element", "location", "1; DROP TABLE item"), "isn't there"),
-            (broken("element", "makeup", "unheard-of"), "There is no make-up “unheard-of”"),
+            (broken("element", "source", "unheard-of"), "There is no make-up “unheard-of”"),
             (broken("element", "inputs", {"cover": "wide"}), "can't be read as cover"),
             (broken("dimension_line", "length", "3m²"), "is an area"),
             (broken("dimension_line", "deduct", "perhaps"), "holds a value of the wrong kind in “deduct”"),
@@ -265,11 +271,11 @@ class ProjectFiles(scene.DatabaseCase):
             (broken("item_link", "factor", "1m"), "is a length"),
         ):
             with self.subTest(said), self.assertRaises(UnreadableProject) as refused:
-                issue.project_from_file(owner, content)
+                project_file.project_from_file(owner, content)
             self.assertIn(said, refused.exception.sentence)
         self.assertEqual(Project.select().count(), projects_before)
 
     def test_the_good_one_still_holds(self) -> None:
         owner, good = self.document()
-        again = issue.project_from_file(owner, json.dumps(good).encode())
-        self.assertEqual(json.loads(issue.project_file(Actor(owner, again.id, "owner"))[1]), good)
+        again = project_file.project_from_file(owner, json.dumps(good).encode())
+        self.assertEqual(json.loads(project_file.project_file(Actor(owner, again.id, "owner"))[1]), good)

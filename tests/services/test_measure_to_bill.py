@@ -6,9 +6,18 @@ from decimal import Decimal
 
 from sandscale.core.figures.scale import from_ratio
 from sandscale.core.refusals import BadEntry, BadFormula, BadShape, Refusal
-from sandscale.services import bill, figures, makeups, measure, prices, projects, rates, sheets, walk
-from sandscale.services.acting import Actor, InUse
-from sandscale.services.views import WalkView
+from sandscale.services.bill import actions as bill
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.keeping import walking
+from sandscale.services.keeping.acting import Actor, InUse
+from sandscale.services.keeping.views import WalkView
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.measure.actions import dimension_lines, elements, figures, makeups
+from sandscale.services.prices import actions as prices
+from sandscale.services.prices import reading as prices_reading
+from sandscale.services.projects import actions as projects
+from sandscale.services.rates import actions as rates
+from sandscale.services.sheets import actions as sheets
 from sandscale.store.models import BuildUp, Figure, Item, ItemLink, Project, QuantityLine, Resource, Sheet
 from tests import scene
 from tests.core.test_makeups import SOURCE
@@ -30,14 +39,14 @@ class Figures(scene.DatabaseCase):
         line = scene.line(actor, pad, "", "1.80", "1.80", "0.50")
         figures.draw_figure(actor, sheet.id, pad, "count", [(10, 10), (20, 10), (30, 10), (40, 10)], line)
         self.assertAlmostEqual(net(pad, "concrete"), 6.48)
-        measure.change_line(actor, line, 2, {"times": "2/"})
+        dimension_lines.change_line(actor, line, 2, {"times": "2/"})
         self.assertAlmostEqual(net(pad, "concrete"), 12.96)
         slab = scene.element(actor, "GS1", "plain-volume")
         scene.area(actor, sheet.id, slab, SQUARE)
         self.assertEqual(net(slab), 0)
-        view = measure.element_view(actor, slab)
-        self.assertEqual(view.findings, ["Line 1: Has no height yet, so it counts nothing."])
-        measure.change_line(actor, view.lines[0].id, 1, {"height": "200mm"})
+        view = measure_reading.element_view(actor, slab)
+        self.assertEqual(view.says, ["Line 1: Has no height yet, so it counts nothing."])
+        dimension_lines.change_line(actor, view.lines[0].id, 1, {"height": "200mm"})
         self.assertAlmostEqual(net(slab), (200 / METRE) ** 2 * 0.2)
         figures.add_void(actor, sheet.id, slab, HOLE)
         self.assertAlmostEqual(net(slab), ((200 / METRE) ** 2 - (50 / METRE) ** 2) * 0.2)
@@ -59,11 +68,12 @@ class Figures(scene.DatabaseCase):
             scene.area(actor, sheet.id, slab, SQUARE),
             scene.area(actor, sheet.id, slab, [(x + 300, y) for x, y in SQUARE]),
         )
-        lines = measure.element_view(actor, slab).lines
+        lines = measure_reading.element_view(actor, slab).lines
         figures.delete_figure(actor, first)
-        measure.delete_line(actor, lines[1].id)
+        dimension_lines.delete_line(actor, lines[1].id)
         self.assertEqual(
-            (measure.element_view(actor, slab).lines, Figure.get_or_none(Figure.id == second)), ([], None)
+            (measure_reading.element_view(actor, slab).lines, Figure.get_or_none(Figure.id == second)),
+            ([], None),
         )
 
     def test_a_reshaped_figure_moves_the_bill(self) -> None:
@@ -83,9 +93,9 @@ class Lines(scene.DatabaseCase):
         element = scene.element(actor, "K1", "plain-length")
         first = scene.line(actor, element, length="1")
         scene.line(actor, element, length="3")
-        measure.add_line(actor, element, {"length": "2"}, after=first)
+        dimension_lines.add_line(actor, element, {"length": "2"}, after=first)
         self.assertEqual(
-            [line.length for line in measure.element_view(actor, element).lines], ["1", "2", "3"]
+            [line.length for line in measure_reading.element_view(actor, element).lines], ["1", "2", "3"]
         )
 
     def test_ddt_typed_before_the_times_deducts(self) -> None:
@@ -99,7 +109,7 @@ class Lines(scene.DatabaseCase):
         actor = scene.project()
         element = scene.element(actor, "K1", "plain-length")
         line = scene.line(actor, element, "2/3/", "17'-8\"")
-        kept = measure.element_view(actor, element).lines[0]
+        kept = measure_reading.element_view(actor, element).lines[0]
         self.assertEqual((kept.id, kept.times, kept.length), (line, "2/3/", "17'-8\""))
         self.assertAlmostEqual(kept.squared, 6 * 5.3848)
 
@@ -108,25 +118,25 @@ class Elements(scene.DatabaseCase):
     def test_two_elements_of_one_place_have_two_marks(self) -> None:
         actor = scene.project()
         place = scene.location(actor)
-        measure.add_element(actor, place, "PF2", "pad-footing")
+        elements.add_element(actor, place, "PF2", "pad-footing")
         with self.assertRaisesRegex(BadEntry, "already has an element pf2"):
-            measure.add_element(actor, place, " pf2 ", "pad-footing")
+            elements.add_element(actor, place, " pf2 ", "pad-footing")
 
     def test_an_input_changes_what_depends_on_it_and_empty_goes_back(self) -> None:
         actor = scene.project()
         element, _ = scene.pf2(actor)
         steel = net(element, "bars")
-        measure.change_element(actor, element, 1, {"inputs": {"spacing": "200", "bar": "20"}})
+        elements.change_element(actor, element, 1, {"inputs": {"spacing": "200", "bar": "20"}})
         self.assertNotAlmostEqual(net(element, "bars"), steel)
         self.assertAlmostEqual(net(element, "concrete"), 6.48)
-        measure.change_element(actor, element, 2, {"inputs": {"spacing": "", "bar": ""}})
+        elements.change_element(actor, element, 2, {"inputs": {"spacing": "", "bar": ""}})
         self.assertAlmostEqual(net(element, "bars"), steel)
 
     def test_another_make_up_keeps_the_inputs_both_ask_for(self) -> None:
         actor = scene.project()
         element = scene.element(actor, "S1", "plain-area", what="Screed", kind="paving")
-        measure.change_element(actor, element, 1, {"makeup": "plain-volume"})
-        entries = {i.key: i.entry for i in measure.element_view(actor, element).inputs if i.entered}
+        elements.change_element(actor, element, 1, {"makeup": "plain-volume"})
+        entries = {i.key: i.entry for i in measure_reading.element_view(actor, element).inputs if i.entered}
         self.assertEqual(entries, {"what": "Screed", "kind": "paving"})
 
     def test_a_make_up_of_the_projects_own_is_proved_used_changed_and_guarded(self) -> None:
@@ -153,9 +163,13 @@ class IntoTheBill(scene.DatabaseCase):
         one, _ = scene.pf2(actor)
         two, _ = scene.pf2(actor)
         with self.assertRaisesRegex(Refusal, "has no quantities yet"):
-            measure.link_to_bill(actor, scene.element(actor, "PF9"))
-        measure.link_to_bill(actor, one)
-        items = [(i.description, i.unit, i.quantity) for s in bill.bill_view(actor).sections for i in s.items]
+            elements.link_to_bill(actor, scene.element(actor, "PF9"))
+        elements.link_to_bill(actor, one)
+        items = [
+            (i.description, i.unit, i.quantity)
+            for s in bill_reading.bill_view(actor).sections
+            for i in s.items
+        ]
         self.assertEqual(
             items,
             [
@@ -165,9 +179,9 @@ class IntoTheBill(scene.DatabaseCase):
                 ("Bars 16 mm, high yield, bent, in footings", "kg", Decimal("386")),
             ],
         )
-        measure.link_to_bill(actor, two)
-        measure.link_to_bill(actor, two)
-        doubled = [i.quantity for s in bill.bill_view(actor).sections for i in s.items]
+        elements.link_to_bill(actor, two)
+        elements.link_to_bill(actor, two)
+        doubled = [i.quantity for s in bill_reading.bill_view(actor).sections for i in s.items]
         self.assertEqual(doubled, [Decimal("12.96"), Decimal("1.60"), Decimal("28.80"), Decimal("771")])
         self.assertEqual(ItemLink.select().where(ItemLink.project == actor.project_id).count(), 8)
 
@@ -176,14 +190,15 @@ class IntoTheBill(scene.DatabaseCase):
         ids = scene.priced(actor)
         self.assertEqual(scene.total(actor), Decimal("648.00"))
         self.assertEqual(
-            measure.change_line(actor, ids["line"], 1, {"width": "2.00"}).bill_total, Decimal("720.00")
+            dimension_lines.change_line(actor, ids["line"], 1, {"width": "2.00"}).bill_total,
+            Decimal("720.00"),
         )
         quote = Resource.get_by_id(ids["resource"]).quotes.get()
         self.assertEqual(
             prices.change_quote(actor, quote.id, 1, {"price": Decimal("110.00")}).bill_total,
             Decimal("792.00"),
         )
-        first, second = bill.bill_view(actor).adjustments
+        first, second = bill_reading.bill_view(actor).adjustments
         bill.change_adjustment(actor, first.id, 1, {"percent": "10"})
         self.assertEqual(
             bill.change_adjustment(actor, second.id, 1, {"percent": "5 %"}).bill_total, Decimal("914.76")
@@ -221,7 +236,7 @@ class IntoTheBill(scene.DatabaseCase):
         before_any_quote = scene.PRICE_DATE.replace(year=2020)
         projects.change_project(actor, project.version + 1, {"price_date": before_any_quote})
         self.assertEqual(scene.total(actor), 0)
-        self.assertEqual(prices.resources(actor)[0].findings, ["Has no quote valid on 02 Nov 2020."])
+        self.assertEqual(prices_reading.resources(actor)[0].findings, ["Has no quote valid on 02 Nov 2020."])
 
     def test_a_typed_quantity_needs_its_reason_and_a_rate_its_unit(self) -> None:
         actor = scene.project()
@@ -243,10 +258,10 @@ class IntoTheBill(scene.DatabaseCase):
     def test_sections_nest_and_sum(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
-        outer = bill.bill_view(actor).sections[0].id
+        outer = bill_reading.bill_view(actor).sections[0].id
         inner = scene.id_of(bill.add_section(actor, "Pads", outer))
         bill.change_item(actor, ids["item"], Item.get_by_id(ids["item"]).version, {"section": inner})
-        view = {s.ref: s for s in bill.bill_view(actor).sections}
+        view = {s.ref: s for s in bill_reading.bill_view(actor).sections}
         self.assertEqual(
             (view["1"].total, view["1.1"].total, view["1.1"].depth), (Decimal("648.00"), Decimal("648.00"), 1)
         )
@@ -259,18 +274,18 @@ class Walk(scene.DatabaseCase):
     def step(self, actor: Actor, view: WalkView, way: str, kind: str) -> WalkView:
         links = view.comes_from if way == "back" else view.goes_to
         link = next(link for link in links if link.ref.startswith(f"{kind}:") or link.ref == kind)
-        return walk.walk(actor, link.ref)
+        return walking.walk(actor, link.ref)
 
     def test_from_the_total_to_the_count_on_the_sheet_and_back(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
         sheet = Sheet.get_by_id(scene.sheet(actor).id)
         line = ids["line"]
-        measure.change_line(actor, line, 1, {"times": ""})
+        dimension_lines.change_line(actor, line, 1, {"times": ""})
         figures.draw_figure(
             actor, sheet.id, ids["element"], "count", [(10, 10), (20, 10), (30, 10), (40, 10)], line
         )
-        view = walk.walk(actor, "bill")
+        view = walking.walk(actor, "bill")
         self.assertEqual((view.working.value, view.working.figures), (648.0, "648.00 + 0.00 + 0.00"))
         path = []
         for kind in ("section", "item", "item-quantity", "quantity", "figure"):
@@ -294,7 +309,7 @@ class Walk(scene.DatabaseCase):
     def test_from_an_amount_to_the_dated_quote(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
-        view = walk.walk(actor, f"item:{ids['item']}")
+        view = walking.walk(actor, f"item:{ids['item']}")
         for kind in ("build-up", "resource", "quote"):
             view = self.step(actor, view, "back", kind)
             self.assertEqual(view.working.value, 100.0)
@@ -309,7 +324,7 @@ class Walk(scene.DatabaseCase):
         sheet, slab = scene.sheet(actor), scene.element(actor, "GS1", "plain-area")
         scene.area(actor, sheet.id, slab, SQUARE)
         figures.add_void(actor, sheet.id, slab, HOLE)
-        measure.link_to_bill(actor, slab)
+        elements.link_to_bill(actor, slab)
         seen: set[str] = set()
         ahead = [
             "bill",
@@ -321,7 +336,7 @@ class Walk(scene.DatabaseCase):
             if ref in seen:
                 continue
             seen.add(ref)
-            view = walk.walk(actor, ref)
+            view = walking.walk(actor, ref)
             self.assertEqual(view.ref, ref)
             self.assertTrue(view.working.name)
             ahead += [link.ref for link in (*view.comes_from, *view.goes_to)]
@@ -348,7 +363,7 @@ class Walk(scene.DatabaseCase):
         sheet, slab = scene.sheet(actor), scene.element(actor, "GS1", "plain-area")
         made = scene.area(actor, sheet.id, slab, SQUARE)
         figures.add_void(actor, sheet.id, slab, HOLE)
-        view = walk.walk(actor, f"figure:{made}")
+        view = walking.walk(actor, f"figure:{made}")
         self.assertEqual(
             (view.working.expression, [p.name for p in view.working.parts]),
             ("outline − void", ["Outline", "Void 1, ddt", "Scale it is measured at, one to"]),

@@ -8,7 +8,13 @@ from collections.abc import Callable
 from decimal import Decimal
 
 from sandscale.core.refusals import Refusal
-from sandscale.services import bill, issue, measure, people, prices, projects, rates
+from sandscale.services.bill import actions as bill
+from sandscale.services.keeping import project_file
+from sandscale.services.measure.actions import dimension_lines, elements
+from sandscale.services.people import actions as people
+from sandscale.services.prices import actions as prices
+from sandscale.services.projects import actions as projects
+from sandscale.services.rates import actions as rates
 from sandscale.store.models import BuildUpLine, Change, Element, Item, Project, Quote, Resource
 from tests import scene
 
@@ -52,9 +58,9 @@ class Refused(scene.DatabaseCase):
             ("Only a sum has its amount typed. Make it a lump", lambda: bill.change_item(actor, item.id, item.version, {"typed_amount": "500"})),
             ("“Concrete in footings” is a rate per m³; this item is in m²", lambda: bill.change_item(actor, spare, 1, {"build_up": made["rate"]})),
             ("Its rate is per m³. Take the rate off first", lambda: bill.change_item(actor, item.id, item.version, {"unit": "t"})),
-            ("holds 1 element. Move or delete them first", lambda: measure.delete_location(actor, element.location_id)),
-            ("Lines have no field “colour”", lambda: measure.replace(actor, None, "colour", "a", "b")),
-            ("Type what to find", lambda: measure.replace(actor, None, "note", " ", "b")),
+            ("holds 1 element. Move or delete them first", lambda: elements.delete_location(actor, element.location_id)),
+            ("Lines have no field “colour”", lambda: dimension_lines.replace(actor, None, "colour", "a", "b")),
+            ("Type what to find", lambda: dimension_lines.replace(actor, None, "note", " ", "b")),
             ("A project needs a name", lambda: projects.change_project(actor, project.version, {"name": ""})),
             ("A currency is three letters", lambda: projects.change_project(actor, project.version, {"currency": "euro"})),
             ("Rounding of “m³” to 7 decimals can't be kept. Use a unit", lambda: projects.change_project(actor, project.version, {"rounding": {"m³": 7}})),
@@ -68,7 +74,7 @@ class Refused(scene.DatabaseCase):
             ("A password has at least", lambda: people.add_person("N", "n@c.example", "short")),
         ]  # fmt: skip
         before, changes = (
-            json.loads(issue.project_file(actor)[1]),
+            json.loads(project_file.project_file(actor)[1]),
             Change.select().where(Change.project == actor.project_id).count(),
         )
         for sentence, action in cases:
@@ -77,7 +83,7 @@ class Refused(scene.DatabaseCase):
                     action()
                 self.assertIn(sentence, str(refused.exception))
                 self.assertTrue(refused.exception.sentence.endswith("."), refused.exception.sentence)
-        self.assertEqual(json.loads(issue.project_file(actor)[1]), before)
+        self.assertEqual(json.loads(project_file.project_file(actor)[1]), before)
         self.assertEqual(Change.select().where(Change.project == actor.project_id).count(), changes)
 
 

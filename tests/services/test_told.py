@@ -7,9 +7,9 @@ from collections import Counter
 from collections.abc import Iterator
 
 from sandscale.demo import project as demo
-from sandscale.services import issue, walk
-from sandscale.services.acting import Actor
-from sandscale.services.views import WorkingView
+from sandscale.services.keeping import project_file, walking
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.keeping.views import WorkingView
 from sandscale.store.models import BuildUpLine, DimensionLine, Person, Project, QuantityLine
 from tests import scene
 from tests.arithmetic import holds
@@ -29,8 +29,8 @@ class Demonstration(scene.DatabaseCase):
         super().setUpClass()
         known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
         owner = Person.get(Person.email == demo.PEOPLE[0][1]).id
-        content = issue.project_file(Actor(owner, known.id, "owner"))[1]
-        cls.actor = Actor(owner, issue.project_from_file(owner, content).id, "owner")
+        content = project_file.project_file(Actor(owner, known.id, "owner"))[1]
+        cls.actor = Actor(owner, project_file.project_from_file(owner, content).id, "owner")
 
     def references(self) -> Iterator[str]:
         """Everything that is reached from the bill, from each quantity line, each line and each line of a build-up."""
@@ -52,13 +52,13 @@ class Demonstration(scene.DatabaseCase):
             if ref not in seen:
                 seen.add(ref)
                 yield ref
-                view = walk.walk(self.actor, ref)
+                view = walking.walk(self.actor, ref)
                 ahead += [link.ref for link in (*view.comes_from, *view.goes_to)]
 
     def test_every_working_comes_to_its_value(self) -> None:
         told = Counter[str]()
         for ref in self.references():
-            view = walk.walk(self.actor, ref)
+            view = walking.walk(self.actor, ref)
             for each in parts_of(view.working):
                 with self.subTest(ref=ref, name=each.name):
                     if each.rows:

@@ -11,7 +11,14 @@ from typing import Any
 from openpyxl import load_workbook
 
 from sandscale.core.refusals import Refusal
-from sandscale.services import bill, issue, measure, prices, rates, walk
+from sandscale.services.bill import actions as bill
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.issue import documents as issue
+from sandscale.services.keeping import project_file, walking
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.prices import actions as prices
+from sandscale.services.rates import actions as rates
+from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import (
     BuildUpLine,
     DimensionLine,
@@ -43,15 +50,15 @@ class TooLarge(scene.DatabaseCase):
 
     def whole(self) -> None:
         """Every view of the project opens, every number of the element can be walked, and its file is taken in again with the same total."""
-        measure.locations(self.actor)
-        measure.element_view(self.actor, self.made["element"])
-        bill.bill_view(self.actor)
-        rates.build_up_view(self.actor, self.made["rate"])
+        measure_reading.elements(self.actor)
+        measure_reading.element_view(self.actor, self.made["element"])
+        bill_reading.bill_view(self.actor)
+        rates_reading.build_up_view(self.actor, self.made["rate"])
         for row in QuantityLine.select().where(QuantityLine.element == self.made["element"]):
-            walk.walk(self.actor, f"quantity:{row.element_id}:{row.output}")
+            walking.walk(self.actor, f"quantity:{row.element_id}:{row.output}")
         for row in DimensionLine.select().where(DimensionLine.element == self.made["element"]):
-            walk.walk(self.actor, f"line:{row.id}")
-        again = issue.project_from_file(self.actor.person_id, issue.project_file(self.actor)[1])
+            walking.walk(self.actor, f"line:{row.id}")
+        again = project_file.project_from_file(self.actor.person_id, project_file.project_file(self.actor)[1])
         self.assertEqual(Project.get_by_id(again.id).bill_total, scene.total(self.actor))
 
     def test_a_dimension_line_counts_nothing_and_says_so(self) -> None:

@@ -9,9 +9,15 @@ from decimal import Decimal
 from playhouse.schema_diff import diff_models
 
 from sandscale.core.refusals import Refusal
-from sandscale.services import bill, figures, history, measure, prices, sheets
-from sandscale.services.acting import Forbidden, InUse, Missing, Stale
-from sandscale.services.issue import project_document
+from sandscale.services.bill import actions as bill
+from sandscale.services.keeping import history
+from sandscale.services.keeping.acting import Forbidden, InUse, Missing, Stale
+from sandscale.services.keeping.project_file import project_document
+from sandscale.services.measure import reading as measure_reading
+from sandscale.services.measure.actions import dimension_lines, elements, figures
+from sandscale.services.prices import actions as prices
+from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import reading as sheets_reading
 from sandscale.store import models
 from sandscale.store.database import database
 from sandscale.store.models import Change, ChangeEntry, DimensionLine, Element, Item, ItemLink, QuantityLine
@@ -31,7 +37,7 @@ class Undo(scene.DatabaseCase):
         sheet = scene.sheet(actor)
         slab = scene.element(actor, "GS1", "plain-area")
         scene.area(actor, sheet.id, slab, [(100, 100), (300, 100), (300, 300), (100, 300)])
-        measure.delete_element(actor, ids["element"])
+        elements.delete_element(actor, ids["element"])
         done = Change.select().where((Change.project == actor.project_id) & (Change.kind == "do")).count()
         totals = [scene.total(actor)]
         states.append(project_document(actor.project_id))
@@ -53,7 +59,7 @@ class Undo(scene.DatabaseCase):
         ids = scene.priced(actor)
         before, total = project_document(actor.project_id), scene.total(actor)
         self.assertEqual(total, Decimal("648.00"))
-        self.assertEqual(measure.delete_element(actor, ids["element"]).bill_total, 0)
+        self.assertEqual(elements.delete_element(actor, ids["element"]).bill_total, 0)
         self.assertEqual(QuantityLine.select().where(QuantityLine.element == ids["element"]).count(), 0)
         self.assertEqual(history.undo(actor).bill_total, total)
         self.assertEqual(project_document(actor.project_id), before)
@@ -61,10 +67,10 @@ class Undo(scene.DatabaseCase):
     def test_a_new_change_drops_what_could_be_done_again(self) -> None:
         actor = scene.project()
         _, line = scene.pf2(actor)
-        measure.change_line(actor, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(actor, line, 1, {"width": "2.00"})
         history.undo(actor)
         row = DimensionLine.get_by_id(line)
-        measure.change_line(actor, line, row.version, {"note": "grid B"})
+        dimension_lines.change_line(actor, line, row.version, {"note": "grid B"})
         with self.assertRaisesRegex(Refusal, "nothing to redo"):
             history.redo(actor)
         self.assertEqual(DimensionLine.get_by_id(line).width, "1.80")
@@ -73,8 +79,8 @@ class Undo(scene.DatabaseCase):
         owner = scene.project()
         editor = scene.member(owner, "editor")
         _, line = scene.pf2(owner)
-        measure.change_line(owner, line, 1, {"width": "2.00"})
-        measure.change_line(editor, line, 2, {"width": "2.20"})
+        dimension_lines.change_line(owner, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(editor, line, 2, {"width": "2.20"})
         with self.assertRaisesRegex(Refusal, "can't be undone: something it touched was changed since"):
             history.undo(owner)
         self.assertEqual(DimensionLine.get_by_id(line).width, "2.20")
@@ -87,7 +93,7 @@ class Undo(scene.DatabaseCase):
         scene.sheet(actor, ratio=None)
         before = project_document(actor.project_id)
         history.undo(actor)
-        self.assertEqual(sheets.drawings(actor), [])
+        self.assertEqual(sheets_reading.drawings(actor), [])
         self.assertEqual(project_document(actor.project_id).tables["stored_file"], [])
         history.redo(actor)
         self.assertEqual(project_document(actor.project_id), before)
@@ -97,7 +103,7 @@ class Log(scene.DatabaseCase):
     def test_every_write_says_what_was_what_is_and_what_it_did_to_the_bill(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
-        measure.change_line(actor, ids["line"], 1, {"width": "2.00"})
+        dimension_lines.change_line(actor, ids["line"], 1, {"width": "2.00"})
         change = Change.select().where(Change.project == actor.project_id).order_by(Change.id.desc()).get()
         self.assertEqual(
             (change.label, change.bill_before, change.bill_after),
@@ -114,7 +120,7 @@ class Log(scene.DatabaseCase):
         actor = scene.project()
         _, line = scene.pf2(actor)
         before = Change.select().count()
-        self.assertIsNone(measure.change_line(actor, line, 1, {"width": "1.80"}).change)
+        self.assertIsNone(dimension_lines.change_line(actor, line, 1, {"width": "1.80"}).change)
         self.assertEqual((Change.select().count(), DimensionLine.get_by_id(line).version), (before, 1))
 
     def test_a_refused_write_leaves_nothing_behind(self) -> None:
@@ -123,7 +129,7 @@ class Log(scene.DatabaseCase):
         before, changes = project_document(actor.project_id), Change.select().count()
         for act in (
             lambda: bill.add_link(actor, ids["item"], ids["element"], "bars"),
-            lambda: measure.add_line(actor, ids["element"], {"length": "3m²"}),
+            lambda: dimension_lines.add_line(actor, ids["element"], {"length": "3m²"}),
             lambda: prices.delete_resource(actor, ids["resource"]),
             lambda: bill.change_item(actor, ids["item"], 2, {"unit": "m²"}),
         ):
@@ -137,38 +143,38 @@ class TwoPeople(scene.DatabaseCase):
         owner = scene.project()
         editor = scene.member(owner, "editor")
         _, line = scene.pf2(owner)
-        measure.change_line(editor, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(editor, line, 1, {"width": "2.00"})
         with self.assertRaises(Stale) as stale:
-            measure.change_line(owner, line, 1, {"width": "2.40"})
+            dimension_lines.change_line(owner, line, 1, {"width": "2.40"})
         self.assertEqual(
             (stale.exception.yours, stale.exception.theirs, stale.exception.version),
             ({"width": "2.40"}, {"width": "2.00"}, 2),
         )
-        measure.change_line(owner, line, 2, {"width": "2.40"})
+        dimension_lines.change_line(owner, line, 2, {"width": "2.40"})
         self.assertEqual(DimensionLine.get_by_id(line).width, "2.40")
 
     def test_the_same_value_twice_is_no_clash(self) -> None:
         owner = scene.project()
         _, line = scene.pf2(owner)
-        measure.change_line(owner, line, 1, {"width": "2.00"})
-        measure.change_line(owner, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(owner, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(owner, line, 1, {"width": "2.00"})
 
     def test_two_inputs_of_one_element_do_not_clash_but_one_does(self) -> None:
         owner = scene.project()
         element, line = scene.pf2(owner)
-        measure.change_element(owner, element, 1, {"inputs": {"cover": "40"}})
-        measure.change_element(owner, element, 1, {"inputs": {"leg": "300"}})
+        elements.change_element(owner, element, 1, {"inputs": {"cover": "40"}})
+        elements.change_element(owner, element, 1, {"inputs": {"leg": "300"}})
         with self.assertRaises(Stale) as stale:
-            measure.change_element(owner, element, 2, {"inputs": {"leg": "320"}, "description": "Pad"})
+            elements.change_element(owner, element, 2, {"inputs": {"leg": "320"}, "description": "Pad"})
         self.assertEqual(
             (stale.exception.yours, stale.exception.theirs),
             ({"inputs": {"leg": "320"}}, {"inputs": {"leg": "300"}}),
         )
         self.assertEqual(Element.get_by_id(element).inputs, {"cover": "40", "leg": "300"})
-        measure.change_line(owner, line, 1, {"width": "2.00"})
-        measure.change_line(owner, line, 1, {"length": "2.00"})
+        dimension_lines.change_line(owner, line, 1, {"width": "2.00"})
+        dimension_lines.change_line(owner, line, 1, {"length": "2.00"})
         with self.assertRaises(Stale):
-            measure.change_line(owner, line, 1, {"length": "2.10"})
+            dimension_lines.change_line(owner, line, 1, {"length": "2.10"})
 
     def test_writes_at_the_same_moment_follow_one_another(self) -> None:
         actor = scene.project()
@@ -179,7 +185,7 @@ class TwoPeople(scene.DatabaseCase):
             try:
                 with database.connection_context():
                     for _ in range(5):
-                        measure.add_line(
+                        dimension_lines.add_line(
                             actor, ids["element"], {"times": "1", "length": "1", "width": "1", "height": "1"}
                         )
             except BaseException as error:
@@ -205,7 +211,7 @@ class TwoPeople(scene.DatabaseCase):
         def enter(key: str) -> Callable[[], None]:
             def entering() -> None:
                 with database.connection_context():
-                    measure.change_element(actor, element, 1, {"inputs": {key: entries[key]}})
+                    elements.change_element(actor, element, 1, {"inputs": {key: entries[key]}})
 
             return entering
 
@@ -226,10 +232,10 @@ class Access(scene.DatabaseCase):
         ids, sheet = scene.priced(theirs), scene.sheet(theirs)
         own = scene.element(mine)
         for act in (
-            lambda: measure.change_line(mine, ids["line"], 1, {"width": "9"}),
-            lambda: measure.element_view(mine, ids["element"]),
-            lambda: sheets.sheet_detail(mine, sheet.id),
-            lambda: sheets.tile(mine, sheet.id, 2, 0, 0),
+            lambda: dimension_lines.change_line(mine, ids["line"], 1, {"width": "9"}),
+            lambda: measure_reading.element_view(mine, ids["element"]),
+            lambda: sheets_reading.sheet_detail(mine, sheet.id),
+            lambda: sheets_reading.tile(mine, sheet.id, 2, 0, 0),
             lambda: figures.draw_figure(mine, sheet.id, own, "count", [(5, 5)]),
             lambda: bill.add_link(mine, ids["item"], own, "concrete"),
             lambda: prices.add_quote(mine, ids["resource"], {}),
@@ -241,9 +247,9 @@ class Access(scene.DatabaseCase):
         owner = scene.project()
         viewer = scene.member(owner, "viewer")
         element, line = scene.pf2(owner)
-        self.assertEqual(measure.element_view(viewer, element).mark, "PF2")
+        self.assertEqual(measure_reading.element_view(viewer, element).mark, "PF2")
         with self.assertRaisesRegex(Forbidden, "You can look at this project"):
-            measure.change_line(viewer, line, 1, {"width": "9"})
+            dimension_lines.change_line(viewer, line, 1, {"width": "9"})
         with self.assertRaises(Forbidden):
             history.undo(viewer)
 
@@ -263,10 +269,10 @@ class Access(scene.DatabaseCase):
                 lambda: sheets.delete_drawing(actor, sheet.revision.drawing_id),
                 "PF2 is measured on drawing S-1.",
             ),
-            (lambda: measure.delete_location(actor, place), "holds 1 element."),
+            (lambda: elements.delete_location(actor, place), "holds 1 element."),
             (lambda: bill.delete_section(actor, section), "is not empty."),
             (
-                lambda: measure.change_element(actor, ids["element"], 1, {"makeup": "plain-volume"}),
+                lambda: elements.change_element(actor, ids["element"], 1, {"makeup": "plain-volume"}),
                 "The bill draws on “",
             ),
         ):

@@ -11,8 +11,12 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from sandscale.services import bill, issue, makeups, sheets, shelves
-from sandscale.services.acting import Actor
+from sandscale.services.bill import actions as bill
+from sandscale.services.keeping import project_file
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import makeups
+from sandscale.services.sheets import actions as sheets
+from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import (
     Adjustment,
     BuildUpLine,
@@ -131,7 +135,7 @@ class AnyRequest(WebCase):
         self.assertEqual(failed, [])
         self.assertGreater(sent, 5000)
         self.assertGreater(taken, 100)
-        copy = issue.project_from_file(scene.person(), issue.project_file(actor)[1])
+        copy = project_file.project_from_file(scene.person(), project_file.project_file(actor)[1])
         self.assertEqual(worked_out(actor.project_id), worked_out(copy.id))
         for path in (
             "",

@@ -9,8 +9,8 @@ from typing import Any
 from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
-from sandscale.services import people
-from sandscale.services.acting import Actor
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.people import actions as people
 from sandscale.store.models import Change, SignInFailure
 from sandscale.web.api import COOKIE, CSRF_HEADER
 from sandscale.web.app import create_app

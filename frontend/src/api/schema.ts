@@ -116,8 +116,42 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** The bill. */
+    /** The bill's sections and foot; its items are read in windows. */
     get: operations['get__api_projects_{project_id}_bill']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bill/items': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A window of the bill's items, in its order. */
+    get: operations['get__api_projects_{project_id}_bill_items']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The project's bills: its own, those received, those issued. */
+    get: operations['get__api_projects_{project_id}_bills']
     put?: never
     post?: never
     delete?: never
@@ -215,6 +249,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/checks/count': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How many things look wrong. */
+    get: operations['get__api_projects_{project_id}_checks_count']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/drawings': {
     parameters: {
       query?: never
@@ -258,7 +309,8 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    get?: never
+    /** A window of the elements, or of those found by some words. */
+    get: operations['get__api_projects_{project_id}_elements']
     put?: never
     /** Add an element. */
     post: operations['post__api_projects_{project_id}_elements']
@@ -424,6 +476,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/find': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What is called by some words: elements, sheets, resources, rates, items. */
+    get: operations['get__api_projects_{project_id}_find']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/history': {
     parameters: {
       query?: never
@@ -431,7 +500,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** The latest changes. */
+    /** A window of the changes, newest first. */
     get: operations['get__api_projects_{project_id}_history']
     put?: never
     post?: never
@@ -539,6 +608,23 @@ export interface paths {
     put?: never
     /** Put an item somewhere else. */
     post: operations['post__api_projects_{project_id}_items_{item}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/items/{item}/place': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Where an item stands in the bill's order. */
+    get: operations['get__api_projects_{project_id}_items_{item}_place']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -660,6 +746,23 @@ export interface paths {
     put?: never
     /** Put a line earlier or later in its element. */
     post: operations['post__api_projects_{project_id}_lines_{line}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/lines/{line}/taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Let a line take an output of another element, or nothing. */
+    put: operations['put__api_projects_{project_id}_lines_{line}_taken']
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -865,7 +968,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** The latest change, asked again and again. */
+    /** The latest change, asked again and again; with what moved since the one known. */
     get: operations['get__api_projects_{project_id}_pulse']
     put?: never
     post?: never
@@ -1383,21 +1486,82 @@ export interface components {
       version: number
     }
     /**
-     * BillView
-     * @description The bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``.
+     * Answer
+     * @description The answer to every write: what it was called, the row written, the bill's new total, and all that
+     *     moved.
      */
-    BillView: {
+    Answer: {
+      /** Bill Total */
+      bill_total: string
+      /**
+       * Change
+       * @default null
+       */
+      change?: number | null
+      /**
+       * Id
+       * @default null
+       */
+      id?: number | null
+      /** Label */
+      label: string
+      moved: components['schemas']['Moved']
+      /**
+       * Version
+       * @default null
+       */
+      version?: number | null
+    }
+    /** BillBrief */
+    BillBrief: {
+      /** Dated */
+      dated: string | null
+      /** Id */
+      id: number
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'own' | 'received' | 'issued'
+      /** Title */
+      title: string
+      /** Total */
+      total: string
+      /** Version */
+      version: number
+    }
+    /**
+     * BillOutline
+     * @description A bill without its items, which are read in windows.
+     */
+    BillOutline: {
       /** Adjustments */
       adjustments: components['schemas']['AdjustmentView'][]
+      /** Id */
+      id: number
       /** Items Total */
       items_total: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'own' | 'received' | 'issued'
+      /** Resting */
+      resting: string
       /** Sections */
-      sections: components['schemas']['SectionView'][]
+      sections: components['schemas']['SectionHead'][]
       /** Set Aside */
       set_aside: string
+      /** Title */
+      title: string
       /** Total */
       total: string
     }
+    /**
+     * Bills
+     * @description The bills of a project.
+     */
+    Bills: components['schemas']['BillBrief'][]
     /**
      * BuildUpBrief
      * @description A unit rate, or a gang (``kind``).
@@ -1582,6 +1746,18 @@ export interface components {
       state: string
     }
     /**
+     * CheckCount
+     * @description How many checks there are of each severity; at ``most`` in all, there may be more.
+     */
+    CheckCount: {
+      /** Look */
+      look: number
+      /** Most */
+      most: number
+      /** Stop */
+      stop: number
+    }
+    /**
      * CheckView
      * @description Something that looks wrong: how badly (``stop``, ``look``), what, and where to go.
      */
@@ -1648,7 +1824,28 @@ export interface components {
      * @description The project's drawings.
      */
     Drawings: components['schemas']['DrawingView'][]
-    /** ElementBrief */
+    /**
+     * Earlier
+     * @description Changes before one.
+     */
+    Earlier: {
+      /**
+       * Before
+       * @default 2147483647
+       */
+      before?: number
+      /**
+       * Most
+       * @default 50
+       */
+      most?: number
+    }
+    /**
+     * ElementBrief
+     * @description An element as lists show it: ``made_by`` is what its measurer goes by, in words, ``value`` its headline
+     *     quantity;
+     *     ``waiting`` while that is being worked out.
+     */
     ElementBrief: {
       /** Description */
       description: string
@@ -1658,14 +1855,20 @@ export interface components {
       findings: number
       /** Id */
       id: number
-      /** Makeup */
-      makeup: string
+      /** Location */
+      location: number
+      /** Made By */
+      made_by: string
       /** Mark */
       mark: string
       /** Unit */
       unit: string
       /** Value */
       value: number | null
+      /** Version */
+      version: number
+      /** Waiting */
+      waiting: boolean
     }
     /** ElementChange */
     ElementChange: {
@@ -1714,16 +1917,97 @@ export interface components {
        */
       mark?: string
     }
-    /** ElementView */
+    /**
+     * ElementMoved
+     * @description An element that a change moved: its dimension lines that were written or gone, and what is said of each
+     *     line
+     *     now. ``whole`` where all its lines may have moved, and are to be read again.
+     */
+    ElementMoved: {
+      /** About */
+      about: string
+      /** Description */
+      description: string
+      /** Detailing */
+      detailing: string
+      /** Family */
+      family: string
+      /** Figures */
+      figures: string[]
+      /** Findings */
+      findings: number
+      /** Gone */
+      gone: number[]
+      /** Headline */
+      headline: string
+      /** Id */
+      id: number
+      /** Inputs */
+      inputs: components['schemas']['InputView'][]
+      /** Line Says */
+      line_says: {
+        [key: string]: string[]
+      }
+      /** Lines */
+      lines: components['schemas']['LineView'][]
+      /** Location */
+      location: number
+      /** Made By */
+      made_by: string
+      /** Makeup */
+      makeup: string
+      /** Mark */
+      mark: string
+      /** Measurer */
+      measurer: string
+      /** Needs */
+      needs: string[]
+      /** Quantities */
+      quantities: components['schemas']['QuantityView'][]
+      /** Says */
+      says: string[]
+      /** Sketch */
+      sketch: components['schemas']['SketchPart'][]
+      /** Unit */
+      unit: string
+      /** Value */
+      value: number | null
+      /** Version */
+      version: number
+      /** Waiting */
+      waiting: boolean
+      /** Whole */
+      whole: boolean
+    }
+    /**
+     * ElementPage
+     * @description A window of the elements in their order, of so many in all.
+     */
+    ElementPage: {
+      /** Elements */
+      elements: components['schemas']['ElementBrief'][]
+      /** First */
+      first: number
+      /** Total */
+      total: number
+    }
+    /**
+     * ElementView
+     * @description An element with its dimension sheet.
+     */
     ElementView: {
       /** About */
       about: string
       /** Description */
       description: string
+      /** Detailing */
+      detailing: string
+      /** Family */
+      family: string
       /** Figures */
       figures: string[]
       /** Findings */
-      findings: string[]
+      findings: number
       /** Headline */
       headline: string
       /** Id */
@@ -1734,22 +2018,30 @@ export interface components {
       lines: components['schemas']['LineView'][]
       /** Location */
       location: number
+      /** Made By */
+      made_by: string
       /** Makeup */
       makeup: string
-      /** Makeup Name */
-      makeup_name: string
       /** Mark */
       mark: string
+      /** Measurer */
+      measurer: string
       /** Needs */
       needs: string[]
       /** Quantities */
       quantities: components['schemas']['QuantityView'][]
+      /** Says */
+      says: string[]
       /** Sketch */
       sketch: components['schemas']['SketchPart'][]
       /** Unit */
       unit: string
+      /** Value */
+      value: number | null
       /** Version */
       version: number
+      /** Waiting */
+      waiting: boolean
     }
     /** FigureChange */
     FigureChange: {
@@ -1767,6 +2059,16 @@ export interface components {
     FigureCopies: {
       /** By */
       by: [number, number][]
+    }
+    /**
+     * FigureGone
+     * @description A figure taken off a sheet.
+     */
+    FigureGone: {
+      /** Id */
+      id: number
+      /** Sheet */
+      sheet: number
     }
     /** FigureMove */
     FigureMove: {
@@ -1796,12 +2098,49 @@ export interface components {
       mark: string
       /** Points */
       points: number[][]
+      /** Sheet */
+      sheet: number
       /** Shows */
       shows: string
       /** Version */
       version: number
       /** Voids */
       voids: number[][][]
+    }
+    /**
+     * Foot
+     * @description The foot of a bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``,
+     *     ``resting`` is
+     *     how much of it rests on figures that are still being worked out.
+     */
+    Foot: {
+      /** Adjustments */
+      adjustments: components['schemas']['AdjustmentView'][]
+      /** Items Total */
+      items_total: string
+      /** Resting */
+      resting: string
+      /** Set Aside */
+      set_aside: string
+      /** Total */
+      total: string
+    }
+    /**
+     * Found
+     * @description What was found, the best first.
+     */
+    Found: components['schemas']['FoundView'][]
+    /**
+     * FoundView
+     * @description Something found by its words: what it is called, what it is, and the page it stands on.
+     */
+    FoundView: {
+      /** Kind */
+      kind: string
+      /** Name */
+      name: string
+      /** To */
+      to: string
     }
     /** FromShelf */
     FromShelf: {
@@ -1885,6 +2224,11 @@ export interface components {
        */
       build_up?: number | null
       /**
+       * Client Text
+       * @default
+       */
+      client_text?: string
+      /**
        * Description
        * @default
        */
@@ -1894,6 +2238,11 @@ export interface components {
        * @default
        */
       kind?: string
+      /**
+       * Number
+       * @default
+       */
+      number?: string
       /**
        * Section
        * @default 0
@@ -1909,6 +2258,11 @@ export interface components {
        * @default
        */
       typed_quantity?: string
+      /**
+       * Typed Rate
+       * @default
+       */
+      typed_rate?: string
       /**
        * Typed Reason
        * @default
@@ -1932,7 +2286,20 @@ export interface components {
       /** Section */
       section: number
     }
-    /** ItemView */
+    /**
+     * ItemPlace
+     * @description Where an item stands in the bill's order; 0 is the first.
+     */
+    ItemPlace: {
+      /** Index */
+      index: number
+    }
+    /**
+     * ItemView
+     * @description An item; ``ref`` is its number in the bill, ``number`` the client's own. ``waiting``: its quantity is
+     *     being
+     *     worked out.
+     */
     ItemView: {
       /** Amount */
       amount: string
@@ -1940,31 +2307,49 @@ export interface components {
       build_up: number | null
       /** Build Up Name */
       build_up_name: string
+      /** Client Text */
+      client_text: string
       /** Description */
       description: string
       /** Id */
       id: number
-      /** Kind */
-      kind: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading'
       /** Links */
       links: number
+      /** Number */
+      number: string
       /** Quantity */
       quantity: string
       /** Rate */
       rate: string | null
       /** Ref */
       ref: string
+      /** Section */
+      section: number
       /** Typed Amount */
       typed_amount: string
       /** Typed Quantity */
       typed_quantity: string
+      /** Typed Rate */
+      typed_rate: string
       /** Typed Reason */
       typed_reason: string
       /** Unit */
       unit: string
       /** Version */
       version: number
+      /** Waiting */
+      waiting: boolean
     }
+    /**
+     * Items
+     * @description A window of a bill's items.
+     */
+    Items: components['schemas']['ItemView'][]
     /**
      * JobView
      * @description Long work: ``done`` from 0 to 1; ``name`` of the file it made.
@@ -1983,12 +2368,26 @@ export interface components {
       /** State */
       state: string
     }
+    /**
+     * Known
+     * @description The latest change a screen knows of.
+     */
+    Known: {
+      /**
+       * Since
+       * @default 0
+       */
+      since?: number
+    }
     /** LineBlock */
     LineBlock: {
       /** Lines */
       lines: components['schemas']['LineOfBlock'][]
     }
-    /** LineChange */
+    /**
+     * LineChange
+     * @description A change of a dimension line.
+     */
     LineChange: {
       /**
        * Deduct
@@ -2025,7 +2424,8 @@ export interface components {
     }
     /**
      * LineOfBlock
-     * @description A line of a block: an existing one with its version, or a new one; only the fields named are written.
+     * @description A line of a block: an existing one with its version, or a new one; only the fields named are
+     *     written.
      */
     LineOfBlock: {
       /**
@@ -2071,7 +2471,9 @@ export interface components {
     }
     /**
      * LineView
-     * @description A dimension line: what was typed, and what it squares to in the make-up's headline output.
+     * @description A dimension line: what was typed, and what it squares to in the element's headline output.
+     *
+     *     ``source`` says where it comes from: typed, a figure, or taken from an output of another element.
      */
     LineView: {
       /** Counted */
@@ -2092,12 +2494,18 @@ export interface components {
       length: string
       /** Note */
       note: string
+      /** Position */
+      position: number
       /** Sheet */
       sheet: number | null
       /** Source */
       source: string
       /** Squared */
       squared: number
+      /** Taken From */
+      taken_from: number | null
+      /** Taken Output */
+      taken_output: string
       /** Times */
       times: string
       /** Version */
@@ -2117,7 +2525,10 @@ export interface components {
       /** Lines */
       lines: number[]
     }
-    /** LinkView */
+    /**
+     * LinkView
+     * @description A quantity line an item draws on, or a part of one.
+     */
     LinkView: {
       /** Element */
       element: number
@@ -2131,6 +2542,10 @@ export interface components {
       net: number
       /** Output */
       output: string
+      /** Part */
+      part: string
+      /** Split */
+      split: ('stage' | 'stretch' | 'band' | 'layer') | ''
       /** Unit */
       unit: string
     }
@@ -2139,10 +2554,13 @@ export interface components {
      * @description What an item draws on.
      */
     Links: components['schemas']['LinkView'][]
-    /** LocationView */
+    /**
+     * LocationView
+     * @description A location, and how many elements it holds.
+     */
     LocationView: {
-      /** Elements */
-      elements: components['schemas']['ElementBrief'][]
+      /** Holds */
+      holds: number
       /** Id */
       id: number
       /** Name */
@@ -2270,8 +2688,52 @@ export interface components {
      * @description Who belongs to a project.
      */
     Members: components['schemas']['MemberView'][]
-    /** Moved */
+    /**
+     * Moved
+     * @description What was written and what it moved, with the values as they are now.
+     *
+     *     Attributes:
+     *         change: the latest change told.
+     *         rows: every row written.
+     *         again: kinds of which more moved than is told.
+     *         outline: whether the bill's sections or items stand in another order, or some came or went.
+     *         order: whether the elements stand in another order, or some came or went.
+     *         sheets: sheets that are to be read again.
+     *         totals: sheets whose totals moved.
+     */
     Moved: {
+      /** Again */
+      again: ('all' | 'elements' | 'figures' | 'resources' | 'build-ups' | 'items')[]
+      /** Build Ups */
+      build_ups: components['schemas']['BuildUpBrief'][]
+      /** Change */
+      change: number
+      /** Elements */
+      elements: components['schemas']['ElementMoved'][]
+      /** Figures */
+      figures: components['schemas']['FigureView'][]
+      /** Figures Gone */
+      figures_gone: components['schemas']['FigureGone'][]
+      foot: components['schemas']['Foot'] | null
+      /** Items */
+      items: components['schemas']['ItemView'][]
+      /** Order */
+      order: boolean
+      /** Outline */
+      outline: boolean
+      /** Resources */
+      resources: components['schemas']['ResourceView'][]
+      /** Rows */
+      rows: components['schemas']['RowMoved'][]
+      /** Sections */
+      sections: components['schemas']['SectionHead'][]
+      /** Sheets */
+      sheets: number[]
+      /** Totals */
+      totals: number[]
+    }
+    /** MovedBy */
+    MovedBy: {
       /** By */
       by: number
     }
@@ -2284,8 +2746,12 @@ export interface components {
       after: number
       /** Before */
       before: number
+      /** Element */
+      element: number
       /** Label */
       label: string
+      /** Location */
+      location: string
       /** Mark */
       mark: string
       /** Unit */
@@ -2437,6 +2903,11 @@ export interface components {
        * @default null
        */
       build_up?: number | null
+      /**
+       * Client Text
+       * @default
+       */
+      client_text?: string
       /** Description */
       description: string
       /**
@@ -2444,6 +2915,11 @@ export interface components {
        * @default measured
        */
       kind?: string
+      /**
+       * Number
+       * @default
+       */
+      number?: string
       /** Section */
       section: number
       /**
@@ -2456,6 +2932,11 @@ export interface components {
        * @default
        */
       typed_quantity?: string
+      /**
+       * Typed Rate
+       * @default
+       */
+      typed_rate?: string
       /**
        * Typed Reason
        * @default
@@ -2532,6 +3013,16 @@ export interface components {
       factor?: string
       /** Output */
       output: string
+      /**
+       * Part
+       * @default
+       */
+      part?: string
+      /**
+       * Split
+       * @default
+       */
+      split?: ('stage' | 'stretch' | 'band' | 'layer') | ''
     }
     /** NewProject */
     NewProject: {
@@ -2650,6 +3141,23 @@ export interface components {
       /** Times */
       times: string
     }
+    /**
+     * PartView
+     * @description A part of a quantity line.
+     */
+    PartView: {
+      /** Gross */
+      gross: number
+      /** Net */
+      net: number
+      /** Part */
+      part: string
+      /**
+       * Split
+       * @enum {string}
+       */
+      split: 'stage' | 'stretch' | 'band' | 'layer'
+    }
     /** PersonView */
     PersonView: {
       /** Email */
@@ -2690,6 +3198,11 @@ export interface components {
        * @default
        */
       currency?: string
+      /**
+       * Detailing
+       * @default
+       */
+      detailing?: string
       /**
        * Name
        * @default
@@ -2766,7 +3279,8 @@ export interface components {
     }
     /**
      * PulseView
-     * @description The latest change of a project, so that a screen knows when to read again; whose it was, what it was called.
+     * @description The latest change of a project, whose it was and what it was called; and all that moved since the
+     *     one known.
      */
     PulseView: {
       /** Bill Total */
@@ -2777,6 +3291,7 @@ export interface components {
       change: number
       /** Label */
       label: string
+      moved: components['schemas']['Moved'] | null
       /** Person */
       person: string
     }
@@ -2805,6 +3320,8 @@ export interface components {
       output: string
       /** Pack */
       pack: string
+      /** Parts */
+      parts: components['schemas']['PartView'][]
       /** Unit */
       unit: string
       /** Waste */
@@ -2963,29 +3480,16 @@ export interface components {
      */
     Resources: components['schemas']['ResourceView'][]
     /**
-     * Saved
-     * @description The answer to every write: what it was called, the row written, and the bill's new total.
+     * RowMoved
+     * @description A row written: its table, and whether it is gone.
      */
-    Saved: {
-      /** Bill Total */
-      bill_total: string
-      /**
-       * Change
-       * @default null
-       */
-      change?: number | null
-      /**
-       * Id
-       * @default null
-       */
-      id?: number | null
-      /** Label */
-      label: string
-      /**
-       * Version
-       * @default null
-       */
-      version?: number | null
+    RowMoved: {
+      /** Gone */
+      gone: boolean
+      /** Id */
+      id: number
+      /** Table */
+      table: string
     }
     /** ScaleAreaView */
     ScaleAreaView: {
@@ -3031,6 +3535,28 @@ export interface components {
       /** Version */
       version: number
     }
+    /**
+     * SectionHead
+     * @description A section without its items: how many it ``holds`` itself, and its total with the sections in it.
+     */
+    SectionHead: {
+      /** Depth */
+      depth: number
+      /** Holds */
+      holds: number
+      /** Id */
+      id: number
+      /** Parent */
+      parent: number | null
+      /** Ref */
+      ref: string
+      /** Title */
+      title: string
+      /** Total */
+      total: string
+      /** Version */
+      version: number
+    }
     /** SectionMove */
     SectionMove: {
       /**
@@ -3043,25 +3569,6 @@ export interface components {
        * @default null
        */
       parent?: number | null
-    }
-    /** SectionView */
-    SectionView: {
-      /** Depth */
-      depth: number
-      /** Id */
-      id: number
-      /** Items */
-      items: components['schemas']['ItemView'][]
-      /** Parent */
-      parent: number | null
-      /** Ref */
-      ref: string
-      /** Title */
-      title: string
-      /** Total */
-      total: string
-      /** Version */
-      version: number
     }
     /** SessionView */
     SessionView: {
@@ -3090,7 +3597,8 @@ export interface components {
     }
     /**
      * SheetDetail
-     * @description ``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was left out.
+     * @description ``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was
+     *     left out.
      */
     SheetDetail: {
       /** Areas */
@@ -3241,7 +3749,8 @@ export interface components {
     }
     /**
      * SketchPart
-     * @description An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a circle.
+     * @description An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a
+     *     circle.
      */
     SketchPart: {
       /** Family */
@@ -3274,6 +3783,24 @@ export interface components {
      * @description What was done to a number, newest first.
      */
     Steps: components['schemas']['HistoryStep'][]
+    /**
+     * TakenLine
+     * @description What a dimension line takes: an output of another element, or nothing.
+     */
+    TakenLine: {
+      /**
+       * Element
+       * @default null
+       */
+      element?: number | null
+      /**
+       * Output
+       * @default
+       */
+      output?: string
+      /** Version */
+      version: number
+    }
     /** Titled */
     Titled: {
       /** Title */
@@ -3355,7 +3882,8 @@ export interface components {
     }
     /**
      * WalkView
-     * @description The working of a number, and where it comes from and goes to.
+     * @description The working of a number, and where it comes from and goes to; of many neighbours some, and how many
+     *     more.
      */
     WalkView: {
       /** Comes From */
@@ -3364,6 +3892,10 @@ export interface components {
       findings: string[]
       /** Goes To */
       goes_to: components['schemas']['WalkLink'][]
+      /** More From */
+      more_from: number
+      /** More To */
+      more_to: number
       /** Ref */
       ref: string
       working: components['schemas']['WorkingView']
@@ -3378,6 +3910,27 @@ export interface components {
        * @default
        */
       find?: string
+    }
+    /**
+     * Window
+     * @description Which part of a long list: so many from one on; of those found by some words.
+     */
+    Window: {
+      /**
+       * Find
+       * @default
+       */
+      find?: string
+      /**
+       * First
+       * @default 0
+       */
+      first?: number
+      /**
+       * Most
+       * @default 200
+       */
+      most?: number
     }
     /**
      * WordView
@@ -3570,7 +4123,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3605,7 +4158,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3637,7 +4190,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3673,7 +4226,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3699,7 +4252,7 @@ export interface operations {
     }
     requestBody: {
       content: {
-        'application/json': components['schemas']['Moved']
+        'application/json': components['schemas']['MovedBy']
       }
     }
     responses: {
@@ -3709,7 +4262,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3740,7 +4293,73 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['BillView']
+          'application/json': components['schemas']['BillOutline']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bill_items': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+        find?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Items']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bills': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Bills']
         }
       }
       /** @description Unprocessable Content */
@@ -3772,7 +4391,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3808,7 +4427,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3874,7 +4493,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3938,7 +4557,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -3974,7 +4593,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4010,7 +4629,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4042,6 +4661,37 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Checks']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_checks_count': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['CheckCount']
         }
       }
       /** @description Unprocessable Content */
@@ -4103,7 +4753,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4135,7 +4785,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4171,7 +4821,42 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_elements': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+        find?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ElementPage']
         }
       }
       /** @description Unprocessable Content */
@@ -4206,7 +4891,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4270,7 +4955,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4306,7 +4991,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4338,7 +5023,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4374,7 +5059,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4410,7 +5095,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4446,7 +5131,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4481,7 +5166,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4513,7 +5198,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4549,7 +5234,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4585,7 +5270,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4621,7 +5306,42 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_find': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+        find?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Found']
         }
       }
       /** @description Unprocessable Content */
@@ -4637,7 +5357,10 @@ export interface operations {
   }
   'get__api_projects_{project_id}_history': {
     parameters: {
-      query?: never
+      query?: {
+        before?: number
+        most?: number
+      }
       header?: never
       path: {
         project_id: number
@@ -4731,7 +5454,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4763,7 +5486,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4799,7 +5522,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4867,7 +5590,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -4903,7 +5626,39 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_items_{item}_place': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        item: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ItemPlace']
         }
       }
       /** @description Unprocessable Content */
@@ -5050,7 +5805,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5085,7 +5840,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5117,7 +5872,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5153,7 +5908,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5179,7 +5934,7 @@ export interface operations {
     }
     requestBody: {
       content: {
-        'application/json': components['schemas']['Moved']
+        'application/json': components['schemas']['MovedBy']
       }
     }
     responses: {
@@ -5189,7 +5944,43 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_lines_{line}_taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TakenLine']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5221,7 +6012,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5287,7 +6078,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5319,7 +6110,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5355,7 +6146,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5421,7 +6212,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5456,7 +6247,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5523,7 +6314,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5559,7 +6350,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5631,7 +6422,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5748,7 +6539,9 @@ export interface operations {
   }
   'get__api_projects_{project_id}_pulse': {
     parameters: {
-      query?: never
+      query?: {
+        since?: number
+      }
       header?: never
       path: {
         project_id: number
@@ -5795,7 +6588,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5831,7 +6624,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5862,7 +6655,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5928,7 +6721,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5960,7 +6753,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -5996,7 +6789,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6032,7 +6825,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6064,7 +6857,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6099,7 +6892,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6131,7 +6924,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6167,7 +6960,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6203,7 +6996,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6271,7 +7064,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6320,7 +7113,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6356,7 +7149,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6392,7 +7185,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6428,7 +7221,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6464,7 +7257,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6516,7 +7309,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6581,7 +7374,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -6616,7 +7409,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Saved']
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */

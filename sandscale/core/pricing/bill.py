@@ -13,6 +13,7 @@ from ..numbers.working import Working, shown
 from ..refusals import Refusal
 
 AMOUNT_PLACES = 2
+BillKind = Literal["own", "received", "issued"]
 ItemKind = Literal["measured", "provisional", "prime_cost", "lump_sum", "rate_only", "heading"]
 KIND_WORDS: dict[ItemKind, str] = {
     "measured": "measured", "provisional": "provisional sum", "prime_cost": "prime cost sum",

@@ -1,0 +1,258 @@
+"""What a change moved, read as it stands now: the same for the one who wrote it and for colleagues' tabs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from ...store.changes import Snapshot
+from ...store.models import (
+    BuildUp,
+    BuildUpLine,
+    Change,
+    ChangeEntry,
+    DimensionLine,
+    Element,
+    Figure,
+    Item,
+    ItemLink,
+    Person,
+    Project,
+    Resource,
+    Sheet,
+)
+from ..bill.reading import foot_of, item_views, ordered_sections, own_bill, section_head
+from ..bill.views import Foot
+from ..keeping.acting import Actor
+from ..measure.reading import element_moved, figure_views
+from ..prices.reading import resource_views
+from ..rates.views import BuildUpBrief
+from .views import Answer, FigureGone, Kind, Moved, PulseView, RowMoved
+
+MOST_CHANGES, MOST_ROWS = 50, 400
+MOST_ELEMENTS, MOST_FIGURES, MOST_ITEMS, MOST_PRICES = 12, 60, 40, 30
+# Fields of an element that leave its dimension lines as they are.
+_WORDS = {"mark", "description", "location", "position"}
+
+
+def answered(actor: Actor, saved: Any) -> Answer:
+    """The answer to an action, with all that it moved."""
+    told = since(actor, saved.change - 1, only=saved.change) if saved.change else Moved.nothing(0)
+    return Answer(**saved.model_dump(), moved=told)
+
+
+def pulse(actor: Actor, known: int) -> PulseView:
+    """The latest change of the project, cheap enough to be asked every second; with what moved since the
+    one known."""
+    mine = Change.select(Change, Person).left_outer_join(Person).where(Change.project == actor.project_id)
+    row = mine.order_by(Change.id.desc()).first()
+    total = Project.select(Project.bill_total).where(Project.id == actor.project_id).scalar()
+    if row is None:
+        return PulseView(change=0, by=None, person="", label="", bill_total=total, moved=None)
+    moved = since(actor, known) if 0 < known < row.id else None
+    person = row.person.name if row.person_id else ""
+    return PulseView(
+        change=row.id, by=row.person_id, person=person, label=row.label, bill_total=total, moved=moved
+    )
+
+
+def since(actor: Actor, known: int, only: int | None = None) -> Moved:
+    """What moved in the project after a change, or by the one named; everything, where that is too much to
+    tell."""
+    mine = (Change.project == actor.project_id) & (Change.id > known)
+    changes = Change.select().where(mine if only is None else mine & (Change.id == only))
+    rows = list(changes.order_by(Change.id).limit(MOST_CHANGES + 1))
+    if not rows:
+        return Moved.nothing(known)
+    columns = (ChangeEntry.table_name, ChangeEntry.row_id, ChangeEntry.before, ChangeEntry.after)
+    query = ChangeEntry.select(*columns).where(ChangeEntry.change << [row.id for row in rows])
+    entries = list(query.order_by(ChangeEntry.id).limit(MOST_ROWS + 1).tuples())
+    last = rows[-1].id
+    if len(rows) > MOST_CHANGES or len(entries) > MOST_ROWS:
+        return Moved.nothing(last, "all")
+    figures: dict[str, set[int]] = {}
+    for row in rows:
+        for node, ids in row.moved.items():
+            figures.setdefault(node, set()).update(ids)
+    return _Telling(actor, _Touched(entries), figures).told(last)
+
+
+@dataclass
+class _Touched:
+    """The rows written, by table: what each was before, and what it became."""
+
+    entries: list[tuple[str, int, Snapshot | None, Snapshot | None]]
+    _by_table: dict[str, list[tuple[int, Snapshot | None, Snapshot | None]]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for table, row_id, before, after in self.entries:
+            self._by_table.setdefault(table, []).append((row_id, before, after))
+
+    def ids(self, table: str) -> set[int]:
+        return {row_id for row_id, _, _ in self._by_table.get(table, [])}
+
+    def values(self, table: str, name: str) -> set[int]:
+        """What a column was and is."""
+        sides = (side for _, *both in self._by_table.get(table, []) for side in both if side)
+        return {side[name] for side in sides if side.get(name) is not None}
+
+    def differ(self, table: str, names: Iterable[str] = ()) -> bool:
+        """Whether a row came or went, or differs in one of some columns."""
+        return any(
+            before is None or after is None or any(before.get(n) != after.get(n) for n in names)
+            for _, before, after in self._by_table.get(table, [])
+        )
+
+    def rows(self) -> list[RowMoved]:
+        last = {(table, row_id): after is None for table, row_id, _, after in self.entries}
+        return [RowMoved(table=table, id=row_id, gone=gone) for (table, row_id), gone in last.items()]
+
+
+@dataclass
+class _Telling:
+    """Reads what moved as it is now."""
+
+    actor: Actor
+    touched: _Touched
+    moved: dict[str, set[int]]
+    again: list[Kind] = field(default_factory=list)
+
+    def told(self, change: int) -> Moved:
+        touched = self.touched
+        wide = bool(touched.ids("project") or touched.ids("own_make_up"))
+        return Moved(
+            change=change,
+            rows=touched.rows(),
+            elements=self._elements(),
+            order=touched.differ("element", ("location", "position"))
+            or touched.differ("location", ("position", "name")),
+            figures=self._figures(),
+            figures_gone=self._figures_gone(),
+            sheets=self._sheets(),
+            totals=self._totals(),
+            resources=self._resources(),
+            build_ups=self._build_ups(),
+            items=self._items(),
+            sections=self._sections(),
+            foot=self._foot(),
+            outline=touched.differ("item", ("section", "position")) or bool(touched.ids("section")),
+            again=["all"] if wide else self.again,
+        )
+
+    def _few(self, ids: set[int], most: int, kind: Kind) -> list[int]:
+        if len(ids) <= most:
+            return sorted(ids)
+        self.again.append(kind)
+        return []
+
+    def _elements(self) -> list[Any]:
+        touched = self.touched
+        written = touched.ids("element")
+        by_lines = touched.values("dimension_line", "element") | touched.values("figure", "element")
+        ids = self._few(self.moved.get("quantities", set()) | written | by_lines, MOST_ELEMENTS, "elements")
+        fed = DimensionLine.select(DimensionLine.id, DimensionLine.element).where(
+            (DimensionLine.element << ids)
+            & (
+                DimensionLine.id << list(touched.ids("dimension_line"))
+                | DimensionLine.figure << list(touched.ids("figure"))
+            )
+        )
+        lines: dict[int, set[int]] = {element: set() for element in ids}
+        for line, element in fed.tuples():
+            lines[element].add(line)
+        for line, before, after in touched._by_table.get("dimension_line", []):
+            for side in (before, after):
+                if side and side["element"] in lines:
+                    lines[side["element"]].add(line)
+        found = Element.select().where(Element.id << ids)
+        return [element_moved(e, lines[e.id], whole=self._whole(e.id, by_lines)) for e in found]
+
+    def _whole(self, element: int, by_lines: set[int]) -> bool:
+        """Whether all lines of an element may have moved: what it goes by was written, or what they rest
+        on."""
+        for row_id, before, after in self.touched._by_table.get("element", []):
+            if row_id == element and (before is None or after is None):
+                return True
+            if row_id == element and before and after:
+                return any(before.get(n) != after.get(n) for n in after if n not in _WORDS)
+        return element in self.moved.get("quantities", set()) and element not in by_lines
+
+    def _figures(self) -> list[Any]:
+        ids = self._few(self.touched.ids("figure"), MOST_FIGURES, "figures")
+        sheets = {f.sheet_id for f in Figure.select(Figure.sheet).where(Figure.id << ids)}
+        return [
+            view
+            for sheet in Sheet.select().where(Sheet.id << list(sheets))
+            for view in figure_views(sheet, ids)
+        ]
+
+    def _figures_gone(self) -> list[FigureGone]:
+        gone = []
+        for row_id, before, after in self.touched._by_table.get("figure", []):
+            if after is None and before:
+                gone.append(FigureGone(sheet=before["sheet"], id=row_id))
+        return gone
+
+    def _sheets(self) -> list[int]:
+        """Sheets whose scale was written, or that show something of an element that was."""
+        touched = self.touched
+        named = touched.ids("element") if touched.differ("element", ("mark", "source", "inputs")) else set()
+        shown = Figure.select(Figure.sheet).where(Figure.element << list(named)).distinct()
+        here = {sheet for (sheet,) in shown.tuples()}
+        return sorted(here | touched.ids("sheet") | touched.values("scale_area", "sheet"))
+
+    def _totals(self) -> list[int]:
+        moved = self.moved.get("quantities", set()) | self.touched.ids("element")
+        query = Figure.select(Figure.sheet).where(Figure.element << list(moved)).distinct()
+        return sorted({sheet for (sheet,) in query.tuples()} | self.touched.values("figure", "sheet"))
+
+    def _resources(self) -> list[Any]:
+        touched = self.touched
+        ids = self.moved.get("prices", set()) | touched.ids("resource") | touched.values("quote", "resource")
+        used = touched.values("build_up_line", "resource")  # how many rates draw on it is shown with it
+        wanted = self._few(ids | used, MOST_PRICES, "resources")
+        return resource_views(self.actor, Resource.select().where(Resource.id << wanted)) if wanted else []
+
+    def _build_ups(self) -> list[BuildUpBrief]:
+        touched = self.touched
+        ids = (
+            self.moved.get("rates", set())
+            | touched.ids("build_up")
+            | touched.values("build_up_line", "build_up")
+        )
+        moved_prices = list(self.moved.get("prices", set()))
+        drawing = BuildUpLine.select(BuildUpLine.build_up).where(BuildUpLine.resource << moved_prices)
+        ids |= {build_up for (build_up,) in drawing.tuples()} if moved_prices else set()
+        wanted = self._few(ids, MOST_PRICES, "build-ups")
+        return [BuildUpBrief.model_validate(row) for row in BuildUp.select().where(BuildUp.id << wanted)]
+
+    def _items(self) -> list[Any]:
+        touched = self.touched
+        ids = self.moved.get("items", set()) | touched.ids("item") | touched.values("item_link", "item")
+        moved = list(self.moved.get("quantities", set()))
+        waiting = ItemLink.select(ItemLink.item).where(ItemLink.element << moved)
+        ids |= {item for (item,) in waiting.tuples()} if moved else set()
+        wanted = self._few(ids, MOST_ITEMS, "items")
+        return item_views(wanted) if wanted else []
+
+    def _sections(self) -> list[Any]:
+        moved = self.moved.get("sections", set())
+        if not moved:
+            return []
+        places = ordered_sections(own_bill(self.actor.project_id).id)
+        parent = {place.section.id: place.section.parent_id for place in places}
+        wanted = set(moved)
+        for section in moved:
+            while (section := parent.get(section)) is not None:  # type: ignore[assignment]
+                wanted.add(section)
+        return [
+            section_head(place, Item.select().where(Item.section == place.section.id).count())
+            for place in places
+            if place.section.id in wanted
+        ]
+
+    def _foot(self) -> Foot | None:
+        if not (self.moved.get("totals") or self.touched.ids("adjustment") or self.moved.get("quantities")):
+            return None
+        return foot_of(own_bill(self.actor.project_id).id)

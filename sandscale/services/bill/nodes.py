@@ -1,0 +1,129 @@
+"""The part of the graph that is the bill: items, the sums of sections, totals."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from peewee import fn
+
+from ...core.numbers.entry import read_entry
+from ...core.numbers.rounding import billed, exact
+from ...core.numbers.units import unit
+from ...core.pricing import bill as bill_rules
+from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, Section
+from ..keeping.graph import After, Ids, Node, Written, ids_in
+from .reading import core_links, places_of, summary_of, typed_amount
+
+
+def _items(project_id: int, ids: Ids) -> Ids:
+    """Quantities, rates and amounts of items."""
+    moved: Ids = set()
+    places = places_of(Project.get_by_id(project_id))
+    links = core_links(ids)
+    for item in Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << list(ids)):
+        rate = _rate(item)
+        quantity = _quantity(item, links[item.id], places)
+        amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
+        if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
+            Item.update(quantity=quantity, rate=rate, amount=amount).where(Item.id == item.id).execute()
+            moved.add(item.id)
+    return moved
+
+
+def _rate(item: Item) -> Decimal | None:
+    if item.typed_rate.strip():
+        return exact(read_entry(item.typed_rate, "", field="rate"))
+    return item.build_up.rate if item.build_up_id else None
+
+
+def _quantity(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
+    if item.kind not in ("measured", "rate_only"):
+        return Decimal(0)
+    if item.typed_quantity.strip():
+        number = read_entry(item.typed_quantity, item.unit, field="quantity") / unit(item.unit).size
+        return billed(number, item.unit, places)
+    return bill_rules.item_quantity(links, item.unit, places)
+
+
+def _sections(_project_id: int, ids: Ids) -> Ids:
+    """The sums of sections, each of its own items."""
+    aside = fn.COALESCE(fn.SUM(Item.amount).filter(Item.kind << list(bill_rules.SET_ASIDE)), 0)
+    query = (
+        Section.select(
+            Section.id, Section.items_total, Section.set_aside, fn.COALESCE(fn.SUM(Item.amount), 0), aside
+        )
+        .left_outer_join(Item, on=(Item.section == Section.id))
+        .where(Section.id << list(ids))
+        .group_by(Section.id)
+    )
+    moved: Ids = set()
+    for section_id, *were, total, set_aside in query.tuples():
+        if were != [total, set_aside]:
+            Section.update(items_total=total, set_aside=set_aside).where(Section.id == section_id).execute()
+            moved.add(section_id)
+    return moved
+
+
+def _totals(project_id: int, ids: Ids) -> Ids:
+    """The totals of bills; the own bill's is the project's."""
+    moved: Ids = set()
+    for bill in Bill.select().where(Bill.id << list(ids)):
+        total = summary_of(bill.id).total
+        if bill.kind == "own":
+            Project.update(bill_total=total).where(Project.id == project_id).execute()
+        if total != bill.total:
+            Bill.update(total=total).where(Bill.id == bill.id).execute()
+            moved.add(bill.id)
+    return moved
+
+
+def _of_project(project_id: int, _were: list[Any]) -> Ids:
+    return ids_in(Item.select(Item.id).where(Item.project == project_id))
+
+
+NODES = (
+    Node(
+        name="items",
+        table=Item,
+        gives=(Item.quantity, Item.rate, Item.amount),
+        edges=(
+            Written(
+                Item,
+                (
+                    Item.kind, Item.unit, Item.typed_quantity, Item.typed_amount, Item.typed_rate,
+                    Item.build_up,
+                    Item.section,
+                ),
+            ),
+            Written(ItemLink, through=(ItemLink.item,)),
+            Written(Project, (Project.rounding,), found=_of_project),
+            After("quantities", through=(ItemLink.element, ItemLink.item)),
+            After("rates", through=(Item.build_up,)),
+        ),
+        work=_items,
+    ),
+    Node(
+        name="sections",
+        table=Section,
+        gives=(Section.items_total, Section.set_aside),
+        edges=(
+            Written(Section),
+            Written(Item, (Item.section, Item.kind), through=(Item.section,)),
+            After("items", through=(Item.section,)),
+        ),
+        work=_sections,
+    ),
+    Node(
+        name="totals",
+        table=Bill,
+        gives=(Bill.total, Project.bill_total),
+        edges=(
+            Written(Bill, (Bill.kind,)),
+            Written(Adjustment, through=(Adjustment.bill,)),
+            Written(Section, (Section.bill,), through=(Section.bill,)),
+            After("sections", through=(Section.bill,)),
+        ),
+        work=_totals,
+    ),
+)  # fmt: skip

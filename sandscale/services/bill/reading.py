@@ -1,0 +1,321 @@
+"""The bills: in order, numbered, with their totals and their foot; whole, in outline, or a window of their
+items."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from peewee import JOIN, fn
+
+from ...core.numbers.entry import read_entry
+from ...core.numbers.rounding import DEFAULT_PLACES, exact
+from ...core.pricing import bill as bill_rules
+from ...core.pricing.bill import base_words
+from ...store.models import (
+    Adjustment,
+    BeingWorkedOut,
+    Bill,
+    BuildUp,
+    Element,
+    Item,
+    ItemLink,
+    Project,
+    QuantityLine,
+    QuantityPart,
+    Section,
+)
+from ..keeping.acting import Actor, find
+from .views import (
+    AdjustmentView,
+    BillBrief,
+    BillOutline,
+    BillView,
+    Foot,
+    ItemView,
+    LinkView,
+    SectionHead,
+    SectionView,
+)
+
+MOST_ITEMS = 400  # in one window
+
+
+def own_bill(project_id: int) -> Bill:
+    """The project's own bill."""
+    return Bill.select().where((Bill.project == project_id) & (Bill.kind == "own")).order_by(Bill.id).get()
+
+
+def bill_of(actor: Actor, bill_id: int | None) -> Bill:
+    """A bill of the project; its own when none is named.
+
+    Raises:
+        Missing: there is none of that id.
+    """
+    return own_bill(actor.project_id) if bill_id is None else find(Bill, actor, bill_id)
+
+
+def bills(actor: Actor) -> list[BillBrief]:
+    """The project's bills: its own first, then those received and issued."""
+    rows = Bill.select().where(Bill.project == actor.project_id).order_by(Bill.position, Bill.id)
+    return [BillBrief.model_validate(row) for row in rows]
+
+
+@dataclass(frozen=True)
+class Place:
+    """A section in its bill: its number, how deep it lies, and what it comes to with those inside it."""
+
+    section: Section
+    ref: str
+    depth: int
+    total: Decimal
+
+
+def ordered_sections(bill_id: int) -> list[Place]:
+    """The sections of a bill in order."""
+    children: dict[int | None, list[Section]] = {}
+    for section in Section.select().where(Section.bill == bill_id).order_by(Section.position, Section.id):
+        children.setdefault(section.parent_id, []).append(section)
+
+    def visit(parent: int | None, before: str, depth: int) -> tuple[list[Place], Decimal]:
+        places, total = list[Place](), Decimal(0)
+        for number, section in enumerate(children.get(parent, []), start=1):
+            inner, inside = visit(section.id, f"{before}{number}.", depth + 1)
+            own = Decimal(section.items_total) + inside
+            places += [Place(section, f"{before}{number}", depth, own), *inner]
+            total += own
+        return places, total
+
+    return visit(None, "", 0)[0]
+
+
+def bill_view(actor: Actor, bill_id: int | None = None) -> BillView:
+    """A whole bill, with every item; for documents. Screens read its outline, and its items in windows."""
+    bill = bill_of(actor, bill_id)
+    outline = bill_outline(actor, bill.id)
+    shown = item_views(Item.select(Item.id).join(Section).where(Section.bill == bill.id))
+    inside: dict[int, list[ItemView]] = {}
+    for view in shown:
+        inside.setdefault(view.section, []).append(view)
+    sections = [
+        SectionView(**{**head.model_dump(), "items": inside.get(head.id, [])}) for head in outline.sections
+    ]
+    return BillView(**{**outline.model_dump(), "sections": sections})
+
+
+def bill_outline(actor: Actor, bill_id: int | None = None) -> BillOutline:
+    """A bill's sections with their totals and how many items each holds, and its foot."""
+    bill = bill_of(actor, bill_id)
+    counts = dict(
+        Item.select(Item.section, fn.COUNT(Item.id)).join(Section).where(Section.bill == bill.id)
+        .group_by(Item.section).tuples()
+    )  # fmt: skip
+    places = ordered_sections(bill.id)
+    heads = [section_head(place, counts.get(place.section.id, 0)) for place in places]
+    return BillOutline(
+        **foot_of(bill.id).model_dump(), id=bill.id, kind=bill.kind, title=bill.title, sections=heads
+    )
+
+
+def foot_of(bill_id: int) -> Foot:
+    """The foot of a bill: its adjustments one by one, and how much of it isn't known yet."""
+    summary = summary_of(bill_id)
+    return Foot(
+        items_total=summary.items, set_aside=_set_aside(bill_id), total=summary.total,
+        adjustments=_adjustment_views(bill_id, summary), resting=_resting(bill_id),
+    )  # fmt: skip
+
+
+def section_head(place: Place, items: int) -> SectionHead:
+    """A section as lists show it."""
+    s = place.section
+    return SectionHead(
+        id=s.id, version=s.version, ref=place.ref, depth=place.depth, title=s.title, parent=s.parent_id,
+        total=place.total, holds=items,
+    )  # fmt: skip
+
+
+def _adjustment_views(bill_id: int, summary: bill_rules.Summary) -> list[AdjustmentView]:
+    return [
+        AdjustmentView(
+            id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base,
+            base_words=base_words(a.base),
+            on=w.on, adds=w.adds,
+        )
+        for a, w in zip(adjustments_of(bill_id), summary.adjustments, strict=True)
+    ]  # fmt: skip
+
+
+def _waiting() -> Any:
+    """The items that draw on an element whose quantities are still being worked out."""
+    slow = BeingWorkedOut.select(BeingWorkedOut.row_id).where(BeingWorkedOut.node == "quantities")
+    return ItemLink.select(ItemLink.item).where(ItemLink.element << slow)
+
+
+def _resting(bill_id: int) -> Decimal:
+    """How much of a bill rests on figures that are being worked out."""
+    amount = fn.COALESCE(fn.SUM(Item.amount), 0)
+    query = Item.select(amount).join(Section).where((Section.bill == bill_id) & (Item.id << _waiting()))
+    return Decimal(query.scalar())
+
+
+def bill_items(actor: Actor, first: int, most: int, bill_id: int | None = None) -> list[ItemView]:
+    """A window of a bill's items in its order, beginning with the ``first`` (0 is the bill's first)."""
+    bill = bill_of(actor, bill_id)
+    counts = dict(
+        Item.select(Item.section, fn.COUNT(Item.id)).join(Section).where(Section.bill == bill.id)
+        .group_by(Item.section).tuples()
+    )  # fmt: skip
+    passed, left, views = 0, min(most, MOST_ITEMS), list[ItemView]()
+    for place in ordered_sections(bill.id):
+        holds = counts.get(place.section.id, 0)
+        skip = max(first - passed, 0)
+        if left > 0 and skip < holds:
+            ids = (
+                Item.select(Item.id).where(Item.section == place.section.id).order_by(Item.position, Item.id)
+            )
+            window = [item_id for (item_id,) in ids.offset(skip).limit(left).tuples()]
+            views += item_views(window)
+            left -= len(window)
+        passed += holds
+    return views
+
+
+def index_of(actor: Actor, item_id: int) -> int:
+    """Where an item stands in its bill's order: 0 is the first."""
+    item = find(Item, actor, item_id)
+    passed = 0
+    for place in ordered_sections(item.section.bill_id):
+        ids = Item.select(Item.id).where(Item.section == place.section.id).order_by(Item.position, Item.id)
+        if place.section.id == item.section_id:
+            return passed + [row_id for (row_id,) in ids.tuples()].index(item.id)
+        passed += ids.count()
+    raise AssertionError("a section is in its bill")
+
+
+def item_views(ids: Any) -> list[ItemView]:
+    """Items as the screens show them, in the order of their sections' rows; ``ids`` are theirs, or a query
+    of them."""
+    query = Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << ids)
+    rows = list(query.order_by(Item.section, Item.position, Item.id))
+    wanted = [row.id for row in rows]
+    numbers = refs_of(rows)
+    links = dict(
+        ItemLink.select(ItemLink.item, fn.COUNT(ItemLink.id)).where(ItemLink.item << wanted)
+        .group_by(ItemLink.item).tuples()
+    )  # fmt: skip
+    waiting = {item_id for (item_id,) in _waiting().where(ItemLink.item << wanted).tuples()}
+    return [
+        ItemView(
+            id=item.id, version=item.version, section=item.section_id, ref=numbers[item.id], kind=item.kind,
+            description=item.description, unit=item.unit, quantity=item.quantity,
+            typed_quantity=item.typed_quantity, typed_reason=item.typed_reason,
+            typed_amount=item.typed_amount,
+            typed_rate=item.typed_rate, number=item.number, client_text=item.client_text,
+            build_up=item.build_up_id, build_up_name=item.build_up.name if item.build_up_id else "",
+            rate=item.rate, amount=item.amount, links=links.get(item.id, 0), waiting=item.id in waiting,
+        )
+        for item in rows
+    ]  # fmt: skip
+
+
+def refs_of(items: Iterable[Item]) -> dict[int, str]:
+    """The numbers of some items in their bills; reads the sections they lie in, not the whole bill."""
+    rows = list(items)
+    sections = {row.section_id for row in rows}
+    if not sections:
+        return {}
+    in_section = fn.ROW_NUMBER().over(partition_by=[Item.section], order_by=[Item.position, Item.id])
+    counted = Item.select(Item.id, in_section.alias("at")).where(Item.section << list(sections))
+    places = dict(counted.tuples())
+    touched = Section.select(Section.bill).where(Section.id << list(sections)).distinct()
+    refs = {p.section.id: p.ref for (bill_id,) in touched.tuples() for p in ordered_sections(bill_id)}
+    return {row.id: f"{refs[row.section_id]}.{places[row.id]}" for row in rows}
+
+
+def ref_of(item: Item) -> str:
+    """The number of an item in its bill."""
+    return refs_of([item])[item.id]
+
+
+def links(actor: Actor, item_id: int) -> list[LinkView]:
+    """What an item draws on."""
+    item = find(Item, actor, item_id)
+    rows = list(item.links.order_by(ItemLink.id))
+    worked = core_links([item.id])[item.id]
+    return [
+        LinkView(
+            id=row.id, element=row.element_id, output=row.output, split=row.split, part=row.part,
+            name=link.name,
+            net=link.net, unit=link.unit, factor=row.factor,
+        )
+        for row, link in zip(rows, worked, strict=False)
+    ]  # fmt: skip
+
+
+def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
+    """What items draw on, as the core takes it: quantity lines, or named parts of them."""
+    wanted = list(item_ids)
+    found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
+    whole = (QuantityLine.element == Element.id) & (QuantityLine.output == ItemLink.output)
+    named = (
+        (QuantityPart.element == Element.id) & (QuantityPart.output == ItemLink.output)
+        & (QuantityPart.split == ItemLink.split) & (QuantityPart.part == ItemLink.part)
+    )  # fmt: skip
+    columns = (
+        ItemLink.item, ItemLink.factor, ItemLink.output, ItemLink.part, Element.id, Element.mark,
+        QuantityLine.label, QuantityLine.unit, QuantityLine.net, QuantityPart.net,
+    )  # fmt: skip
+    query = (
+        ItemLink.select(*columns).join(Element).join(QuantityLine, on=whole)
+        .join(QuantityPart, JOIN.LEFT_OUTER, on=named)
+        .where(ItemLink.item << wanted).order_by(ItemLink.id)
+    )  # fmt: skip
+    for item, factor, output, part, element, mark, label, unit, net, of_part in query.tuples():
+        name = f"{label} in {mark}" + (f", {part}" if part else "")
+        drawn = net if not part else of_part or 0.0  # a part that is no more gives nothing
+        link = f"quantity:{element}:{output}"
+        found[item].append(bill_rules.Link(drawn, unit, read_entry(factor, ""), name, link))
+    return found
+
+
+def places_of(project: Project) -> dict[str, int]:
+    """A project's rounding rules: decimal places per unit."""
+    return {**DEFAULT_PLACES, **project.rounding}
+
+
+def typed_amount(item: Item) -> Decimal | None:
+    """The amount typed for a sum; None where none is."""
+    return (
+        exact(read_entry(item.typed_amount, "", field="amount"))
+        if item.kind in bill_rules.SUMS and item.typed_amount.strip()
+        else None
+    )
+
+
+def summary_of(bill_id: int) -> bill_rules.Summary:
+    """The foot of a bill."""
+    items = (
+        Section.select(fn.COALESCE(fn.SUM(Section.items_total), 0)).where(Section.bill == bill_id).scalar()
+    )
+    core = [core_adjustment(a) for a in adjustments_of(bill_id)]
+    return bill_rules.summary(Decimal(items), core, _set_aside(bill_id))
+
+
+def _set_aside(bill_id: int) -> Decimal:
+    return Decimal(
+        Section.select(fn.COALESCE(fn.SUM(Section.set_aside), 0)).where(Section.bill == bill_id).scalar()
+    )
+
+
+def adjustments_of(bill_id: int) -> list[Adjustment]:
+    """The adjustments at the foot of a bill, in order."""
+    mine = Adjustment.select().where(Adjustment.bill == bill_id)
+    return list(mine.order_by(Adjustment.position, Adjustment.id))
+
+
+def core_adjustment(row: Adjustment) -> bill_rules.Adjustment:
+    """An adjustment as the core takes it."""
+    return bill_rules.Adjustment(row.name, row.percent, row.base)

@@ -1,0 +1,219 @@
+"""What is issued: the bill as XLSX with live formulas and as PDF, dimension sheets, measured sheets."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ...core.figures.arcs import flattened
+from ...core.measurers.measurer import Part, QuantityLine
+from ...core.numbers.entry import read_entry
+from ...core.numbers.rounding import exact
+from ...core.numbers.working import shown
+from ...formats import drawing_file, image
+from ...reports import bill_pdf as bill_pdf_report
+from ...reports import bill_xlsx
+from ...reports import dimensions_pdf as dimensions_pdf_report
+from ...reports import sheet_pdf as sheet_pdf_report
+from ...reports.bill_xlsx import (
+    BillDocument,
+    Drawn,
+    ElementBlock,
+    ItemRow,
+    PriceBlock,
+    Progress,
+    RateBlock,
+    SectionRow,
+)
+from ...reports.sheet_pdf import DrawnFigure, SheetDocument, Total
+from ...store.models import (
+    BuildUp,
+    Drawing,
+    Element,
+    Figure,
+    ItemLink,
+    Location,
+    Project,
+    QuantityPart,
+    Quote,
+    Resource,
+    Revision,
+    Sheet,
+)
+from ...store.models import QuantityLine as QuantityRow
+from ..bill.reading import bill_view, own_bill, places_of, summary_of
+from ..bill.views import ItemView
+from ..keeping.acting import Actor, find
+from ..keeping.project_file import file_name
+from ..measure.measurers import given
+from ..measure.reading import figure_views
+from ..prices.reading import core_quote, price_of
+from ..rates.reading import core_lines, output_of
+from ..sheets import reading
+from ..sheets.views import FigureView
+
+
+def _no_progress(_share: float) -> None:
+    """Nobody waits for how far it is."""
+
+
+def bill_workbook(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """The bill as XLSX: bill, dimension lines, build-ups and prices on sheets linked by formulas; with its
+    file name."""
+    document = bill_document(actor)
+    return f"{file_name(document.project)} bill.xlsx", bill_xlsx.write(document, progress)
+
+
+def bill_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """The bill as PDF with page totals and their collection; with its file name."""
+    document = bill_document(actor)
+    return f"{file_name(document.project)} bill.pdf", bill_pdf_report.write(document, progress)
+
+
+def dimensions_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """The dimension sheets of every element as PDF; with its file name."""
+    document = bill_document(actor)
+    query = (
+        Figure.select(Figure, Sheet, Revision, Drawing)
+        .join(Sheet)
+        .join(Revision)
+        .join(Drawing)
+        .where(Figure.project == actor.project_id)
+    )
+    sources = {f"figure:{f.id}": f"{f.sheet.revision.drawing.number} p. {f.sheet.page}" for f in query}
+    return f"{file_name(document.project)} dimensions.pdf", dimensions_pdf_report.write(
+        document, sources, progress
+    )
+
+
+def sheet_pdf(actor: Actor, sheet_id: int, _progress: Progress = _no_progress) -> tuple[str, bytes]:
+    """A sheet as PDF with its figures and, where they were placed, its totals; with its file name."""
+    sheet = find(Sheet, actor, sheet_id)
+    file = sheet.revision.file
+    content = bytes(file.content)
+    name = f"{sheet.revision.drawing.number} p. {sheet.page}"
+    totals = [Total(t.mark, t.family, t.label, f"{shown(t.net)} {t.unit}") for t in reading.totals(sheet)]
+    picture = None
+    if file.media_type != drawing_file.PDF:
+        picture = image.page_picture(content, sheet.page, file.name)
+    document = SheetDocument(
+        title=name, width=sheet.width, height=sheet.height, content=content, media_type=file.media_type,
+        page=sheet.page, picture=picture,
+        figures=[_drawn(view) for view in figure_views(sheet)], totals=totals,
+        totals_at=(sheet.tally_at[0], sheet.tally_at[1]) if sheet.tally_at else None,
+    )  # fmt: skip
+    return f"{file_name(name)} measured.pdf", sheet_pdf_report.write(document)
+
+
+def _drawn(view: FigureView) -> DrawnFigure:
+    if view.kind == "count":
+        return DrawnFigure(view.mark, view.family, view.shows, points=[(p[0], p[1]) for p in view.points])
+    if view.kind == "run":
+        line = flattened(view.points, closed=view.closed)
+        return DrawnFigure(view.mark, view.family, view.shows, line=[*line, line[0]] if view.closed else line)
+    return DrawnFigure(
+        view.mark,
+        view.family,
+        view.shows,
+        rings=[flattened(ring, closed=True) for ring in (view.points, *view.voids)],
+    )
+
+
+def bill_document(actor: Actor) -> BillDocument:
+    """All that the documents of a bill are written from."""
+    project = Project.get_by_id(actor.project_id)
+    return BillDocument(
+        project=project.name,
+        client=project.client,
+        currency=project.currency,
+        price_date=project.price_date,
+        sections=_section_rows(actor),
+        summary=summary_of(own_bill(project.id).id),
+        elements=_element_blocks(project.id),
+        rates=_rate_blocks(project.id),
+        prices=_price_blocks(project),
+        places=places_of(project),
+    )
+
+
+def _section_rows(actor: Actor) -> list[SectionRow]:
+    links: dict[int, list[Drawn]] = {}
+    for link in ItemLink.select().where(ItemLink.project == actor.project_id).order_by(ItemLink.id):
+        drawn = Drawn(link.element_id, link.output, link.factor, link.split, link.part)
+        links.setdefault(link.item_id, []).append(drawn)
+
+    def row(i: ItemView) -> ItemRow:
+        typed = exact(read_entry(i.typed_amount, "")) if i.typed_amount else None
+        return ItemRow(
+            i.ref,
+            i.kind,
+            i.description,
+            i.unit,
+            i.quantity,
+            i.typed_quantity,
+            i.typed_reason,
+            typed,
+            i.build_up,
+            i.rate,
+            i.amount,
+            links.get(i.id, []),
+        )
+
+    return [
+        SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items])
+        for s in bill_view(actor).sections
+    ]
+
+
+def _element_blocks(project_id: int) -> list[ElementBlock]:
+    mine = Element.select(Element, Location).join(Location).where(Element.project == project_id)
+    elements = list(mine.order_by(Element.position, Element.id))
+    kept: dict[int, list[QuantityLine]] = {}
+    for row in QuantityRow.select().where(QuantityRow.project == project_id).order_by(QuantityRow.position):
+        kept.setdefault(row.element_id, []).append(_quantity_line(row))
+    split: dict[tuple[int, str], list[Part]] = {}
+    for row in QuantityPart.select().where(QuantityPart.project == project_id).order_by(QuantityPart.id):
+        part = Part(row.split, row.part, row.net, row.gross)
+        split.setdefault((row.element_id, row.output), []).append(part)
+    entered = given(elements)
+    return [
+        ElementBlock(
+            e.id, e.mark, e.location.name, entered[e.id],
+            [replace(q, parts=tuple(split.get((e.id, q.output), ()))) for q in kept.get(e.id, [])],
+            [says for _, says, _ in e.findings],
+        )
+        for e in elements
+    ]  # fmt: skip
+
+
+def _quantity_line(row: QuantityRow) -> QuantityLine:
+    return QuantityLine(
+        row.output, row.label, row.unit, row.family, row.net, row.waste, row.gross, row.item, row.section,
+        row.pack,
+        always=row.always,
+    )  # fmt: skip
+
+
+def _rate_blocks(project_id: int) -> list[RateBlock]:
+    return [
+        RateBlock(b.id, b.name, b.unit, *output_of(b), core_lines(b), b.rate)
+        for b in BuildUp.select().where(BuildUp.project == project_id).order_by(BuildUp.heading, BuildUp.id)
+    ]
+
+
+def _price_blocks(project: Project) -> list[PriceBlock]:
+    blocks = []
+    for row in Resource.select().where(Resource.project == project.id).order_by(Resource.name):
+        quotes = list(row.quotes.order_by(Quote.quoted_on.desc(), Quote.id))
+        price = price_of(row, quotes, project)
+        blocks.append(
+            PriceBlock(
+                row.id,
+                row.name,
+                row.unit,
+                row.basis,
+                [core_quote(q) for q in quotes],
+                [q.reference for q in price.used],
+                row.price,
+            )
+        )
+    return blocks

@@ -1,0 +1,209 @@
+"""What depends on what. Each kind of derived figure is a node: where a change makes it dirty, and how it is
+worked out.
+
+Stages declare their nodes in ``nodes``; the order comes from what each node says it stands after. A node that
+takes
+long is slow for some of its rows: those are worked out by jobs, outside the project's lock (see ``slow``).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from graphlib import TopologicalSorter
+from typing import Any
+
+from peewee import Field, ForeignKeyField
+
+from ...store.changes import Entry
+from ...store.models import Project, Row
+from .stages import parts
+
+Ids = set[int]
+Path = tuple[ForeignKeyField, ...]
+
+
+@dataclass(frozen=True)
+class Written:
+    """Rows written that make a node dirty.
+
+    Attributes:
+        table: whose rows.
+        columns: those that matter; every logged one when empty.
+        through: the foreign keys that lead from there to the node's table. Each is followed upwards from the
+            table
+            that holds it, or downwards to the rows that hold it.
+        found: what finds the node's ids where no foreign key leads there, from the project and the values
+            that the
+            first of ``columns`` had and has.
+    """
+
+    table: type[Row]
+    columns: tuple[Field, ...] = ()
+    through: Path = ()
+    found: Callable[[int, list[Any]], Ids] | None = None
+
+
+@dataclass(frozen=True)
+class After:
+    """Figures of another node that make this one dirty once they move; ``through`` leads from its table to
+    here."""
+
+    node: str
+    through: Path = ()
+
+
+@dataclass(frozen=True)
+class Slow:
+    """How a node works out the rows that take long.
+
+    Attributes:
+        which: those of some ids that are slow.
+        fingerprint: of what such a row is worked out from; the same while that is the same.
+        reckon: the long work: reads, and writes nothing.
+        hand_in: keeps what was reckoned; tells whether anything moved.
+        called: what the row is called in a sentence.
+    """
+
+    which: Callable[[Ids], Ids]
+    fingerprint: Callable[[int], str]
+    reckon: Callable[[int], Any]
+    hand_in: Callable[[int, Any], bool]
+    called: Callable[[int], str]
+
+
+@dataclass(frozen=True)
+class Node:
+    """A kind of derived figure.
+
+    Attributes:
+        name: what it is called.
+        table: the rows it is worked out for.
+        gives: the derived columns it writes.
+        edges: where a change makes it dirty.
+        work: works it out for some rows of a project; gives those that moved.
+        within: leads from rows that moved to those of the same table that draw on them.
+        slow: how it works out rows that take long.
+    """
+
+    name: str
+    table: type[Row]
+    gives: tuple[Field, ...]
+    edges: tuple[Written | After, ...]
+    work: Callable[[int, Ids], Ids]
+    within: Path = ()
+    slow: Slow | None = None
+
+
+@lru_cache(maxsize=1)
+def nodes() -> Mapping[str, Node]:
+    """Every node by name, each after those it depends on.
+
+    Raises:
+        graphlib.CycleError: two depend on one another.
+    """
+    known = {node.name: node for module in parts("nodes") for node in module.NODES}
+    before = {
+        node.name: [edge.node for edge in node.edges if isinstance(edge, After)] for node in known.values()
+    }
+    return {name: known[name] for name in TopologicalSorter(before).static_order()}
+
+
+def settle(project_id: int, entries: Sequence[Entry]) -> dict[str, Ids]:
+    """Work out all that depends on the rows written; gives what moved, by node."""
+    return _work(project_id, lambda node: _dirty(node, project_id, entries), {})
+
+
+def settle_after(project_id: int, node: str, moved: Ids) -> dict[str, Ids]:
+    """Work out all that depends on figures of a node that moved; gives what moved, those among it."""
+    return _work(project_id, lambda _: set(), {node: moved})
+
+
+def settle_afresh(project_id: int) -> dict[str, Ids]:
+    """Work out every derived figure of a project."""
+    return _work(project_id, lambda node: ids_in(_rows(node.table, project_id)), {})
+
+
+def _rows(table: type[Row], project_id: int) -> Any:
+    return table.select(table.id).where((table.id if table is Project else table.project) == project_id)
+
+
+def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
+    for node in nodes().values():
+        ids = dirty(node)
+        for edge in node.edges:
+            if isinstance(edge, After) and moved.get(edge.node):
+                ids |= follow(nodes()[edge.node].table, moved[edge.node], edge.through)
+        known = moved.get(node.name, set())
+        ids |= follow(node.table, known, node.within) if node.within else set()
+        found = known | _work_node(project_id, node, ids)
+        if found:
+            moved[node.name] = found
+    return moved
+
+
+def _work_node(project_id: int, node: Node, ids: Ids) -> Ids:
+    """Work out rows of a node, then those within it that draw on what moved; actions refuse rings of them."""
+    from .slow import put_off  # begins jobs, whose work comes back to here
+
+    moved: Ids = set()
+    while ids:
+        late = put_off(project_id, node, ids) if node.slow else set()
+        now = node.work(project_id, ids - late)
+        moved |= now | late
+        ids = follow(node.table, now, node.within) if node.within else set()
+    return moved
+
+
+def _dirty(node: Node, project_id: int, entries: Sequence[Entry]) -> Ids:
+    ids: Ids = set()
+    for edge in node.edges:
+        if isinstance(edge, Written):
+            name = edge.table._meta.table_name
+            concerned = [e for e in entries if e.table == name and _differs(e, edge.columns)]
+            if concerned:
+                ids |= _reached(edge, project_id, concerned)
+    return ids
+
+
+def _differs(entry: Entry, columns: tuple[Field, ...]) -> bool:
+    if entry.before is None or entry.after is None or not columns:
+        return True
+    before, after = entry.before, entry.after
+    return any(before.get(column.name) != after.get(column.name) for column in columns)
+
+
+def _reached(edge: Written, project_id: int, entries: list[Entry]) -> Ids:
+    if edge.found:
+        return edge.found(project_id, _values(entries, edge.columns[0]))
+    if edge.through and edge.through[0].model is edge.table:
+        # Read from the log: the row may be gone, or have gone over from one to another.
+        first, *rest = edge.through
+        return follow(first.rel_model, set(_values(entries, first)), tuple(rest))
+    return follow(edge.table, {entry.row_id for entry in entries}, edge.through)
+
+
+def _values(entries: Iterable[Entry], column: Field) -> list[Any]:
+    """What a column was and is in the rows written."""
+    sides = (side for entry in entries for side in (entry.before, entry.after) if side)
+    return [side[column.name] for side in sides if side.get(column.name) is not None]
+
+
+def follow(table: type[Row], ids: Ids, through: Path) -> Ids:
+    """Where foreign keys lead from some rows of a table."""
+    for key in through:
+        if not ids:
+            break
+        if key.model is table:
+            ids = ids_in(table.select(key).where((table.id << list(ids)) & key.is_null(False)))
+            table = key.rel_model
+        else:
+            table = key.model
+            ids = ids_in(table.select(table.id).where(key << list(ids)))
+    return ids
+
+
+def ids_in(query: Any) -> Ids:
+    """The first column of a query, as a set."""
+    return {row[0] for row in query.tuples()}

@@ -1,0 +1,78 @@
+"""One action: a transaction in which rows are written, what depends on them worked out, and the change
+logged."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from decimal import Decimal
+from functools import wraps
+from typing import Concatenate, ParamSpec, TypeVar
+
+from ...store.changes import ChangeLog
+from ...store.database import database
+from ...store.models import Change, Project, ProjectRow
+from .acting import Actor, require_writer
+from .graph import settle
+from .views import Saved
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+class Recording(ChangeLog):
+    """A change log that also answers what it did, once its block is left."""
+
+    def __init__(self, project: Project, person_id: int | None, label: str) -> None:
+        super().__init__(project, person_id, label)
+        self.kind = "do"
+        self.of: int | None = None
+        self.change: Change | None = None
+        self.bill_total = Decimal(0)
+
+    def saved(self, row: ProjectRow | Project | int | None = None) -> Saved:
+        """The answer to the action: about the row it was for, or about a number of rows."""
+        about = {"id": row} if isinstance(row, int) or row is None else {"id": row.id, "version": row.version}
+        change = self.change.id if self.change else None
+        return Saved(label=self.label, change=change, bill_total=self.bill_total, **about)
+
+
+def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate[Actor, P], T]:
+    """Make a function an action of a person: one transaction that begins by locking the project's row.
+
+    So actions in one project follow one another, and each reads what the one before it wrote.
+
+    Raises:
+        Forbidden: the person may only look.
+    """
+
+    @wraps(function)
+    def acting(actor: Actor, /, *arguments: P.args, **named: P.kwargs) -> T:
+        require_writer(actor)
+        with database.atomic():
+            Project.select(Project.id).where(Project.id == actor.project_id).for_update().get()
+            return function(actor, *arguments, **named)
+
+    return acting
+
+
+@contextmanager
+def recording(actor: Actor, label: str) -> Iterator[Recording]:
+    """Write rows inside an action; what depends on them is worked out and the change logged as it ends."""
+    with database.atomic():
+        project = Project.get_by_id(actor.project_id)
+        log = Recording(project, actor.person_id, label)
+        yield log
+        log.bill_total = project.bill_total
+        if not log.entries:
+            return
+        moved = settle(project.id, log.entries)
+        log.bill_total = Project.select(Project.bill_total).where(Project.id == project.id).scalar()
+        if log.kind == "do":
+            undone = (
+                (Change.project == project.id)
+                & (Change.person == actor.person_id)
+                & (Change.state == "undone")
+            )
+            Change.update(state="dropped").where(undone).execute()
+        log.change = log.write(log.bill_total, kind=log.kind, of=log.of, moved=moved)

@@ -1,0 +1,49 @@
+"""Clearing away what nothing needs any more."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from ...store.models import (
+    PROJECT_TABLES,
+    ChangeEntry,
+    Invitation,
+    PageContent,
+    Session,
+    SignInFailure,
+    StoredFile,
+    now,
+)
+from . import jobs
+
+# An upload's file is kept for redo while the change log still tells of a row that held it.
+_UNDER_WAY = timedelta(hours=1)
+
+
+def tidy() -> None:
+    """Clear away sessions and invitations that lapsed, old failures to sign in, jobs that ended, and
+    orphan files."""
+    Session.delete().where(Session.expires < now()).execute()
+    Invitation.delete().where(Invitation.expires < now()).execute()
+    SignInFailure.delete().where(SignInFailure.at < now() - timedelta(days=1)).execute()
+    jobs.clear()
+    _orphan_files()
+
+
+def _orphan_files() -> None:
+    """Files that no row holds, and that no undo or redo could bring a row back to."""
+    holders = [
+        field for model in PROJECT_TABLES for field in model._meta.refs if field.rel_model is StoredFile
+    ]
+    for file in StoredFile.select(StoredFile.id):
+        held = any(field.model.select().where(field == file.id).exists() for field in holders)
+        if not held and not any(_logged(field, file.id) for field in holders):
+            PageContent.delete().where(PageContent.file == file.id).execute()
+            StoredFile.delete().where(StoredFile.id == file.id).execute()
+
+
+def _logged(field: object, file_id: int) -> bool:
+    mine = ChangeEntry.table_name == field.model._meta.table_name  # type: ignore[attr-defined]
+    name = field.name  # type: ignore[attr-defined]
+    in_log = (ChangeEntry.before[name] == file_id) | (ChangeEntry.after[name] == file_id)
+    return bool(ChangeEntry.select().where(mine & in_log).exists())

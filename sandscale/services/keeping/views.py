@@ -1,0 +1,121 @@
+"""What is read in every stage: the shapes in which services answer. Lengths in m, money as decimal text."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from decimal import Decimal
+
+from pydantic import BaseModel, ConfigDict
+
+
+class View(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+
+class Saved(View):
+    """What an action did: what it was called, the row written, and the bill's new total."""
+
+    label: str
+    id: int | None = None
+    version: int | None = None
+    change: int | None = None
+    bill_total: Decimal
+
+
+class JobView(View):
+    """Long work: ``done`` from 0 to 1; ``name`` of the file it made."""
+
+    id: int
+    kind: str
+    state: str
+    done: float
+    said: str
+    name: str
+
+
+class CheckCount(View):
+    """How many checks there are of each severity; at ``most`` in all, there may be more."""
+
+    stop: int
+    look: int
+    most: int
+
+
+class CheckView(View):
+    """Something that looks wrong: how badly (``stop``, ``look``), what, and where to go."""
+
+    severity: str
+    rule: str
+    says: str
+    ref: str
+    stage: str
+    target: int | None
+    place: str
+
+
+class HistoryStep(View):
+    """What a change did to one field of one row."""
+
+    at: datetime
+    person: str
+    label: str
+    field: str
+    before: str
+    after: str
+
+
+class PaperRowView(View):
+    times: str
+    dimensions: list[float]
+    squared: float
+    deduct: bool
+    note: str
+    link: str
+
+
+class WorkingView(View):
+    """One number with its arithmetic; ``parts`` are the numbers it was made from."""
+
+    name: str
+    value: float
+    unit: str
+    expression: str
+    figures: str
+    source: str
+    link: str
+    rows: list[PaperRowView]
+    parts: list[WorkingView]
+
+
+class WalkLink(View):
+    """A step of the walk: where it leads, and the number that stands there."""
+
+    ref: str
+    name: str
+    value: str
+    unit: str
+    stage: str
+    target: int | None
+
+
+class WalkView(View):
+    """The working of a number, and where it comes from and goes to; of many neighbours some, and how many
+    more."""
+
+    ref: str
+    working: WorkingView
+    comes_from: list[WalkLink]
+    goes_to: list[WalkLink]
+    more_from: int
+    more_to: int
+    findings: list[str]
+
+
+class ChangeView(View):
+    id: int
+    at: datetime
+    person: str
+    label: str
+    kind: str
+    state: str
+    moved: Decimal

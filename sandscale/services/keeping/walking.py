@@ -1,0 +1,110 @@
+"""Walking a number: its arithmetic, what it comes from and what it goes to.
+
+A reference names a number: ``line:3``, ``figure:3``, ``quantity:2:concrete``, ``item:5`` (its amount),
+``item-quantity:5``, ``build-up:1``, ``build-up-line:4``, ``resource:7``, ``quote:9``, ``section:1``,
+``bill``.
+Each stage says in its ``steps`` which kinds of reference are its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import lru_cache
+
+from ...core.numbers.rounding import DEFAULT_PLACES
+from ...core.numbers.working import Number, Working, shown
+from ...store.models import Project
+from .acting import Actor, Missing
+from .stages import parts
+from .views import PaperRowView, WalkLink, WalkView, WorkingView
+
+MOST_LINKS = 60  # neighbours told on one side
+
+
+@dataclass(frozen=True)
+class Step:
+    """A kind of reference: how many parts follow its name (the first a row's id), and what tells its
+    number."""
+
+    parts: int
+    tell: Callable[..., WalkView]
+
+
+@lru_cache(maxsize=1)
+def steps() -> Mapping[str, Step]:
+    """Every kind of reference, as the stages' ``steps`` name them."""
+    return {kind: step for module in parts("steps") for kind, step in module.STEPS.items()}
+
+
+def walk(actor: Actor, ref: str) -> WalkView:
+    """The working of a number and its neighbours.
+
+    Raises:
+        Missing: the reference names nothing in this project.
+    """
+    kind, *rest = ref.split(":")
+    step = steps().get(kind)
+    fits = step is not None and len(rest) == step.parts and all(part and len(part) < 50 for part in rest)
+    if step is None or not fits or (rest and not rest[0].isdecimal()):
+        raise Missing(f"“{ref[:60]}” names no number of this project.")
+    return step.tell(actor, ref, *rest)
+
+
+def view_of(
+    ref: str,
+    working: Working,
+    comes: Iterable[WalkLink],
+    goes: Iterable[WalkLink],
+    findings: Iterable[str] = (),
+) -> WalkView:
+    """A number with its neighbours, as the working column shows it."""
+    back, on = list(comes), list(goes)
+    return WalkView(
+        ref=ref,
+        working=_working(working),
+        comes_from=back[:MOST_LINKS],
+        goes_to=on[:MOST_LINKS],
+        more_from=max(len(back) - MOST_LINKS, 0),
+        more_to=max(len(on) - MOST_LINKS, 0),
+        findings=list(findings),
+    )
+
+
+def _working(working: Working) -> WorkingView:
+    rows = [
+        PaperRowView(
+            times=r.times,
+            dimensions=list(r.dimensions),
+            squared=r.squared,
+            deduct=r.deduct,
+            note=r.note,
+            link=r.link,
+        )
+        for r in working.rows
+    ]
+    parts = [_working(part) for part in working.parts]
+    return WorkingView(
+        name=working.name, value=float(working.value), unit=working.unit, expression=working.expression,
+        figures=working.figures,
+        source=working.source, link=working.link, rows=rows, parts=parts,
+    )  # fmt: skip
+
+
+def link_to(
+    ref: str, name: str, value: Number | str | None, unit: str, stage: str, target: int | None
+) -> WalkLink:
+    """A step to a neighbour; its number is shown to the places it was billed with, or those of its unit."""
+    if value is None or isinstance(value, str):
+        text = value or ""
+    elif isinstance(value, Decimal):
+        text = shown(value, most=4)
+    else:
+        text = shown(value, most=max(2, DEFAULT_PLACES.get(unit, 2)))
+    return WalkLink(ref=ref, name=name, value=text, unit=unit, stage=stage, target=target)
+
+
+def currency_of(actor: Actor) -> str:
+    """The project's currency."""
+    return str(Project.get_by_id(actor.project_id).currency)

@@ -1,0 +1,302 @@
+"""The dimension lines of elements."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from ....core.numbers.entry import read_entry, read_times
+from ....core.refusals import BadEntry, Refusal
+from ....store.models import (
+    LINE_ENTRIES,
+    LINE_FIELDS,
+    LINE_SIZES,
+    DimensionLine,
+    Element,
+    Figure,
+    QuantityLine,
+)
+from ...keeping.acting import Actor, Missing, check_version, find
+from ...keeping.recording import Recording, action, recording
+from ...keeping.views import Saved
+from ..entered import TAKEN_AS
+
+LONGEST_NOTE = 300
+
+
+@dataclass(frozen=True)
+class LineEdit:
+    """A change of one dimension line within a block; ``line`` is None for a new one."""
+
+    line: int | None
+    version: int
+    fields: dict[str, Any]
+
+
+@action
+def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int | None = None) -> Saved:
+    """A new dimension line, at the end or after another.
+
+    Raises:
+        BadEntry: a dimension can't be read.
+    """
+    element = find(Element, actor, element_id)
+    fields = checked_line(fields)
+    with recording(actor, f"{element.mark}: line added") as log:
+        lines = list(element.lines.order_by(DimensionLine.position, DimensionLine.id))
+        at = next((i + 1 for i, line in enumerate(lines) if line.id == after), len(lines))
+        position = last = lines[at - 1].position + 1 if at else 0
+        for later in lines[at:]:
+            if later.position > last:
+                break
+            last += 1
+            log.update(later, position=last)
+        row = log.insert(DimensionLine, element=element.id, position=position, **fields)
+    return log.saved(row)
+
+
+@action
+def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change what was typed into a dimension line.
+
+    Raises:
+        BadEntry: a dimension can't be read.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(DimensionLine, actor, line_id)
+    fields = checked_line(fields)
+    check_version(row, version, fields)
+    said = ", ".join(
+        f"{name} {getattr(row, name) or 'nothing'} → {value or 'nothing'}"
+        for name, value in fields.items()
+        if name in LINE_ENTRIES
+    )
+    with recording(actor, f"{row.element.mark}: {said or ', '.join(fields)}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+@action
+def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Saved:
+    """Many changes of an element's dimension lines as one: a block pasted, filled down or cleared; undone as
+    one.
+
+    Args:
+        changes: for each, the line (None for a new one at the end), the version its writer saw, and the
+            fields.
+
+    Raises:
+        BadEntry: an entry can't be read; its field names the place in the block, as ``3.width``.
+        Stale: someone else changed one of the lines meanwhile.
+    """
+    element = find(Element, actor, element_id)
+    rows = {line.id: line for line in element.lines}
+    position = max((line.position for line in rows.values()), default=-1)
+    made = None
+    with recording(
+        actor, f"{element.mark}: {len(changes)} line{'s' if len(changes) != 1 else ''} changed"
+    ) as log:
+        for at, edit in enumerate(changes):
+            try:
+                fields = checked_line(edit.fields)
+            except BadEntry as error:
+                raise BadEntry(
+                    f"Line {at + 1} of the block: {error.sentence}",
+                    field=f"{at}.{error.field}",
+                    remedy=error.remedy,
+                ) from None
+            if edit.line is None:
+                position += 1
+                made = log.insert(DimensionLine, element=element.id, position=position, **fields).id
+            elif row := rows.get(edit.line):
+                check_version(row, edit.version, fields)
+                log.update(row, **fields)
+            else:
+                raise Missing(
+                    f"A line of {element.mark} that was to be changed is gone.",
+                    remedy="Look again, then repeat it.",
+                )
+    return log.saved(made)
+
+
+@action
+def move_lines(actor: Actor, line_ids: list[int], to_element: int, *, copy: bool) -> Saved:
+    """Move or copy dimension lines to the end of another element; figures go along, or are copied.
+
+    Raises:
+        Missing: a line is gone.
+    """
+    target = find(Element, actor, to_element)
+    lines = [find(DimensionLine, actor, line_id) for line_id in line_ids]
+    position = max((line.position for line in target.lines), default=-1)
+    with recording(
+        actor,
+        f"{len(lines)} line{'s' if len(lines) != 1 else ''} {'copied' if copy else 'moved'} to {target.mark}",
+    ) as log:
+        for line in lines:
+            position += 1
+            figure = line.figure if line.figure_id else None
+            if line.taken_from_id:
+                refuse_ring(target, line.taken_from)
+            if copy:
+                copy_line(log, line, target, position)
+                continue
+            if figure is not None:
+                log.update(figure, element=target.id)
+            log.update(line, element=target.id, position=position)
+    return log.saved(target)
+
+
+@action
+def take_line(actor: Actor, line_id: int, version: int, element_id: int | None, output: str = "") -> Saved:
+    """Let a dimension line take an output of another element, which it then follows; or nothing any more.
+
+    Raises:
+        BadEntry: the line has a figure, there is no such output, or its unit is none a line can take.
+        Refusal: the other element draws on this one, by however many steps.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(DimensionLine, actor, line_id)
+    fields: dict[str, Any] = {"taken_from": None, "taken_output": ""}
+    if element_id is not None:
+        source = find(Element, actor, element_id)
+        fields = {"taken_from": source.id, "taken_output": output}
+        _check_taken(row, source, output)
+    check_version(row, version, fields)
+    mark = f"taken from {source.mark}" if element_id is not None else "taken from nothing"
+    with recording(actor, f"{row.element.mark}: line {mark}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+def _check_taken(row: DimensionLine, source: Element, output: str) -> None:
+    if row.figure_id:
+        raise BadEntry(
+            "This line is measured by a figure.", field="element", remedy="Take a line that is typed."
+        )
+    mine = (QuantityLine.element == source.id) & (QuantityLine.output == output)
+    quantity = QuantityLine.get_or_none(mine)
+    if quantity is None:
+        raise BadEntry(f"{source.mark} has no quantity line “{output}”.", field="output")
+    if quantity.unit not in TAKEN_AS:
+        says = (
+            f"{quantity.label} of {source.mark} is in {quantity.unit}; a line "
+            "takes a length, an area or a number."
+        )
+        raise BadEntry(says, field="output", remedy=f"Choose an output in {', '.join(TAKEN_AS)}.")
+    refuse_ring(row.element, source)
+
+
+def refuse_ring(element: Element, source: Element) -> None:
+    """Refuse that a line of an element is taken from one that is itself taken from it, by however many steps.
+
+    Raises:
+        Refusal: it would be.
+    """
+    beyond, seen = {source.id}, set[int]()
+    while beyond:
+        if element.id in beyond:
+            says = f"{source.mark} is itself taken from {element.mark}."
+            raise Refusal(says, field="element", remedy="An element can't come to what comes from it.")
+        seen |= beyond
+        before = DimensionLine.select(DimensionLine.taken_from).where(
+            (DimensionLine.element << list(beyond)) & DimensionLine.taken_from.is_null(False)
+        )
+        beyond = {element for (element,) in before.tuples()} - seen
+
+
+def copy_line(log: Recording, line: DimensionLine, target: Element, position: int) -> None:
+    """A line like another at the end of an element, with a figure like its own where it has one."""
+    kept = {name: getattr(line, name) for name in LINE_FIELDS}
+    figure = None
+    if line.figure_id:
+        shape = line.figure
+        figure = log.insert(
+            Figure, sheet=shape.sheet_id, element=target.id, kind=shape.kind, geometry=shape.geometry
+        ).id
+    taken = {"taken_from": line.taken_from_id, "taken_output": line.taken_output}
+    log.insert(DimensionLine, element=target.id, position=position, figure=figure, **taken, **kept)
+
+
+@action
+def replace(actor: Actor, element_id: int | None, field: str, find_text: str, put: str) -> Saved:
+    """Find what stands in a field of dimension lines and put something else: in one element, or in the whole
+    project.
+
+    In notes, a part of the words; in dimensions and times, the whole entry (3 is not found in 3.5).
+
+    Raises:
+        BadEntry: nothing to find was given, or what is put can't be read in that field.
+        Refusal: nothing was found.
+    """
+    if field not in (*LINE_ENTRIES, "note"):
+        raise BadEntry(f"Lines have no field “{field}”.", field="field")
+    if not find_text.strip():
+        raise BadEntry("Type what to find.", field="find")
+    column = getattr(DimensionLine, field)
+    where = (DimensionLine.project == actor.project_id) & (
+        column.contains(find_text) if field == "note" else column == find_text.strip()
+    )
+    if element_id is not None:
+        where &= DimensionLine.element == find(Element, actor, element_id).id
+    rows = list(DimensionLine.select().where(where).order_by(DimensionLine.id))
+    if not rows:
+        raise Refusal(f"“{find_text}” stands in no {field} here.", field="find")
+    with recording(
+        actor,
+        f"{field.capitalize()} “{find_text}” → “{put}” in {len(rows)} line{'s' if len(rows) != 1 else ''}",
+    ) as log:
+        for row in rows:
+            text = (
+                re.sub(re.escape(find_text), lambda _: put, row.note, flags=re.IGNORECASE)
+                if field == "note"
+                else put
+            )
+            log.update(row, **checked_line({field: text}))
+    return log.saved(len(rows))
+
+
+@action
+def move_line(actor: Actor, line_id: int, by: int) -> Saved:
+    """Put a dimension line earlier (below zero) or later in its element."""
+    row = find(DimensionLine, actor, line_id)
+    lines = list(row.element.lines.order_by(DimensionLine.position, DimensionLine.id))
+    at = next(i for i, line in enumerate(lines) if line.id == row.id)
+    lines.insert(min(max(at + by, 0), len(lines) - 1), lines.pop(at))
+    with recording(actor, f"{row.element.mark}: line moved") as log:
+        for position, line in enumerate(lines):
+            log.update(line, position=position)
+    return log.saved(row)
+
+
+@action
+def delete_line(actor: Actor, line_id: int) -> Saved:
+    """Take a dimension line out, with the figure that feeds it."""
+    row = find(DimensionLine, actor, line_id)
+    with recording(actor, f"{row.element.mark}: line deleted") as log:
+        figure = row.figure if row.figure_id else None
+        log.delete(row)
+        if figure is not None:
+            log.delete(figure)
+    return log.saved()
+
+
+def checked_line(fields: dict[str, Any]) -> dict[str, Any]:
+    """What was typed into a line, as it is kept.
+
+    Raises:
+        BadEntry: an entry can't be read.
+    """
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    for name in LINE_SIZES:
+        if fields.get(name):
+            read_entry(fields[name], "m", field=name, minimum=0)
+    if fields.get("times"):
+        if fields["times"].lower().startswith(("ddt", "-", "−")):
+            fields["deduct"] = True
+            fields["times"] = fields["times"].lower().removeprefix("ddt").lstrip("-− ")
+        read_times(fields["times"])
+    if len(fields.get("note", "")) > LONGEST_NOTE:
+        raise BadEntry(f"A note takes at most {LONGEST_NOTE} characters.", field="note")
+    return fields

@@ -1,0 +1,252 @@
+"""Locations, and elements with their make-up."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from peewee import fn
+
+from ....core.makeups.makeup import MakeUp
+from ....core.refusals import BadEntry, Refusal
+from ....store.models import LINE_FIELDS, DimensionLine, Element, ItemLink, Location, QuantityLine
+from ...bill.actions import item_for
+from ...keeping.acting import Actor, InUse, check_version, find
+from ...keeping.recording import action, recording
+from ...keeping.views import Saved
+from ..entered import checked_detailing, makeup_of
+from .dimension_lines import copy_line
+
+
+@action
+def add_location(actor: Actor, name: str) -> Saved:
+    """A new location.
+
+    Raises:
+        BadEntry: the name is empty.
+    """
+    with recording(actor, f"Location {name.strip()}") as log:
+        position = Location.select().where(Location.project == actor.project_id).count()
+        row = log.insert(Location, name=_named(name, "A location"), position=position)
+    return log.saved(row)
+
+
+@action
+def rename_location(actor: Actor, location_id: int, version: int, name: str) -> Saved:
+    """Give a location another name."""
+    row = find(Location, actor, location_id)
+    fields = {"name": _named(name, "A location")}
+    check_version(row, version, fields)
+    with recording(actor, f"Location {row.name} renamed") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+@action
+def delete_location(actor: Actor, location_id: int) -> Saved:
+    """Take an empty location out.
+
+    Raises:
+        InUse: it has elements.
+    """
+    row = find(Location, actor, location_id)
+    if number := row.elements.count():
+        raise InUse(
+            f"{row.name} holds {number} element{'s' if number > 1 else ''}.",
+            remedy="Move or delete them first.",
+        )
+    with recording(actor, f"Location {row.name} deleted") as log:
+        log.delete(row)
+    return log.saved()
+
+
+def _named(name: str, what: str) -> str:
+    if not name.strip():
+        raise BadEntry(f"{what} needs a name.", field="name")
+    return name.strip()[:120]
+
+
+@action
+def add_element(
+    actor: Actor,
+    location_id: int,
+    mark: str,
+    makeup: str,
+    description: str = "",
+    inputs: dict[str, str] | None = None,
+) -> Saved:
+    """A new element in a location.
+
+    Raises:
+        BadEntry: the mark is empty or taken in the location, or an input doesn't fit.
+    """
+    location = find(Location, actor, location_id)
+    fields = _checked_element(
+        actor,
+        {"mark": mark, "source": makeup, "description": description, "inputs": inputs or {}},
+        location.id,
+    )
+    with recording(actor, f"Element {fields['mark']}") as log:
+        position = Element.select().where(Element.project == actor.project_id).count()
+        row = log.insert(Element, location=location.id, position=position, **fields)
+    return log.saved(row)
+
+
+@action
+def change_element(actor: Actor, element_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change an element's mark, description, location, make-up or inputs.
+
+    Inputs given are merged over those entered before; an empty one goes back to its default. With
+    another make-up, inputs it also asks for are kept.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        Stale: someone else changed it meanwhile.
+        InUse: the new make-up lacks an output the bill draws on.
+    """
+    row = find(Element, actor, element_id)
+    if "location" in fields:
+        find(Location, actor, fields["location"])
+    if row.measurer != "make-up":
+        return _change_measured(actor, row, version, fields)
+    if "makeup" in fields:
+        fields["source"] = fields.pop("makeup")
+    makeup = makeup_of(actor.project_id, fields.get("source", row.source))
+    entered = fields.pop("inputs", {})
+    check_version(
+        row,
+        version,
+        {**fields, "inputs": {**row.inputs, **entered}},
+        lambda state: {**state, "inputs": {key: state["inputs"].get(key, "") for key in entered}},
+    )
+    if makeup.key != row.source:
+        _check_outputs(row, makeup)
+    kept = {key: entry for key, entry in row.inputs.items() if key in makeup.inputs}
+    inputs = {key: entry.strip() for key, entry in {**kept, **entered}.items() if entry.strip()}
+    fields = _checked_element(
+        actor,
+        {**fields, "source": makeup.key, "inputs": inputs},
+        fields.get("location", row.location_id),
+        row.id,
+    )
+    with recording(actor, _label(row, fields)) as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+def _change_measured(actor: Actor, row: Element, version: int, fields: dict[str, Any]) -> Saved:
+    """Change what every element has, of one whose measurer asks for its inputs elsewhere."""
+    if odd := set(fields) & {"makeup", "inputs"}:
+        raise BadEntry(
+            f"{row.mark} has no make-up.", field=min(odd), remedy="Change it where it was entered."
+        )
+    fields = _checked_mark(fields, fields.get("location", row.location_id), row.id)
+    check_version(row, version, fields)
+    with recording(actor, _label(row, fields)) as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+def _label(row: Element, fields: dict[str, Any]) -> str:
+    for key, entry in fields.get("inputs", {}).items():
+        if row.inputs.get(key) != entry:
+            return f"{row.mark}: {key.replace('_', ' ')} {entry}"
+    changed = [name for name, value in fields.items() if row.__data__.get(name) != value]
+    return f"{row.mark}: {', '.join(changed) or 'unchanged'}"
+
+
+def _checked_element(
+    actor: Actor, fields: dict[str, Any], location_id: int, element_id: int = 0
+) -> dict[str, Any]:
+    fields = _checked_mark(fields, location_id, element_id)
+    makeup_of(actor.project_id, fields["source"]).values(fields["inputs"])
+    return fields
+
+
+def _checked_mark(fields: dict[str, Any], location_id: int, element_id: int = 0) -> dict[str, Any]:
+    if "detailing" in fields:
+        checked_detailing(fields["detailing"])
+    if "mark" in fields:
+        fields["mark"] = fields["mark"].strip()[:40]
+        if not fields["mark"]:
+            raise BadEntry("An element needs a mark, such as PF2.", field="mark")
+        same = (Element.location == location_id) & (fn.LOWER(Element.mark) == fields["mark"].lower())
+        if Element.select().where(same & (Element.id != element_id)).exists():
+            says = f"This location already has an element {fields['mark']}."
+            raise BadEntry(says, field="mark", remedy="Give it another mark.")
+    return fields
+
+
+def _check_outputs(row: Element, makeup: MakeUp) -> None:
+    outputs = {output.key for output, _ in makeup.outputs}
+    for link in row.links:
+        if link.output not in outputs:
+            raise InUse(
+                f"The bill draws on “{link.output}” of {row.mark}, which “{makeup.name}” doesn't give.",
+                field="makeup",
+                remedy="Take its links out of the bill first.",
+            )
+
+
+@action
+def delete_element(actor: Actor, element_id: int) -> Saved:
+    """Take an element out with its lines, figures and links; undo brings all of it back."""
+    row = find(Element, actor, element_id)
+    taking = row.taken_by.where(DimensionLine.element != row.id).first()
+    if taking is not None:
+        raise InUse(
+            f"A line of {taking.element.mark} is taken from {row.mark}.", remedy="Take that line out first."
+        )
+    with recording(actor, f"Element {row.mark} deleted") as log:
+        for each in (*row.links, *row.lines, *row.figures, row):
+            log.delete(each)
+    return log.saved()
+
+
+@action
+def copy_element(
+    actor: Actor, element_id: int, location_id: int, mark: str, *, figures: bool = False
+) -> Saved:
+    """An element like another, in a location: its make-up, inputs and lines; figures only where asked.
+
+    Raises:
+        BadEntry: the location has an element of that mark.
+    """
+    source, place = find(Element, actor, element_id), find(Location, actor, location_id)
+    fields = {
+        "mark": mark or source.mark,
+        "description": source.description,
+        "measurer": source.measurer,
+        "source": source.source,
+        "detailing": source.detailing,
+        "inputs": source.inputs,
+    }
+    fields = _checked_mark(fields, place.id)
+    with recording(actor, f"Element {fields['mark']}, like {source.mark}") as log:
+        position = Element.select().where(Element.project == actor.project_id).count()
+        made = log.insert(Element, location=place.id, position=position, **fields)
+        for at, line in enumerate(source.lines.order_by(DimensionLine.position, DimensionLine.id)):
+            if line.figure_id and not figures:
+                kept = {name: getattr(line, name) for name in LINE_FIELDS}
+                log.insert(DimensionLine, element=made.id, position=at, **kept)
+            else:
+                copy_line(log, line, made, at)
+    return log.saved(made)
+
+
+@action
+def link_to_bill(actor: Actor, element_id: int) -> Saved:
+    """Make or link the bill items an element's quantity lines need; those already linked stay.
+
+    An item is found again by its words, unit and section; the section is made when the bill has none of that
+    title.
+    """
+    element = find(Element, actor, element_id)
+    linked = {link.output for link in element.links}
+    with recording(actor, f"{element.mark} into the bill") as log:
+        for quantity in element.quantities.order_by(QuantityLine.position):
+            if quantity.item and quantity.net and quantity.output not in linked:
+                item = item_for(log, quantity.section, quantity.item, quantity.unit)
+                log.insert(ItemLink, item=item.id, element=element.id, output=quantity.output)
+        if not log.entries and not linked:
+            raise Refusal(f"{element.mark} has no quantities yet.", remedy="Give it a dimension line first.")
+    return log.saved(element)

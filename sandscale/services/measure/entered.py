@@ -1,0 +1,151 @@
+"""What was entered for elements, as the core takes it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ...core.bars.detailing import built_in_detailing
+from ...core.makeups.makeup import MakeUp, built_in, read_makeup
+from ...core.makeups.measurer import Entered
+from ...core.makeups.run import Line
+from ...core.numbers.entry import read_entry, read_times
+from ...core.numbers.units import unit
+from ...core.numbers.working import shown
+from ...core.refusals import BadEntry, BadFormula
+from ...store.models import DimensionLine, Element, Figure, OwnMakeUp, Project, QuantityLine, Sheet
+from .measuring import measured, with_scale_areas
+
+# What a line takes from another element's output, by the output's unit.
+TAKEN_AS = {"m": "length", "m²": "area", "nr": "times"}
+
+
+def makeup_of(project_id: int, key: str, detailing: str = "") -> MakeUp:
+    """The make-up of that key: the project's own, or a built-in one.
+
+    Args:
+        detailing: the rules its bars follow; the standard ones when empty.
+
+    Raises:
+        Refusal: there is none.
+    """
+    own = OwnMakeUp.get_or_none((OwnMakeUp.project == project_id) & (OwnMakeUp.key == key))
+    if own:
+        return _read(own.source, detailing)
+    if key in built_in():
+        return built_in(detailing)[key]
+    raise BadFormula(
+        f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up."
+    )
+
+
+@lru_cache(maxsize=128)
+def _read(source: str, detailing: str) -> MakeUp:
+    return read_makeup(source, built_in_detailing()[detailing] if detailing else None)
+
+
+def checked_detailing(key: str) -> str:
+    """The name of a set of detailing rules, or nothing for those that hold anyway.
+
+    Raises:
+        BadEntry: there is no such set.
+    """
+    if key and key not in built_in_detailing():
+        names = ", ".join(built_in_detailing())
+        raise BadEntry(
+            f"There are no detailing rules “{key}”.", field="detailing", remedy=f"Choose one of {names}."
+        )
+    return key
+
+
+def detailing_of(element: Element, project: Project) -> str:
+    """The detailing rules an element's bars follow: its own, else the project's."""
+    return str(element.detailing or project.detailing)
+
+
+def makeup_entries(elements: Sequence[Element]) -> dict[int, Entered]:
+    """What was entered for elements that have a make-up, by their ids."""
+    rows = lines_of(element.id for element in elements)
+    projects = {p.id: p for p in Project.select().where(Project.id << list({e.project_id for e in elements}))}
+    wanted = {e.id: (e.project_id, e.source, detailing_of(e, projects[e.project_id])) for e in elements}
+    makeups = {each: makeup_of(*each) for each in set(wanted.values())}
+    return {e.id: Entered(makeups[wanted[e.id]], e.inputs, tuple(read_lines(rows[e.id]))) for e in elements}
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What a line takes from another element: a number in a unit, and where it stands."""
+
+    value: float
+    unit: str
+    link: str
+
+
+def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
+    """The dimension lines of elements, in order, with their figures and sheets, and with what they take."""
+    wanted = list(element_ids)
+    found: dict[int, list[DimensionLine]] = {element_id: [] for element_id in wanted}
+    rows = list(
+        DimensionLine.select()
+        .where(DimensionLine.element << wanted)
+        .order_by(DimensionLine.position, DimensionLine.id)
+    )
+    # Figures come by a query of their own: most lines of a large project are typed.
+    drawn = [row.figure_id for row in rows if row.figure_id]
+    query = Figure.select(Figure, Sheet).join(Sheet).where(Figure.id << drawn)
+    figures = {figure.id: figure for figure in query} if drawn else {}
+    taken = _taken({(row.taken_from_id, row.taken_output) for row in rows if row.taken_from_id})
+    for line in rows:
+        if line.figure_id:
+            line.figure = figures[line.figure_id]
+        line.taken = taken.get((line.taken_from_id, line.taken_output))
+        found[line.element_id].append(line)
+    with_scale_areas(line.figure.sheet for lines in found.values() for line in lines if line.figure_id)
+    return found
+
+
+def _taken(wanted: set[tuple[int, str]]) -> dict[tuple[int, str], Taken]:
+    if not wanted:
+        return {}
+    rows = QuantityLine.select().where(QuantityLine.element << [element for element, _ in wanted])
+    return {
+        (q.element_id, q.output): Taken(q.net, q.unit, f"quantity:{q.element_id}:{q.output}")
+        for q in rows
+        if (q.element_id, q.output) in wanted
+    }
+
+
+def read_lines(lines: Iterable[DimensionLine]) -> list[Line]:
+    """Dimension lines as the core takes them: entries read, figures measured at their sheet's scale."""
+    return [_read_line(line) for line in lines]
+
+
+def _read_line(line: DimensionLine) -> Line:
+    times, shown_times = read_times(line.times), line.times.strip().rstrip("/")
+    figure = line.figure if line.figure_id else None
+
+    def length(entry: str, name: str) -> float | None:
+        return read_entry(entry, "m", field=name, minimum=0) if entry.strip() else None
+
+    along, link = length(line.length, "length"), f"line:{line.id}"
+    area, girth, void_girth = None, None, 0.0
+    number: float | None = None
+    if figure is not None:
+        drawn, link = measured(figure, figure.sheet), f"figure:{figure.id}"
+        area, girth, void_girth, number = drawn.area, drawn.girth, drawn.void_girth, drawn.number
+        along = along if drawn.length is None else drawn.length
+    elif line.taken is not None:
+        link, as_ = line.taken.link, TAKEN_AS.get(line.taken.unit)
+        value = line.taken.value * unit(line.taken.unit).size
+        along, area, number = (value if as_ == each else was for each, was in zip(
+            ("length", "area", "times"), (along, area, number), strict=True
+        ))  # fmt: skip
+    if number is not None:
+        times *= number
+        told = shown(number, least=0)
+        shown_times = f"{shown_times}/{told}" if shown_times else told
+    return Line(
+        times, along, length(line.width, "width"), length(line.height, "height"), area, line.deduct,
+        f"{shown_times}/" if shown_times else "", line.note, link, girth, void_girth,
+    )  # fmt: skip

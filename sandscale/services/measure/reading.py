@@ -1,0 +1,323 @@
+"""Elements with what they come to, figures on a sheet, and the make-ups there are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from peewee import fn
+
+from ...core.checks.bar_mass import bar_masses
+from ...core.makeups.makeup import MakeUp, built_in, built_in_source, read_makeup
+from ...core.makeups.measurer import Entered
+from ...core.makeups.run import Line, drawn
+from ...core.numbers.working import shown
+from ...core.refusals import BadShape
+from ...store.models import (
+    LINE_FIELDS,
+    DimensionLine,
+    Element,
+    Figure,
+    Item,
+    ItemLink,
+    Location,
+    OwnMakeUp,
+    QuantityLine,
+    QuantityPart,
+    Sheet,
+    Shelf,
+)
+from ..bill.reading import refs_of
+from ..keeping.acting import Actor, find
+from ..keeping.slow import being_worked_out
+from ..sheets.views import FigureView
+from ..shelves.actions import latest_numbers
+from .entered import lines_of, makeup_of
+from .measurers import given, measurer_of
+from .measuring import as_area, measured, scale_under, with_scale_areas
+from .views import (
+    ElementBrief,
+    ElementMoved,
+    ElementPage,
+    ElementView,
+    InputView,
+    LineView,
+    LocationView,
+    MakeUpView,
+    PartView,
+    QuantityView,
+    SketchPart,
+)
+
+MOST_ELEMENTS = 400  # in one window
+
+
+def locations(actor: Actor) -> list[LocationView]:
+    """The project's locations in order, with how many elements each holds."""
+    mine = Element.select(Element.location, fn.COUNT(Element.id)).where(Element.project == actor.project_id)
+    holds = dict(mine.group_by(Element.location).tuples())
+    rows = Location.select().where(Location.project == actor.project_id)
+    return [
+        LocationView(id=row.id, version=row.version, name=row.name, holds=holds.get(row.id, 0))
+        for row in rows.order_by(Location.position, Location.id)
+    ]
+
+
+def elements(actor: Actor, first: int = 0, most: int = MOST_ELEMENTS, find_text: str = "") -> ElementPage:
+    """A window of the elements by location; of those whose mark, description or location holds some words."""
+    query = Element.select(Element.id).join(Location).where(Element.project == actor.project_id)
+    for word in find_text.split():
+        query = query.where(
+            Element.mark.contains(word) | Element.description.contains(word) | Location.name.contains(word)
+        )
+    ordered = query.order_by(Location.position, Location.id, Element.position, Element.id)
+    ids = [element_id for (element_id,) in ordered.offset(first).limit(min(most, MOST_ELEMENTS)).tuples()]
+    return ElementPage(elements=element_briefs(ids), first=first, total=query.count())
+
+
+def element_briefs(ids: list[int]) -> list[ElementBrief]:
+    """Elements as lists show them, in the order given."""
+    rows = {row.id: row for row in Element.select().where(Element.id << ids)}
+    heads = (QuantityLine.element << ids) & QuantityLine.headline
+    headline = {q.element_id: q for q in QuantityLine.select().where(heads)}
+    waiting = being_worked_out("quantities", ids)
+    names = _names(rows.values())
+    return [
+        _brief(rows[each], headline.get(each), names[each], waiting=each in waiting)
+        for each in ids
+        if each in rows
+    ]
+
+
+def _names(rows: Iterable[Element]) -> dict[int, str]:
+    """What each element's measurer goes by, in words."""
+    found = list(rows)
+    of_makeup = {(row.project_id, row.source) for row in found if row.measurer == "make-up"}
+    names = {each: makeup_of(*each).name for each in of_makeup}
+    return {row.id: names.get((row.project_id, row.source), row.measurer) for row in found}
+
+
+def _brief(element: Element, quantity: QuantityLine | None, name: str, *, waiting: bool) -> ElementBrief:
+    return ElementBrief(
+        id=element.id, version=element.version, location=element.location_id, mark=element.mark,
+        description=element.description, made_by=name, family=quantity.family if quantity else "concrete",
+        value=quantity.net if quantity else None, unit=quantity.unit if quantity else "",
+        findings=len(element.findings), waiting=waiting,
+    )  # fmt: skip
+
+
+def element_view(actor: Actor, element_id: int) -> ElementView:
+    """An element with its inputs, its dimension lines squared, its quantity lines and what looks wrong."""
+    element = find(Element, actor, element_id)
+    rows = lines_of([element.id])[element.id]
+    entered = given([element])[element.id]
+    head = element_head(element, entered, rows)
+    return ElementView(**head, lines=line_views(element, entered, rows))
+
+
+def element_moved(element: Element, written: Iterable[int], *, whole: bool) -> ElementMoved:
+    """An element after a change, with those of its dimension lines that were written."""
+    rows = lines_of([element.id])[element.id]
+    entered = given([element])[element.id]
+    wanted = set(written)
+    lines = [] if whole else [v for v in line_views(element, entered, rows) if v.id in wanted]
+    gone = wanted - {row.id for row in rows}
+    head = element_head(element, entered, rows)
+    return ElementMoved(**head, lines=lines, gone=sorted(gone), line_says=_said(element), whole=whole)
+
+
+def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> dict[str, Any]:
+    """What an element's views share: all but its lines."""
+    brief = element_briefs([element.id])[0]
+    quantities = list(element.quantities.order_by(QuantityLine.position))
+    numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
+    form = _form(element, entered)
+    return {
+        **brief.model_dump(), **form,
+        "measurer": element.measurer, "detailing": element.detailing,
+        "needs": list(measurer_of(element).needs(entered)),
+        "headline": next((q.label for q in quantities if q.headline), ""),
+        "quantities": _quantity_views(element, quantities),
+        "says": [f"{numbered.get(line_id, '')}{says}" for line_id, says, _ in element.findings],
+    }  # fmt: skip
+
+
+def _form(element: Element, entered: Any) -> dict[str, Any]:
+    """What a make-up asks, with its sketch at the sizes of the first line; nothing for other measurers."""
+    if not isinstance(entered, Entered):
+        return {"makeup": "", "about": "", "inputs": [], "figures": [], "sketch": []}
+    makeup = entered.makeup
+    typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
+    return {
+        "makeup": makeup.key, "about": makeup.document.about, "inputs": input_views(makeup, element.inputs),
+        "figures": list(makeup.document.figures),
+        "sketch": sketch_views(makeup, element.inputs, typed[0] if typed else Line()),
+    }  # fmt: skip
+
+
+def _has(line: Line, needs: Iterable[str]) -> bool:
+    """Whether a line has the dimensions a make-up needs; an area also by its length and width."""
+    has = {name for name in ("length", "width", "height", "area") if getattr(line, name) is not None}
+    return all(need in has or (need == "area" and {"length", "width"} <= has) for need in needs)
+
+
+def _quantity_views(element: Element, quantities: Sequence[QuantityLine]) -> list[QuantityView]:
+    links = list(ItemLink.select(ItemLink, Item).join(Item).where(ItemLink.element == element.id))
+    taken = {link.output: link.item_id for link in links}
+    numbers = refs_of(link.item for link in links)
+    parts: dict[str, list[PartView]] = {}
+    for row in element.parts.order_by(QuantityPart.id):
+        parts.setdefault(row.output, []).append(PartView.model_validate(row))
+    return [
+        QuantityView(
+            output=q.output, label=q.label, unit=q.unit, family=q.family, net=q.net, waste=q.waste,
+            gross=q.gross,
+            item=taken.get(q.output), item_ref=numbers.get(taken.get(q.output, 0), ""),
+            billed=bool(q.item), pack=q.pack, parts=parts.get(q.output, []),
+        )
+        for q in quantities
+        if q.net or q.always
+    ]  # fmt: skip
+
+
+def _said(element: Element) -> dict[int, list[str]]:
+    """What is said of each dimension line."""
+    said: dict[int, list[str]] = {}
+    for line_id, says, _ in element.findings:
+        if line_id:
+            said.setdefault(line_id, []).append(says)
+    return said
+
+
+def line_views(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> list[LineView]:
+    """An element's dimension lines with what each squares to."""
+    if not rows:
+        return []
+    result = measurer_of(element).measure(entered)
+    said = _said(element)
+    return [
+        _line(row, squared, counted, said.get(row.id, []))
+        for row, squared, counted in zip(rows, result.squared, result.counted, strict=True)
+    ]
+
+
+def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]) -> LineView:
+    figure: Figure | None = row.figure if row.figure_id else None
+    sheet = figure.sheet if figure else None
+    source = "typed"
+    if sheet:
+        source = f"{sheet.revision.drawing.number} p. {sheet.page}"
+    elif row.taken_from_id:
+        source = f"taken from {row.taken_from.mark}"
+    return LineView(
+        id=row.id, version=row.version, position=row.position,
+        **{name: getattr(row, name) for name in LINE_FIELDS},
+        squared=squared, counted=counted, figure=row.figure_id, sheet=sheet.id if sheet else None,
+        figure_shows=shows(figure, sheet) if figure and sheet else "",
+        taken_from=row.taken_from_id, taken_output=row.taken_output, source=source, findings=findings,
+    )  # fmt: skip
+
+
+def figure_views(sheet: Sheet, ids: Iterable[int] | None = None) -> list[FigureView]:
+    """The figures of a sheet, each with the words it shows; all, or those of some ids."""
+    query = (
+        Figure.select(Figure, Element.mark, DimensionLine.id.alias("line"))
+        .join(Element)
+        .switch(Figure)
+        .left_outer_join(DimensionLine, on=(DimensionLine.figure == Figure.id))
+        .where(Figure.sheet == sheet.id)
+        .order_by(Figure.id)
+    )
+    figures = list((query if ids is None else query.where(Figure.id << list(ids))).objects())
+    families = families_of({figure.element_id for figure in figures})
+    with_scale_areas([sheet])
+    return [
+        FigureView(
+            id=f.id, version=f.version, sheet=sheet.id, kind=f.kind, element=f.element_id, mark=f.mark,
+            line=f.line,
+            family=families.get(f.element_id, "concrete"),
+            points=f.geometry.get("points") or f.geometry.get("corners") or f.geometry["outline"],
+            closed=f.kind == "area" or bool(f.geometry.get("closed")), voids=f.geometry.get("voids", []),
+            shows=shows(f, sheet),
+        )
+        for f in figures
+    ]  # fmt: skip
+
+
+def families_of(element_ids: set[int]) -> dict[int, str]:
+    """The family each element is drawn in: that of its headline."""
+    mine = (QuantityLine.element << list(element_ids)) & QuantityLine.headline
+    return dict(QuantityLine.select(QuantityLine.element, QuantityLine.family).where(mine).tuples())
+
+
+def shows(figure: Figure, sheet: Sheet) -> str:
+    """What a figure measures, in words: “4 nr”, “24.00 m”, “57.60 m², ddt 1.44”."""
+    drawn = measured(figure, sheet)
+    if drawn.number is not None:
+        return f"{drawn.number} nr"
+    if drawn.length is not None:
+        return f"{shown(drawn.length, most=2)} m"
+    try:
+        off = sum(as_area(figure).void_areas(scale_under(figure, sheet)))
+    except BadShape:
+        off = 0.0
+    return f"{shown(drawn.area or 0, most=2)} m²" + (f", ddt {shown(off, most=2)}" if off else "")
+
+
+def makeups(actor: Actor) -> list[MakeUpView]:
+    """Every make-up of the project: built in first, then its own."""
+    found = [
+        MakeUpView(
+            key=m.key, name=m.name, about=m.document.about, own=None, shelf="", shelf_number=None, newer=None,
+            findings=[], version=None,
+            source=built_in_source(m.key),
+        )
+        for m in built_in().values()
+    ]  # fmt: skip
+    rows = list(OwnMakeUp.select().where(OwnMakeUp.project == actor.project_id).order_by(OwnMakeUp.id))
+    names = dict(
+        Shelf.select(Shelf.id, Shelf.name)
+        .where(Shelf.id << [row.shelf for row in rows if row.shelf])
+        .tuples()
+    )
+    latest = latest_numbers([row.shelf for row in rows if row.shelf])
+    for row in rows:
+        makeup, now = read_makeup(row.source), latest.get((row.shelf, row.key), 0)
+        found.append(
+            MakeUpView(
+                key=row.key, name=makeup.name, about=makeup.document.about, own=row.id,
+                shelf=names.get(row.shelf, ""), shelf_number=row.shelf_number,
+                newer=now if row.shelf_number and now > row.shelf_number else None,
+                findings=[f.says for f in bar_masses(makeup)],
+                version=row.version, source=row.source,
+            )
+        )  # fmt: skip
+    return found
+
+
+def input_views(makeup: MakeUp, entered: dict[str, str]) -> list[InputView]:
+    """The questions of a make-up with what was entered."""
+    return [
+        InputView(
+            key=field.key, label=field.label, unit=field.unit, hint=field.hint,
+            entry=entered.get(field.key, field.default),
+            entered=field.key in entered, words=field.words,
+            choices=[choice.label for choice in field.choices],
+        )
+        for field in makeup.inputs.values()
+    ]  # fmt: skip
+
+
+def sketch_views(makeup: MakeUp, entries: dict[str, str], line: Line) -> list[SketchPart]:
+    """The make-up's sketch at the sizes of a line."""
+    return [
+        SketchPart(
+            label=p.label,
+            family=p.family,
+            view=p.view,
+            points=[list(point) for point in p.points],
+            radius=p.radius,
+            hollow=p.hollow,
+        )
+        for p in drawn(makeup, entries, line)
+    ]

@@ -1,0 +1,210 @@
+"""What is read of the measure."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from ...core.measurers.measurer import Split
+from ..keeping.views import View
+
+
+class ElementBrief(View):
+    """An element as lists show it: ``made_by`` is what its measurer goes by, in words, ``value`` its headline
+    quantity;
+    ``waiting`` while that is being worked out."""
+
+    id: int
+    version: int
+    location: int
+    mark: str
+    description: str
+    made_by: str
+    family: str
+    value: float | None
+    unit: str
+    findings: int
+    waiting: bool
+
+
+class LocationView(View):
+    """A location, and how many elements it holds."""
+
+    id: int
+    version: int
+    name: str
+    holds: int
+
+
+class ElementPage(View):
+    """A window of the elements in their order, of so many in all."""
+
+    elements: list[ElementBrief]
+    first: int
+    total: int
+
+
+class InputView(View):
+    """One question of the make-up with what was entered."""
+
+    key: str
+    label: str
+    unit: str
+    hint: str
+    entry: str
+    entered: bool
+    words: bool
+    choices: list[str]
+
+
+class LineView(View):
+    """A dimension line: what was typed, and what it squares to in the element's headline output.
+
+    ``source`` says where it comes from: typed, a figure, or taken from an output of another element.
+    """
+
+    id: int
+    version: int
+    position: int
+    times: str
+    length: str
+    width: str
+    height: str
+    deduct: bool
+    note: str
+    squared: float
+    counted: bool
+    figure: int | None
+    sheet: int | None
+    figure_shows: str
+    taken_from: int | None
+    taken_output: str
+    source: str
+    findings: list[str]
+
+
+class PartView(View):
+    """A part of a quantity line."""
+
+    split: Split
+    part: str
+    net: float
+    gross: float
+
+
+class QuantityView(View):
+    """A quantity line, and the bill item that draws on it.
+
+    ``billed`` is false for a material, which is ordered and not billed; ``pack`` says how it is bought.
+    """
+
+    output: str
+    label: str
+    unit: str
+    family: str
+    net: float
+    waste: float
+    gross: float
+    item: int | None
+    item_ref: str
+    billed: bool
+    pack: str
+    parts: list[PartView]
+
+
+class SketchPart(View):
+    """An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a
+    circle."""
+
+    label: str
+    family: str
+    view: str
+    points: list[list[float]]
+    radius: float | None
+    hollow: bool
+
+
+class ElementHead(ElementBrief):
+    """An element without its lines: what its measurer asks, and what it comes to."""
+
+    measurer: str
+    makeup: str
+    detailing: str
+    about: str
+    needs: list[str]
+    headline: str
+    inputs: list[InputView]
+    quantities: list[QuantityView]
+    says: list[str]
+    figures: list[str]
+    sketch: list[SketchPart]
+
+
+class ElementView(ElementHead):
+    """An element with its dimension sheet."""
+
+    lines: list[LineView]
+
+
+class ElementMoved(ElementHead):
+    """An element that a change moved: its dimension lines that were written or gone, and what is said of each
+    line
+    now. ``whole`` where all its lines may have moved, and are to be read again."""
+
+    lines: list[LineView]
+    gone: list[int]
+    line_says: dict[int, list[str]]
+    whole: bool
+
+
+class TrialQuantity(View):
+    label: str
+    net: float
+    unit: str
+    waste: float
+    gross: float
+    pack: str
+
+
+class MakeUpTrial(View):
+    """A make-up tried on sample dimensions: what it comes to, what it found, how it looks."""
+
+    name: str
+    inputs: list[InputView]
+    quantities: list[TrialQuantity]
+    findings: list[str]
+    sketch: list[SketchPart]
+
+
+class MovedQuantity(View):
+    """A quantity line that a change would move, from and to."""
+
+    element: int
+    mark: str
+    location: str
+    label: str
+    unit: str
+    before: float
+    after: float
+
+
+class MakeUpEffect(View):
+    """What taking another text of a make-up would change in the project; nothing was changed yet."""
+
+    quantities: list[MovedQuantity]
+    bill_before: Decimal
+    bill_after: Decimal
+
+
+class MakeUpView(View):
+    """A make-up of the project; ``newer`` is the number its shelf has moved on to, where it has."""
+
+    key: str
+    name: str
+    about: str
+    own: int | None
+    shelf: str
+    shelf_number: int | None
+    newer: int | None
+    findings: list[str]
+    version: int | None
+    source: str

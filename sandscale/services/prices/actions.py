@@ -1,0 +1,181 @@
+"""Resources and their dated quotes."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from peewee import fn
+
+from ...core.numbers.units import unit
+from ...core.pricing.build_up import GROUPS
+from ...core.pricing.quotes import BASES
+from ...core.refusals import BadEntry
+from ...store.models import BuildUp, BuildUpLine, Quote, Resource
+from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.recording import action, recording
+from ..keeping.views import Saved
+
+_LARGEST_QUOTED = Decimal("1e9")
+
+
+@action
+def add_resource(actor: Actor, fields: dict[str, Any]) -> Saved:
+    """A new resource.
+
+    Raises:
+        BadEntry: the name is empty or taken, or the unit or kind unknown.
+    """
+    fields = _checked(actor, fields)
+    with recording(actor, f"Resource {fields['name']}") as log:
+        row = log.insert(Resource, **fields)
+    return log.saved(row)
+
+
+@action
+def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a resource's name, kind, unit, price basis or chosen quote.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        InUse: its unit is changed while build-ups draw on it.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(Resource, actor, resource_id)
+    fields = _checked(actor, fields, row.id)
+    if fields.get("unit", row.unit) != row.unit and (names := _used_in(row)):
+        raise InUse(
+            f"{row.name} is used in {names}, in {row.unit}.",
+            field="unit",
+            remedy="Make a second resource in the other unit.",
+        )
+    if fields.get("chosen") is not None and find(Quote, actor, fields["chosen"]).resource_id != row.id:
+        raise BadEntry("That quote is for another resource.", field="chosen")
+    check_version(row, version, fields)
+    with recording(actor, f"{row.name}: {', '.join(fields)}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+@action
+def delete_resource(actor: Actor, resource_id: int) -> Saved:
+    """Take a resource out, with its quotes.
+
+    Raises:
+        InUse: build-ups draw on it.
+    """
+    row = find(Resource, actor, resource_id)
+    if names := _used_in(row):
+        raise InUse(f"{row.name} is used in {names}.", remedy="Take it out of there first.")
+    with recording(actor, f"Resource {row.name} deleted") as log:
+        for quote in row.quotes:
+            log.delete(quote)
+        log.delete(row)
+    return log.saved()
+
+
+def _used_in(row: Resource) -> str:
+    names = [
+        b.name
+        for b in BuildUp.select()
+        .join(BuildUpLine, on=(BuildUpLine.build_up == BuildUp.id))
+        .where(BuildUpLine.resource == row.id)
+        .distinct()
+    ]
+    return ", ".join(f"“{name}”" for name in names[:3]) + (
+        f" and {len(names) - 3} more" if len(names) > 3 else ""
+    )
+
+
+def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict[str, Any]:
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    if fields.get("name") == "":
+        raise BadEntry("A resource needs a name.", field="name")
+    if "name" in fields:
+        twins = (
+            (Resource.project == actor.project_id)
+            & (fn.LOWER(Resource.name) == fields["name"].lower())
+            & (Resource.id != resource_id)
+        )
+        if Resource.select().where(twins).exists():
+            raise BadEntry(f"There is a resource “{fields['name']}” already.", field="name")
+    if "kind" in fields and fields["kind"] not in GROUPS:
+        raise BadEntry(
+            f"“{fields['kind']}” is no kind of resource.",
+            field="kind",
+            remedy=f"Use one of {', '.join(GROUPS)}.",
+        )
+    if "basis" in fields and fields["basis"] not in BASES:
+        raise BadEntry(
+            f"“{fields['basis']}” is no price basis.", field="basis", remedy=f"Use one of {', '.join(BASES)}."
+        )
+    if "unit" in fields:
+        fields["unit"] = unit(fields["unit"]).symbol
+    return fields
+
+
+@action
+def add_quote(actor: Actor, resource_id: int, fields: dict[str, Any]) -> Saved:
+    """A new quote for a resource.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
+    resource = find(Resource, actor, resource_id)
+    fields = _checked_quote({"unit": resource.unit, **fields}, fields)
+    with recording(actor, f"Quote of {fields['supplier']} for {resource.name}") as log:
+        row = log.insert(Quote, resource=resource.id, **fields)
+    return log.saved(row)
+
+
+@action
+def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a quote.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(Quote, actor, quote_id)
+    fields = _checked_quote(fields, {**row.__data__, **fields})
+    check_version(row, version, fields)
+    with recording(actor, f"Quote of {row.supplier} for {row.resource.name}: {', '.join(fields)}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+@action
+def delete_quote(actor: Actor, quote_id: int) -> Saved:
+    """Take a quote out.
+
+    Raises:
+        InUse: it is the chosen one of its resource.
+    """
+    row = find(Quote, actor, quote_id)
+    if row.resource.basis == "chosen" and row.resource.chosen == row.id:
+        raise InUse(f"{row.resource.name} is priced by this quote.", remedy="Choose another one first.")
+    with recording(actor, f"Quote of {row.supplier} for {row.resource.name} deleted") as log:
+        log.delete(row)
+    return log.saved()
+
+
+def _checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    if not str(now.get("supplier", "")).strip():
+        raise BadEntry("A quote needs its supplier.", field="supplier")
+    for name, least in (("price", Decimal(0)), ("contains", Decimal("0.000001"))):
+        value = fields.get(name)
+        what = "price" if name == "price" else "content"
+        if value is not None and not (value.is_finite() and least <= value):
+            raise BadEntry(
+                f"{value} can't be the {what} of a quote.", field=name, remedy="Type a number above zero."
+            )
+        if value is not None and not value < _LARGEST_QUOTED:
+            raise BadEntry(
+                f"{value} is too large for the {what} of a quote.",
+                field=name,
+                remedy="Check its unit and its zeros.",
+            )
+    if now.get("valid_to") and now["valid_to"] < now["quoted_on"]:
+        raise BadEntry("A quote can't lapse before its own date.", field="valid_to")
+    return fields

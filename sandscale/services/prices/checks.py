@@ -1,0 +1,36 @@
+"""What looks wrong with prices."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from peewee import fn
+
+from ...core.checks.quoted import quoted
+from ...store.models import BuildUpLine, Resource
+from ..keeping.acting import Actor
+from ..keeping.checking import MOST, Place
+
+
+def _prices(actor: Actor) -> Iterator[Place]:
+    used = {
+        row[0]
+        for row in BuildUpLine.select(BuildUpLine.resource)
+        .where(BuildUpLine.project == actor.project_id)
+        .distinct()
+        .tuples()
+    }
+    for row in (
+        Resource.select()
+        .where((Resource.project == actor.project_id) & (fn.jsonb_array_length(Resource.findings) > 0))
+        .limit(MOST)
+    ):
+        for says in row.findings:
+            yield (
+                quoted(row.name, says, f"resource:{row.id}", stops=row.id in used and row.price is None),
+                row.id,
+                row.name,
+            )
+
+
+CHECKS = (_prices,)

@@ -1,0 +1,48 @@
+"""The part of the graph that is prices."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from ...store.models import Project, Quote, Resource
+from ..keeping.graph import Ids, Node, Written, ids_in
+from .reading import price_of
+
+_PLACES = Decimal("0.000001")
+
+
+def _price(project_id: int, ids: Ids) -> Ids:
+    """Prices of resources, and what looks wrong with their quotes."""
+    project = Project.get_by_id(project_id)
+    quotes: dict[int, list[Quote]] = {}
+    for quote in Quote.select().where(Quote.resource << list(ids)).order_by(Quote.id):
+        quotes.setdefault(quote.resource_id, []).append(quote)
+    moved: Ids = set()
+    for resource in Resource.select().where(Resource.id << list(ids)):
+        price = price_of(resource, quotes.get(resource.id, []), project)
+        value = None if price.value is None else price.value.quantize(_PLACES)
+        now = {"price": value, "findings": list(price.findings)}
+        if (resource.price, resource.findings) != (now["price"], now["findings"]):
+            Resource.update(**now).where(Resource.id == resource.id).execute()
+            moved.add(resource.id)
+    return moved
+
+
+def _of_project(project_id: int, _were: list[Any]) -> Ids:
+    return ids_in(Resource.select(Resource.id).where(Resource.project == project_id))
+
+
+NODES = (
+    Node(
+        name="prices",
+        table=Resource,
+        gives=(Resource.price, Resource.findings),
+        edges=(
+            Written(Resource, (Resource.basis, Resource.chosen, Resource.unit)),
+            Written(Quote, through=(Quote.resource,)),
+            Written(Project, (Project.price_date,), found=_of_project),
+        ),
+        work=_price,
+    ),
+)

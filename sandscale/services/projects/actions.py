@@ -1,0 +1,138 @@
+"""Projects made and described, and who is let in."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from ...core.numbers.units import menu
+from ...core.refusals import BadEntry
+from ...store.database import database
+from ...store.models import Adjustment, Bill, Invitation, Membership, Person, Project
+from ..keeping.acting import Actor, Forbidden, check_version
+from ..keeping.recording import action, recording
+from ..keeping.views import Saved
+from ..measure.entered import checked_detailing
+from ..people import actions
+from ..people.views import InvitationView
+
+ROLES = ("owner", "editor", "viewer")
+
+
+def new_project(person_id: int, name: str, client: str, currency: str, price_date: date) -> Project:
+    """A new project with its owner and the usual adjustments at nothing.
+
+    Raises:
+        BadEntry: the name is empty or the currency no three-letter code.
+    """
+    fields = _checked({"name": name, "client": client, "currency": currency, "price_date": price_date})
+    with database.atomic():
+        project = Project.create(**fields)
+        Membership.create(project=project, person=person_id, role="owner")
+        bill = Bill.create(project=project, title="Bill of quantities")
+        for position, (title, base) in enumerate((("Overheads", "items"), ("Profit", "running"))):
+            fields = {"position": position, "name": title, "percent": 0, "base": base}
+            Adjustment.create(project=project, bill=bill, **fields)
+    return project
+
+
+@action
+def change_project(actor: Actor, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a project's name, client, currency, price date or rounding.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        Stale: someone else changed it meanwhile.
+    """
+    project = Project.get_by_id(actor.project_id)
+    fields = _checked(fields)
+    check_version(project, version, fields)
+    with recording(actor, "Project settings") as log:
+        log.update(log.project, **fields)
+    return log.saved(project)
+
+
+def _checked(fields: dict[str, Any]) -> dict[str, Any]:
+    for name in ("name", "client"):
+        if name in fields:
+            fields[name] = fields[name].strip()
+    if fields.get("name") == "":
+        raise BadEntry("A project needs a name.", field="name")
+    if "currency" in fields:
+        fields["currency"] = fields["currency"].strip().upper()
+        if len(fields["currency"]) != 3 or not fields["currency"].isalpha():
+            raise BadEntry("A currency is three letters, such as EUR.", field="currency")
+    if "detailing" in fields:
+        checked_detailing(fields["detailing"])
+    for unit, places in fields.get("rounding", {}).items():
+        if unit not in menu() or not 0 <= places <= 6:
+            raise BadEntry(
+                f"Rounding of “{unit}” to {places} decimals can't be kept.",
+                field="rounding",
+                remedy="Use a unit of the list and 0 to 6 decimals.",
+            )
+    return fields
+
+
+def share(actor: Actor, email: str, role: str) -> InvitationView | None:
+    """Let another person into the project, or change their role; someone without an account is invited.
+
+    Returns:
+        The invitation to hand on, for someone who has no account yet.
+
+    Raises:
+        Forbidden: the actor is not the owner.
+        BadEntry: the address is none, or the role not known.
+    """
+    _require_owner(actor)
+    if role not in ROLES:
+        raise BadEntry(f"“{role}” is not a role.", field="role", remedy=f"Use one of {', '.join(ROLES)}.")
+    address = actions.address(email)
+    person = Person.get_or_none(Person.email == address)
+    if person is None:
+        return actions.invite(actor.project_id, address, role)
+    if person.id == actor.person_id:
+        raise BadEntry("The owner keeps their own role.", field="email")
+    with database.atomic():
+        member, made = Membership.get_or_create(
+            project=actor.project_id, person=person, defaults={"role": role}
+        )
+        if not made:
+            Membership.update(role=role).where(Membership.id == member.id).execute()
+    return None
+
+
+def unshare(actor: Actor, email: str) -> None:
+    """Take someone out of the project, or an invitation back.
+
+    Raises:
+        Forbidden: the actor is not the owner.
+        BadEntry: they don't belong to it, or are its owner.
+    """
+    _require_owner(actor)
+    address = actions.address(email)
+    taken = (
+        Invitation.delete()
+        .where((Invitation.project == actor.project_id) & (Invitation.email == address))
+        .execute()
+    )
+    person = Person.get_or_none(Person.email == address)
+    if person is not None and person.id == actor.person_id:
+        raise BadEntry(
+            "The owner can't leave their own project.",
+            field="email",
+            remedy="Make someone else its owner first.",
+        )
+    if person is not None:
+        taken += (
+            Membership.delete()
+            .where((Membership.project == actor.project_id) & (Membership.person == person.id))
+            .execute()
+        )
+    if not taken:
+        raise BadEntry(f"{address} doesn't belong to this project.", field="email")
+
+
+def _require_owner(actor: Actor) -> None:
+    if actor.role != "owner":
+        raise Forbidden("Only the owner lets people into a project.")

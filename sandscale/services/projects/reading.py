@@ -1,0 +1,104 @@
+"""Projects listed, how far each is, and who belongs to it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from peewee import fn
+
+from ...core.numbers.rounding import DEFAULT_PLACES
+from ...core.numbers.units import menu
+from ...store.models import (
+    BuildUp,
+    Element,
+    Invitation,
+    Item,
+    Membership,
+    Person,
+    Project,
+    QuantityLine,
+    Resource,
+    Sheet,
+    now,
+)
+from ..keeping.acting import Actor, Missing
+from .views import MemberView, ProjectBrief, ProjectView, StageView
+
+
+def projects_of(person_id: int) -> list[ProjectBrief]:
+    """The projects a person belongs to, the newest first."""
+    query = (
+        Membership.select(Membership, Project)
+        .join(Project)
+        .where(Membership.person == person_id)
+        .order_by(Project.id.desc())
+    )
+    elements = _counts(Element)
+    sheets = _counts(Sheet)
+    return [
+        ProjectBrief(
+            id=m.project.id, name=m.project.name, client=m.project.client, currency=m.project.currency,
+            role=m.role,
+            bill_total=m.project.bill_total, elements=elements.get(m.project.id, 0),
+            sheets=sheets.get(m.project.id, 0),
+        )
+        for m in query
+    ]  # fmt: skip
+
+
+def _counts(model: Any) -> dict[int, int]:
+    return dict(model.select(model.project, fn.COUNT(model.id)).group_by(model.project).tuples())
+
+
+def project_view(actor: Actor) -> ProjectView:
+    """A project with how far each stage of its path is."""
+    project = Project.get_or_none(Project.id == actor.project_id)
+    if project is None:
+        raise Missing("That project is gone.")
+    return ProjectView(
+        id=project.id, version=project.version, name=project.name, client=project.client,
+        currency=project.currency,
+        price_date=project.price_date, rounding={**DEFAULT_PLACES, **project.rounding}, role=actor.role,
+        bill_total=project.bill_total, path=_path(project.id), units=list(menu()),
+    )  # fmt: skip
+
+
+def _path(project_id: int) -> list[StageView]:
+    def count(model: Any, *conditions: Any) -> int:
+        query = model.select().where(model.project == project_id, *conditions)
+        return int(query.count())
+
+    measured = (
+        QuantityLine.select(QuantityLine.element)
+        .where((QuantityLine.project == project_id) & (QuantityLine.net != 0))
+        .distinct()
+        .count()
+    )
+    items, priced = count(Item), count(Item, Item.amount != 0)
+    return [
+        StageView(stage="sheets", done=count(Sheet, Sheet.metres_per_unit.is_null(False)), of=count(Sheet)),
+        StageView(stage="measure", done=measured, of=count(Element)),
+        StageView(stage="prices", done=count(Resource, Resource.price.is_null(False)), of=count(Resource)),
+        StageView(stage="rates", done=count(BuildUp, BuildUp.rate > 0), of=count(BuildUp)),
+        StageView(stage="bill", done=priced, of=items),
+        StageView(stage="issue", done=int(bool(items) and priced == items), of=1),
+    ]
+
+
+def members(actor: Actor) -> list[MemberView]:
+    """Who belongs to the project, in the order they came; then who is invited."""
+    query = (
+        Membership.select(Membership, Person)
+        .join(Person)
+        .where(Membership.project == actor.project_id)
+        .order_by(Membership.id)
+    )
+    invited = (
+        Invitation.select()
+        .where((Invitation.project == actor.project_id) & (Invitation.expires > now()))
+        .order_by(Invitation.id)
+    )
+    return [
+        *(MemberView(name=m.person.name, email=m.person.email, role=m.role) for m in query),
+        *(MemberView(name="", email=i.email, role=i.role, invited=True) for i in invited),
+    ]

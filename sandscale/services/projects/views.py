@@ -1,0 +1,50 @@
+"""What is read of projects."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+from ..keeping.views import View
+
+
+class ProjectBrief(View):
+    id: int
+    name: str
+    client: str
+    currency: str
+    role: str
+    bill_total: Decimal
+    elements: int
+    sheets: int
+
+
+class MemberView(View):
+    """Someone in the project; ``invited`` while they have not signed in for the first time."""
+
+    name: str
+    email: str
+    role: str
+    invited: bool = False
+
+
+class StageView(View):
+    """How far a stage of the path is: ``done`` of ``of``."""
+
+    stage: str
+    done: int
+    of: int
+
+
+class ProjectView(View):
+    id: int
+    version: int
+    name: str
+    client: str
+    currency: str
+    price_date: date
+    rounding: dict[str, int]
+    role: str
+    bill_total: Decimal
+    path: list[StageView]
+    units: list[str]

@@ -1,0 +1,235 @@
+"""Build-ups: the analysis of each unit rate from resources and other build-ups."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from peewee import fn
+
+from ...core.numbers.entry import read_entry
+from ...core.numbers.formula import in_order
+from ...core.numbers.units import unit
+from ...core.pricing.build_up import GROUPS
+from ...core.refusals import BadEntry, BadFormula
+from ...store.models import BuildUp, BuildUpLine, Resource
+from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.recording import action, recording
+from ..keeping.views import Saved
+from .reading import nesting
+
+
+@action
+def add_build_up(actor: Actor, fields: dict[str, Any]) -> Saved:
+    """A new build-up.
+
+    Raises:
+        BadEntry: the name is empty or taken, or the unit, output or hours don't fit.
+    """
+    fields = _checked(actor, fields)
+    with recording(actor, f"Rate {fields['name']}") as log:
+        row = log.insert(BuildUp, **fields)
+    return log.saved(row)
+
+
+@action
+def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a build-up's name, heading, unit, output or hours.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        InUse: its unit is changed while items or other build-ups use it.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(BuildUp, actor, build_up_id)
+    fields = _checked(actor, fields, row.id)
+    if fields.get("unit", row.unit) != row.unit and (row.items.exists() or row.used_in.exists()):
+        raise InUse(
+            f"“{row.name}” is used per {row.unit}.",
+            field="unit",
+            remedy="Make a second build-up in the other unit.",
+        )
+    check_version(row, version, fields)
+    with recording(actor, f"Rate {row.name}: {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+@action
+def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
+    """Take a build-up out, with its lines.
+
+    Raises:
+        InUse: items or other build-ups use it.
+    """
+    row = find(BuildUp, actor, build_up_id)
+    outer = [line.build_up.name for line in row.used_in]
+    if number := row.items.count():
+        raise InUse(
+            f"“{row.name}” prices {number} item{'s' if number > 1 else ''} of the bill.",
+            remedy="Give them another rate first.",
+        )
+    if outer:
+        raise InUse(f"“{row.name}” is a line of “{outer[0]}”.", remedy="Take it out of there first.")
+    with recording(actor, f"Rate {row.name} deleted") as log:
+        for line in row.lines:
+            log.delete(line)
+        log.delete(row)
+    return log.saved()
+
+
+def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict[str, Any]:
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    if fields.get("name") == "":
+        raise BadEntry("A rate needs a name.", field="name")
+    if "name" in fields:
+        twins = (
+            (BuildUp.project == actor.project_id)
+            & (fn.LOWER(BuildUp.name) == fields["name"].lower())
+            & (BuildUp.id != build_up_id)
+        )
+        if BuildUp.select().where(twins).exists():
+            raise BadEntry(f"There is a rate “{fields['name']}” already.", field="name")
+    if "unit" in fields:
+        fields["unit"] = unit(fields["unit"]).symbol
+    if fields.get("kind") == "gang":
+        fields |= {"unit": "h", "output": "1", "hours": "1"}
+    for name in ("output", "hours"):
+        if name in fields and read_entry(fields[name], "", field=name) <= 0:
+            raise BadEntry(
+                f"{name.capitalize()} must be above zero.",
+                field=name,
+                remedy="Type how many units are done in the period.",
+            )
+    return fields
+
+
+@action
+def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) -> Saved:
+    """A new line: a resource of the project, or another build-up as a resource.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        BadFormula: build-ups would nest in a loop; its path is named.
+    """
+    row = find(BuildUp, actor, build_up_id)
+    if fields.get("basis") == "percent":
+        return _add_percentage(actor, row, fields)
+    resource, nested = fields.get("resource"), fields.get("nested")
+    if (resource is None) == (nested is None):
+        raise BadEntry("A line draws on a resource or on another rate.", field="resource")
+    source = find(Resource, actor, resource) if resource is not None else find(BuildUp, actor, nested or 0)
+    _refuse_loop(actor, row, nested)
+    gang = isinstance(source, BuildUp) and source.kind == "gang"
+    group = fields.get("group") or (
+        source.kind if isinstance(source, Resource) else "labour" if gang else "material"
+    )
+    basis = fields.get("basis") or ("output" if group in ("labour", "plant") else "unit")
+    fields = {
+        "quantity": "1",
+        "allowance": Decimal(0),
+        "escalation": Decimal(0),
+        **fields,
+        "group": group,
+        "basis": basis,
+    }
+    _check_line(fields, source.unit)
+    position = max((line.position for line in row.lines), default=-1) + 1
+    with recording(actor, f"{row.name}: {source.name}") as log:
+        line = log.insert(BuildUpLine, build_up=row.id, position=position, **fields)
+    return log.saved(line)
+
+
+def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved:
+    kept = {
+        "quantity": fields.get("quantity", "5"),
+        "percent_of": fields.get("percent_of") or "labour",
+        "group": fields.get("group") or "sundries",
+    }
+    _check_line({**kept, "basis": "percent"}, "")
+    position = max((line.position for line in row.lines), default=-1) + 1
+    with recording(actor, f"{row.name}: {kept['quantity']} % of {kept['percent_of']}") as log:
+        line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **kept)
+    return log.saved(line)
+
+
+def _refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
+    if nested is None:
+        return
+    names = {
+        str(b.id): b.name
+        for b in BuildUp.select(BuildUp.id, BuildUp.name).where(BuildUp.project == actor.project_id)
+    }
+    uses = {
+        names[outer]: [names[inner] for inner in inside]
+        for outer, inside in nesting(actor.project_id).items()
+    }
+    uses[row.name] = [*uses[row.name], names[str(nested)]]
+    try:
+        in_order(uses, "Rates")
+    except BadFormula as error:
+        raise BadEntry(
+            error.sentence, field="nested", remedy="A rate can't be built up from itself."
+        ) from None
+
+
+@action
+def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a line's quantity, basis, group, allowance or escalation.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(BuildUpLine, actor, line_id)
+    source = row.resource if row.resource_id else row.nested
+    if row.basis == "percent" or fields.get("basis") == "percent":
+        fields = {
+            name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")
+        }
+    _check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
+    check_version(row, version, fields)
+    with recording(
+        actor,
+        f"{row.build_up.name}: {source.name if source else 'percentage'}, "
+        f"{', '.join(f'{k} {v}' for k, v in fields.items())}",
+    ) as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+def _check_line(fields: dict[str, Any], symbol: str) -> None:
+    if "quantity" in fields:
+        read_entry(fields["quantity"], symbol, field="quantity", minimum=0)
+    if fields.get("percent_of", GROUPS[0]) not in GROUPS:
+        raise BadEntry(
+            "A percentage is taken of one of the groups.",
+            field="percent_of",
+            remedy=f"Groups: {', '.join(GROUPS)}.",
+        )
+    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in (
+        "output",
+        "unit",
+        "percent",
+    ):
+        raise BadEntry(
+            "A line is of one of the groups, by output or per unit.",
+            field="group",
+            remedy=f"Groups: {', '.join(GROUPS)}.",
+        )
+    for name in ("allowance", "escalation"):
+        if name in fields and not Decimal(-100) < fields[name] <= 1000:
+            raise BadEntry(
+                f"An {name} of {fields[name]} % is out of range.",
+                field=name,
+                remedy="Type a percentage between −100 and 1000.",
+            )
+
+
+@action
+def delete_build_up_line(actor: Actor, line_id: int) -> Saved:
+    """Take a line out of its build-up."""
+    row = find(BuildUpLine, actor, line_id)
+    with recording(actor, f"{row.build_up.name}: line deleted") as log:
+        log.delete(row)
+    return log.saved()

@@ -1,0 +1,86 @@
+"""Walking rates."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from ...core.numbers.working import Working, shown
+from ...core.pricing import build_up as rate_rules
+from ...store.models import BuildUp, BuildUpLine, Item
+from ..bill.reading import refs_of
+from ..keeping.acting import Actor, find
+from ..keeping.views import WalkLink, WalkView
+from ..keeping.walking import MOST_LINKS, Step, currency_of, link_to, view_of
+from .reading import core_lines, output_of
+
+
+def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
+    row, currency = find(BuildUp, actor, int(build_up_id)), currency_of(actor)
+    lines, (output, hours) = core_lines(row), output_of(row)
+    analysis = rate_rules.analyse(lines, output, hours)
+    working = rate_rules.rate_working(row.name, analysis, output, hours, row.unit, currency)
+    comes = [_source_link(line, currency) for line in lines if line.link]
+    items = list(row.items.order_by(Item.id))
+    numbers = refs_of(items[:MOST_LINKS])
+    goes = [
+        link_to(f"item:{i.id}", f"{numbers.get(i.id)} {i.description}", i.amount, currency, "bill", i.id)
+        for i in items
+    ]
+    goes += [
+        link_to(
+            f"build-up:{o.build_up_id}",
+            o.build_up.name,
+            o.build_up.rate,
+            f"{currency}/{o.build_up.unit}",
+            "rates",
+            o.build_up_id,
+        )
+        for o in row.used_in
+    ]
+    return view_of(ref, working, comes, goes, analysis.findings)
+
+
+def _source_link(line: rate_rules.BuildUpLine, currency: str) -> WalkLink:
+    kind, row_id = line.link.split(":")
+    return link_to(
+        line.link,
+        line.name,
+        line.price,
+        f"{currency}/{line.unit}",
+        "prices" if kind == "resource" else "rates",
+        int(row_id),
+    )
+
+
+def _build_up_line(actor: Actor, ref: str, line_id: str) -> WalkView:
+    row, currency = find(BuildUpLine, actor, int(line_id)), currency_of(actor)
+    outer = row.build_up
+    output, hours = output_of(outer)
+    worked = [a for a in rate_rules.analyse(core_lines(outer), output, hours).lines if a.line.row == row.id]
+    told = [rate_rules.line_working(a, output, hours, outer.unit, currency) for a in worked]
+    goes = [
+        link_to(f"build-up:{outer.id}", outer.name, outer.rate, f"{currency}/{outer.unit}", "rates", outer.id)
+    ]
+    if len(told) == 1:
+        working = told[0]
+    else:
+        total = sum((a.unit_price for a in worked), Decimal(0))
+        working = Working(
+            row.nested.name,
+            total,
+            f"{currency}/{outer.unit}",
+            "who works in it",
+            " + ".join(shown(t.value) for t in told),
+            parts=tuple(told),
+        )
+    comes = [_source_link(a.line, currency) for a in worked if a.line.link]
+    return view_of(
+        ref,
+        working,
+        comes,
+        goes,
+        [f"{a.line.name} has no price yet." for a in worked if a.line.link and a.line.price is None],
+    )
+
+
+STEPS = {"build-up": Step(1, _build_up), "build-up-line": Step(1, _build_up_line)}

@@ -1,0 +1,58 @@
+"""What is read of rates."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from ..keeping.views import View
+
+
+class BuildUpBrief(View):
+    """A unit rate, or a gang (``kind``)."""
+
+    id: int
+    name: str
+    unit: str
+    heading: str
+    kind: str
+    rate: Decimal | None
+
+
+class BuildUpLineView(View):
+    """A line of a build-up; ``shares`` is its money per unit by group, more than one for a gang."""
+
+    id: int
+    version: int
+    group: str
+    basis: str
+    percent_of: str
+    resource: int | None
+    nested: int | None
+    gang: bool
+    name: str
+    unit: str
+    quantity: str
+    allowance: Decimal
+    escalation: Decimal
+    price: Decimal | None
+    total_quantity: Decimal
+    amount: Decimal
+    unit_quantity: Decimal
+    unit_price: Decimal
+    shares: dict[str, Decimal]
+
+
+class GroupTotal(View):
+    group: str
+    amount: Decimal
+    unit_price: Decimal
+
+
+class BuildUpView(BuildUpBrief):
+    version: int
+    output: str
+    hours: str
+    lines: list[BuildUpLineView]
+    groups: list[GroupTotal]
+    findings: list[str]
+    items: int

@@ -1,0 +1,251 @@
+"""Drawings brought in, and the scale each sheet is measured at."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from datetime import date
+from typing import Any
+
+from ...core.figures import scale, shapes
+from ...core.figures.scale import Scale
+from ...core.numbers.entry import read_entry
+from ...core.numbers.working import shown
+from ...core.refusals import BadEntry, BadShape
+from ...formats import drawing_file
+from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, StoredFile
+from ..keeping import jobs
+from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.recording import action, recording
+from ..keeping.views import Saved
+from ..measure.measuring import scale_of
+from .reading import find_sheet
+
+
+@action
+def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Saved:
+    """Bring a PDF, PNG, JPEG or TIFF in as a drawing, revision A, with a sheet for every page.
+
+    Raises:
+        UnreadableDrawing: the file can't be taken (see :mod:`sandscale.formats.drawing_file`).
+    """
+    name = re.sub(r"[\x00-\x1f/\\]+", " ", name).strip()[:120] or "drawing.pdf"
+    media_type, pages = drawing_file.read_pages(content, name)
+    number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE)
+    with recording(actor, f"Drawing {number} brought in") as log:
+        # Outside the change log: a file never changes, and redo needs it after an undo.
+        file = StoredFile.create(
+            project=actor.project_id,
+            name=name,
+            media_type=media_type,
+            sha256=hashlib.sha256(content).hexdigest(),
+            content=content,
+        )
+        position = Drawing.select().where(Drawing.project == actor.project_id).count()
+        drawing = log.insert(Drawing, number=number, position=position)
+        revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)
+        for page in pages:
+            log.insert(Sheet, revision=revision.id, page=page.number, width=page.width, height=page.height)
+            jobs.begin(actor, "page_content", {"file": file.id, "page": page.number})
+    return log.saved(drawing)
+
+
+@action
+def set_scale_by_ratio(actor: Actor, sheet_id: int, version: int, ratio: str) -> Saved:
+    """Set a sheet's scale from its ratio: ``100`` or ``1:100``.
+
+    Raises:
+        BadEntry: it is no ratio, or not above zero.
+    """
+    number = _ratio(ratio)
+    return _set_scale(actor, sheet_id, version, Scale.even(scale.from_ratio(number)), f"1:{number:g}, typed")
+
+
+@action
+def set_scale_by_length(
+    actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str
+) -> Saved:
+    """Set a sheet's scale from two picks (sheet units) and the length between them as typed.
+
+    Raises:
+        BadEntry: the length can't be read, or the picks are too close.
+    """
+    metres = read_entry(length, "m", field="known length")
+    found = Scale.even(scale.from_known_length(first, second, metres))
+    return _set_scale(actor, sheet_id, version, found, f"known length {shown(metres)} m between two picks")
+
+
+@action
+def set_scale_stretched(
+    actor: Actor,
+    sheet_id: int,
+    version: int,
+    along: tuple[scale.Point, scale.Point],
+    length: str,
+    up: tuple[scale.Point, scale.Point],
+    height: str,
+) -> Saved:
+    """Set the scale of a stretched scan from a known length along it and one up it.
+
+    Raises:
+        BadEntry: a length can't be read, or a pick runs askew.
+    """
+    across, upward = read_entry(length, "m", field="length along"), read_entry(height, "m", field="length up")
+    found = scale.stretched(along, across, up, upward)
+    return _set_scale(
+        actor, sheet_id, version, found, f"known lengths {shown(across)} m along and {shown(upward)} m up"
+    )
+
+
+@action
+def prove_scale(
+    actor: Actor, sheet_id: int, version: int, first: scale.Point, second: scale.Point, length: str
+) -> Saved:
+    """Keep a second known length of a sheet, which its scale is held against from then on.
+
+    Raises:
+        BadEntry: the sheet has no scale, the length can't be read, or the picks are too close.
+    """
+    sheet = find_sheet(actor, sheet_id)
+    if sheet.metres_per_unit is None:
+        raise BadEntry("This sheet has no scale to prove yet.", field="scale", remedy="Set its scale first.")
+    proof = scale.prove(scale_of(sheet), first, second, read_entry(length, "m", field="known length"))
+    fields = {"proof": {"first": list(first), "second": list(second), "length": length.strip()}}
+    check_version(sheet, version, fields)
+    with recording(actor, f"Scale of {name_of(sheet)} proved: {abs(proof.off):.2%} off") as log:
+        log.update(sheet, **fields)
+    return log.saved(sheet)
+
+
+@action
+def add_scale_area(actor: Actor, sheet_id: int, ring: list[scale.Point], ratio: str) -> Saved:
+    """Give a part of a sheet, such as a detail, a scale of its own.
+
+    Raises:
+        BadEntry: the ratio can't be read.
+        BadShape: the ring can't be measured, or it crosses another scale area.
+    """
+    sheet = find_sheet(actor, sheet_id)
+    outline = shapes.area(ring, [], sheet.width, sheet.height)
+    others = [shapes.area(row.ring, [], sheet.width, sheet.height) for row in sheet.scale_areas]
+    if shapes.overlaps([outline, *others]):
+        raise BadShape(
+            "It overlaps another scale area of this sheet.", field="ring", remedy="Draw it beside that one."
+        )
+    number = _ratio(ratio)
+    with recording(actor, f"Scale area of {name_of(sheet)}: 1:{number:g}") as log:
+        row = log.insert(
+            ScaleArea,
+            sheet=sheet.id,
+            ring=[list(p[:2]) for p in outline.outline],
+            metres_per_unit=scale.from_ratio(number),
+            scale_source=f"1:{number:g}, typed",
+        )
+    return log.saved(row)
+
+
+@action
+def delete_scale_area(actor: Actor, area_id: int) -> Saved:
+    """Take a scale area off; what lies in it is measured at the sheet's scale again."""
+    row = find(ScaleArea, actor, area_id)
+    with recording(actor, f"Scale area of {name_of(find_sheet(actor, row.sheet_id))} deleted") as log:
+        log.delete(row)
+    return log.saved()
+
+
+@action
+def place_totals(actor: Actor, sheet_id: int, version: int, at: scale.Point | None) -> Saved:
+    """Put the totals of a sheet on it, their upper left corner at a point; or take them off."""
+    sheet = find_sheet(actor, sheet_id)
+    fields = {"tally_at": list(at) if at else []}
+    check_version(sheet, version, fields)
+    with recording(actor, f"Totals on {name_of(sheet)}") as log:
+        log.update(sheet, **fields)
+    return log.saved(sheet)
+
+
+def name_of(sheet: Sheet) -> str:
+    return f"{sheet.revision.drawing.number} p. {sheet.page}"
+
+
+def _ratio(text: str) -> float:
+    return read_entry(re.sub(r"^\s*1\s*:\s*", "", text), "", field="scale")
+
+
+def _set_scale(actor: Actor, sheet_id: int, version: int, found: Scale, source: str) -> Saved:
+    sheet = find_sheet(actor, sheet_id)
+    fields = {
+        "metres_per_unit": found.x,
+        "metres_per_unit_y": None if found.is_even else found.y,
+        "scale_source": source,
+    }
+    check_version(sheet, version, fields)
+    moves = Figure.select().where((Figure.sheet == sheet.id) & (Figure.kind != "count")).count()
+    told = (
+        f", {moves} figure{'s' if moves != 1 else ''} measured anew"
+        if moves and sheet.metres_per_unit
+        else ""
+    )
+    with recording(actor, f"Scale of {name_of(sheet)}: 1:{scale.ratio_of(found.x):.4g}{told}") as log:
+        log.update(sheet, **fields)
+    return log.saved(sheet)
+
+
+@action
+def rename_sheet(actor: Actor, sheet_id: int, version: int, title: str) -> Saved:
+    """Give a sheet a title."""
+    sheet = find_sheet(actor, sheet_id)
+    check_version(sheet, version, {"title": title.strip()})
+    with recording(actor, f"Sheet title “{title.strip()}”") as log:
+        log.update(sheet, title=title.strip()[:120])
+    return log.saved(sheet)
+
+
+@action
+def change_drawing(actor: Actor, drawing_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a drawing's number or title.
+
+    Raises:
+        BadEntry: the number is empty.
+    """
+    drawing = find(Drawing, actor, drawing_id)
+    fields = {name: value.strip()[:120] for name, value in fields.items()}
+    if fields.get("number") == "":
+        raise BadEntry("A drawing needs a number.", field="number")
+    check_version(drawing, version, fields)
+    with recording(actor, f"Drawing {fields.get('number', drawing.number)}") as log:
+        log.update(drawing, **fields)
+    return log.saved(drawing)
+
+
+@action
+def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
+    """Take a drawing with its sheets out of the project; its file stays, so that it can be undone.
+
+    Raises:
+        InUse: something is measured on one of its sheets.
+    """
+    drawing = find(Drawing, actor, drawing_id)
+    with recording(actor, f"Drawing {drawing.number} deleted") as log:
+        sheets = list(Sheet.select().join(Revision).where(Revision.drawing == drawing.id))
+        marks = (
+            Element.select(Element.mark)
+            .join(Figure)
+            .where(Figure.sheet << [s.id for s in sheets])
+            .distinct()
+            .limit(4)
+        )
+        if names := [element.mark for element in marks]:
+            raise InUse(
+                f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} measured "
+                f"on drawing {drawing.number}.",
+                remedy="Delete those figures first.",
+            )
+        for row in (
+            *(area for sheet in sheets for area in sheet.scale_areas),
+            *sheets,
+            *drawing.revisions,
+            drawing,
+        ):
+            log.delete(row)
+    return log.saved()

@@ -1,0 +1,41 @@
+"""What looks wrong with sheets."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from peewee import fn
+
+from ...core.checks.scale_proof import scale_proof
+from ...core.checks.unscaled import unscaled
+from ...core.numbers.entry import read_entry
+from ...store.models import Drawing, Figure, Revision, Sheet
+from ..keeping.acting import Actor
+from ..keeping.checking import Place
+from ..measure.measuring import scale_of
+
+
+def _sheets(actor: Actor) -> Iterator[Place]:
+    drawn = dict(
+        Figure.select(Figure.sheet, fn.COUNT(Figure.id))
+        .where((Figure.project == actor.project_id) & (Figure.kind != "count"))
+        .group_by(Figure.sheet)
+        .tuples()
+    )
+    for sheet in (
+        Sheet.select(Sheet, Revision, Drawing)
+        .join(Revision)
+        .join(Drawing)
+        .where(Sheet.project == actor.project_id)
+    ):
+        name, ref = f"{sheet.revision.drawing.number} p. {sheet.page}", f"sheet:{sheet.id}"
+        found = unscaled(name, ref, drawn.get(sheet.id, 0), scaled=sheet.metres_per_unit is not None)
+        if sheet.proof and sheet.metres_per_unit:
+            known = read_entry(sheet.proof["length"], "m")
+            found += scale_proof(
+                name, ref, scale_of(sheet), tuple(sheet.proof["first"]), tuple(sheet.proof["second"]), known
+            )
+        yield from ((check, sheet.id, name) for check in found)
+
+
+CHECKS = (_sheets,)

@@ -1,0 +1,27 @@
+"""What is read of shelves."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from ..keeping.views import View
+
+
+class ShelfMakeUpView(View):
+    key: str
+    name: str
+    about: str
+    number: int
+    by: str
+    at: datetime
+    source: str
+
+
+class ShelfView(View):
+    """A shelf the person belongs to, with the latest of each make-up on it."""
+
+    id: int
+    name: str
+    about: str
+    people: list[str]
+    makeups: list[ShelfMakeUpView]

@@ -1,0 +1,66 @@
+"""The tables, a file for each stage. Every row of a project carries its project, so that access is one
+filter.
+
+Typed entries (lengths, times, quantities) are kept as typed; their values are read when computed.
+Columns named in ``derived`` are worked out from others: they are not logged, undone or exported.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .bill import Adjustment, Bill, Item, ItemLink, Section
+from .keeping import BeingWorkedOut, Change, ChangeEntry, Job
+from .measure import (
+    LINE_ENTRIES,
+    LINE_FIELDS,
+    LINE_SIZES,
+    DimensionLine,
+    Element,
+    Figure,
+    Location,
+    OwnMakeUp,
+    QuantityLine,
+    QuantityPart,
+)
+from .people import Invitation, Membership, Person, Session, SignInFailure
+from .prices import Quote, Resource
+from .project import Project, ProjectRow
+from .rates import BuildUp, BuildUpLine
+from .rows import Row, now
+from .sheets import Drawing, PageContent, Revision, ScaleArea, Sheet, StoredFile
+from .shelves import Shelf, ShelfMakeUp, ShelfMember
+
+# In the order rows can be written, so that what a row refers to stands before it.
+PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
+    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, Element, Figure, DimensionLine,
+    Resource, Quote, BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
+)  # fmt: skip
+# Worked out from those above, and written by nobody.
+DERIVED_TABLES: tuple[type[Row], ...] = (QuantityLine, QuantityPart, BeingWorkedOut, PageContent)
+ALL_TABLES: tuple[type[Row], ...] = (
+    Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
+    ChangeEntry,
+    Shelf, ShelfMember, ShelfMakeUp, Invitation, Job,
+)  # fmt: skip
+
+
+def table_named(name: str) -> type[Any]:
+    """The model of a table, by the name the change log keeps.
+
+    Raises:
+        KeyError: no table of a project has that name.
+    """
+    return {model._meta.table_name: model for model in (Project, *PROJECT_TABLES)}[name]
+
+
+__all__ = [
+    "ALL_TABLES", "DERIVED_TABLES", "LINE_ENTRIES", "LINE_FIELDS", "LINE_SIZES", "PROJECT_TABLES",
+    "Adjustment", "BeingWorkedOut", "Bill", "BuildUp", "BuildUpLine",
+    "Change", "ChangeEntry", "DimensionLine", "Drawing", "Element", "Figure", "Invitation", "Item",
+    "ItemLink", "Job",
+    "Location", "Membership", "OwnMakeUp", "PageContent", "Person", "Project", "ProjectRow", "QuantityLine",
+    "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
+    "Shelf",
+    "ShelfMakeUp", "ShelfMember", "SignInFailure", "StoredFile", "now", "table_named",
+]  # fmt: skip

@@ -1,0 +1,40 @@
+"""Build-ups and their lines."""
+
+from __future__ import annotations
+
+from peewee import CharField, DecimalField, ForeignKeyField, IntegerField, TextField
+
+from .prices import Resource
+from .project import ProjectRow
+
+
+class BuildUp(ProjectRow):
+    """``output`` units are done in ``hours`` hours by the lines that work by output.
+
+    A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
+    count each
+    in their own group.
+    """
+
+    derived = frozenset({"rate"})
+
+    name = TextField()
+    unit = CharField(8)
+    heading = TextField(default="")
+    output = TextField(default="1")
+    hours = TextField(default="1")
+    kind = CharField(8, default="rate")
+    rate = DecimalField(18, 4, null=True)
+
+
+class BuildUpLine(ProjectRow):
+    build_up = ForeignKeyField(BuildUp, backref="lines")
+    position = IntegerField()
+    group = CharField(12)
+    basis = CharField(8)
+    percent_of = CharField(12, default="")
+    resource = ForeignKeyField(Resource, null=True)
+    nested = ForeignKeyField(BuildUp, null=True, backref="used_in")
+    quantity = TextField()
+    allowance = DecimalField(9, 4, default=0)
+    escalation = DecimalField(9, 4, default=0)

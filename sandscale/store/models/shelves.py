@@ -1,0 +1,40 @@
+"""Shelves of make-ups."""
+
+from __future__ import annotations
+
+from peewee import AutoField, CharField, DateTimeField, ForeignKeyField, IntegerField, TextField
+
+from .people import Person
+from .rows import Row, now
+
+
+class Shelf(Row):
+    """A named collection of make-ups, shared by the people who belong to it."""
+
+    id = AutoField()
+    name = TextField()
+    about = TextField(default="")
+
+
+class ShelfMember(Row):
+    id = AutoField()
+    shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="members")
+    person = ForeignKeyField(Person, on_delete="CASCADE")
+
+    class Meta:
+        indexes = ((("shelf", "person"), True),)
+
+
+class ShelfMakeUp(Row):
+    """A make-up on a shelf at a number; a later number takes the place of an earlier one, which stays."""
+
+    id = AutoField()
+    shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="makeups")
+    key = CharField(40)
+    number = IntegerField()
+    source = TextField()
+    person = ForeignKeyField(Person, null=True)
+    at = DateTimeField(default=now)
+
+    class Meta:
+        indexes = ((("shelf", "key", "number"), True),)

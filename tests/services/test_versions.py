@@ -1,0 +1,145 @@
+"""What an earlier version wrote is read: project files of every version, and databases from the first schema on."""
+
+from __future__ import annotations
+
+import json
+import os
+import unittest
+from importlib import resources
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit, urlunsplit
+
+import psycopg
+
+from sandscale.core.refusals import Refusal
+from sandscale.formats.project_json import ProjectDocument
+from sandscale.formats.project_versions import VERSION
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.keeping import history, project_file
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.keeping.upgrade import upgrade
+from sandscale.settings import DATABASE
+from sandscale.store.database import connect, connected, database
+from sandscale.store.models import QuantityLine
+from tests import scene
+
+KEPT = Path(__file__).parent / "kept"
+
+
+class Files(scene.DatabaseCase):
+    def comes_to(self, project: int, person: int) -> dict[str, Any]:
+        view = bill_reading.bill_view(Actor(person, project, "owner"))
+        quantities = QuantityLine.select().where(QuantityLine.project == project)
+        return {
+            "total": str(view.total),
+            "quantities": sorted(
+                [q.element.mark, q.output, round(q.net, 6), round(q.gross, 6)] for q in quantities
+            ),
+            "items": [
+                [i.ref, i.description, str(i.quantity), str(i.rate), str(i.amount)]
+                for s in view.sections
+                for i in s.items
+            ],
+        }
+
+    def test_a_file_of_every_version_comes_to_what_it_came_to_and_goes_out_as_todays(self) -> None:
+        kept = sorted(KEPT.glob("version-*.json"))
+        self.assertEqual({int(path.name.split("-")[1]) for path in kept}, set(range(1, VERSION + 1)))
+        for path in kept:
+            with self.subTest(path.name):
+                document, person = json.loads(path.read_text("utf-8")), scene.person()
+                made = project_file.project_from_file(person, json.dumps(document["file"]).encode())
+                self.assertEqual(self.comes_to(made.id, person), document["comes_to"])
+                again = project_file.project_file(Actor(person, made.id, "owner"))[1]
+                self.assertEqual(ProjectDocument.model_validate_json(again).version, VERSION)
+
+    def test_an_older_file_that_does_not_hold_is_refused_in_words(self) -> None:
+        good = json.loads((KEPT / "version-1-walk.json").read_text("utf-8"))["file"]
+        for spoilt in (
+            {**good, "tables": None}, {**good, "tables": {"element": [3]}}, {**good, "tables": {}},
+            {**good, "project": []}, {**good, "version": VERSION + 1}, {**good, "version": True}, {"version": 1},
+        ):  # fmt: skip
+            with self.assertRaises(Refusal):
+                project_file.project_from_file(scene.person(), json.dumps(spoilt).encode())
+
+
+# A project in the first schema's tables: a wall measured and priced, one change of it logged, and an undo to come.
+FIRST = """
+INSERT INTO person (id, name, email, password_hash) VALUES (1, 'Asta', 'asta@test.example', 'x');
+INSERT INTO project (id, name, client, currency, price_date, rounding, bill_total)
+    VALUES (1, 'First', '', 'EUR', '2026-11-02', '{}', 324.00);
+INSERT INTO membership (project_id, person_id, role) VALUES (1, 1, 'owner');
+INSERT INTO location (id, project_id, name, position) VALUES (1, 1, 'Here', 0);
+INSERT INTO element (id, project_id, location_id, mark, description, makeup, inputs, position)
+    VALUES (1, 1, 1, 'V1', '', 'plain-volume', '{}', 0);
+INSERT INTO dimension_line (id, project_id, version, element_id, position, times, length, width, height, deduct, note)
+    VALUES (1, 1, 2, 1, 0, '2', '1.8', '1.8', '0.5', false, 'Grid 1');
+INSERT INTO quantity_line (project_id, element_id, output, label, unit, family, net, waste, gross)
+    VALUES (1, 1, 'volume', 'Volume', 'm³', 'concrete', 3.24, 0, 3.24);
+INSERT INTO build_up (id, project_id, name, unit, heading, output, hours) VALUES (1, 1, 'Concrete', 'm³', '', '1', '1');
+INSERT INTO resource (id, project_id, name, kind, unit, basis) VALUES (1, 1, 'Ready mix', 'material', 'm³', 'latest');
+INSERT INTO quote (id, project_id, resource_id, supplier, price, unit, contains, quoted_on, source)
+    VALUES (1, 1, 1, 'Marl Mix', 100, 'm³', 1, '2026-10-01', '');
+INSERT INTO build_up_line
+    (project_id, build_up_id, position, "group", basis, resource_id, quantity, allowance, escalation)
+    VALUES (1, 1, 0, 'material', 'unit', 1, '1', 0, 0);
+INSERT INTO section (id, project_id, title, position) VALUES (1, 1, 'Concrete', 0);
+INSERT INTO item (id, project_id, section_id, position, description, unit, typed_quantity, typed_reason, build_up_id)
+    VALUES (1, 1, 1, 0, 'Concrete', 'm³', '', '', 1);
+INSERT INTO item_link (id, project_id, item_id, element_id, output, factor) VALUES (1, 1, 1, 1, 'volume', '1');
+INSERT INTO adjustment (id, project_id, position, name, percent, base) VALUES (1, 1, 0, 'Profit', 10, 'items');
+INSERT INTO change (id, project_id, person_id, at, label, kind, state, bill_before, bill_after)
+    VALUES (1, 1, 1, '2026-11-02', 'V1: width', 'do', 'done', 180, 324);
+INSERT INTO change_entry (change_id, table_name, row_id, before, after) VALUES
+    (1, 'dimension_line', 1,
+     '{"project": 1, "element": 1, "position": 0, "times": "2", "length": "1.8", "width": "1.0", "height": "0.5",
+       "deduct": false, "note": "Grid 1", "figure": null}',
+     '{"project": 1, "element": 1, "position": 0, "times": "2", "length": "1.8", "width": "1.8", "height": "0.5",
+       "deduct": false, "note": "Grid 1", "figure": null}'),
+    (1, 'section', 1, null, '{"project": 1, "parent": null, "title": "Concrete", "position": 0}');
+"""
+
+
+class Databases(unittest.TestCase):
+    """A database of its own, brought up from the first schema while it holds a project."""
+
+    def setUp(self) -> None:
+        scene.prepare()
+        self.home = os.environ[DATABASE]
+        self.name = f"first_{os.getpid()}"
+        self.server(f"CREATE DATABASE {self.name}")
+        self.addCleanup(self.server, f"DROP DATABASE {self.name} WITH (FORCE)")
+        self.addCleanup(connect, self.home)
+        connect(urlunsplit(urlsplit(self.home)._replace(path=f"/{self.name}")))
+        self.addCleanup(lambda: database.obj.close_all())
+
+    def server(self, statement: str) -> None:
+        with psycopg.connect(self.home, autocommit=True) as connection:
+            connection.execute(statement)
+
+    def test_a_database_of_the_first_schema_migrates_with_what_is_in_it(self) -> None:
+        folder = Path(str(resources.files("sandscale.store") / "migrations"))
+        from playhouse.migrations import Runner
+
+        with connected():
+            Runner(database.obj, str(folder)).up("0001_first_tables")
+            database.execute_sql(FIRST)
+        done = upgrade()
+        self.assertEqual(len(done), len(list(folder.glob("0*.py"))) - 1)
+        with connected():
+            actor = Actor(1, 1, "owner")
+            view = bill_reading.bill_view(actor)
+            (section,) = view.sections
+            self.assertEqual((section.title, section.items[0].quantity), ("Concrete", scene.Decimal("3.24")))
+            self.assertEqual((str(view.items_total), str(view.total)), ("324.00", "356.40"))
+            self.assertEqual(view.adjustments[0].name, "Profit")
+            history.undo(actor)  # what was logged then is still what stands now
+            self.assertEqual(str(bill_reading.bill_view(actor).items_total), "180.00")
+            history.redo(actor)
+            self.assertEqual(str(bill_reading.bill_view(actor).items_total), "324.00")
+        self.assertEqual(upgrade(), [])
+
+
+if __name__ == "__main__":
+    unittest.main()
