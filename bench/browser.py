@@ -10,13 +10,8 @@ those of an empty page.
 from __future__ import annotations
 
 import gzip
-import os
-import socket
 import statistics
-import subprocess
-import sys
 import time
-import urllib.request
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
@@ -30,6 +25,7 @@ from sandscale.services.projects import actions as projects
 from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import connect, connected, database, migrate
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
+from tests.served import Served
 
 from .desk import a0
 from .large_project import person
@@ -140,32 +136,9 @@ def main() -> None:
     migrate()
     with connected():
         actor, areas, long = crowded()
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    command = [
-        sys.executable,
-        "-m",
-        "gunicorn",
-        "-w",
-        "2",
-        "--threads",
-        "4",
-        "-b",
-        f"127.0.0.1:{port}",
-        "--no-control-socket",
-        "--log-level",
-        "critical",
-    ]
-    server = subprocess.Popen([*command, "sandscale.web.app:create_app()"], env=os.environ.copy())
-    address = f"http://127.0.0.1:{port}"
+    served = Served().wait()
+    address = served.address
     try:
-        for _ in range(100):
-            try:
-                urllib.request.urlopen(f"{address}/api/session", timeout=5).close()
-                break
-            except OSError:
-                time.sleep(0.2)
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(
                 executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
@@ -195,8 +168,7 @@ def main() -> None:
             print(f"frames while its lines are scrolled: {frames(page, lambda: scroll(page))}")
             browser.close()
     finally:
-        server.terminate()
-        server.wait()
+        served.stop()
 
 
 if __name__ == "__main__":

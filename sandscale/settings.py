@@ -42,6 +42,12 @@ def address() -> str:
     return os.environ.get(ADDRESS, "127.0.0.1:8610")
 
 
+def is_loopback(served: str) -> bool:
+    """Whether an address is reached from its own machine only."""
+    host = served.rpartition(":")[0].strip("[]")
+    return host in ("localhost", "::1") or host.startswith("127.")
+
+
 def web_processes() -> int:
     """How many processes serve."""
     return int(os.environ.get(WEB_PROCESSES, "2"))

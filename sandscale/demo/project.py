@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from ..services.bill import actions as bill
 from ..services.keeping.acting import Actor
+from ..services.keeping.upgrade import upgrade
 from ..services.measure.actions import dimension_lines, elements, figures
 from ..services.people import actions as people
 from ..services.prices import actions as prices
@@ -14,7 +15,7 @@ from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
 from ..services.sheets import actions as sheets
-from ..store.database import connect, connected, database, migrate
+from ..store.database import connect, connected, database
 from ..store.models import Adjustment, BuildUp, Drawing, Item, Person, Project, Revision, Sheet
 from . import plan
 from .drawings import foundation_drawing
@@ -33,7 +34,7 @@ PRICE_DATE = date(2026, 11, 2)
 def main() -> None:
     """Migrate the database, and load the demonstration unless it was loaded before."""
     connect()
-    migrate()
+    upgrade()
     with connected():
         if not Person.select().exists():
             with database.atomic():
@@ -44,7 +45,7 @@ def main() -> None:
 def load() -> Project:
     """The people and the project; gives the project."""
     for name, email, _ in PEOPLE:
-        people.add_person(name, email, PASSWORD)
+        people.add_person(name, email, PASSWORD, published=True)
     owner = Person.get(Person.email == PEOPLE[0][1])
     project = projects.new_project(owner.id, NAME, CLIENT, "EUR", PRICE_DATE)
     actor = Actor(owner.id, project.id, "owner")

@@ -36,9 +36,17 @@ def connect(url: str | None = None) -> PooledPostgresqlDatabase:
 
 def migrate() -> list[str]:
     """Bring the database's tables up to date; gives the names of the migrations run."""
-    folder = Path(str(resources.files(__package__) / "migrations"))
     with database.connection_context():
-        return list(Runner(database.obj, str(folder)).up())
+        return list(_runner().up())
+
+
+def _runner() -> Runner:
+    return Runner(database.obj, str(Path(str(resources.files(__package__) / "migrations"))))
+
+
+def pending_migrations() -> list[str]:
+    """The migrations the database still wants."""
+    return [each.name for each in _runner().status() if each.applied is None and each.path is not None]
 
 
 def open_connection() -> None:

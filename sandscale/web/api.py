@@ -23,6 +23,7 @@ from ..store.database import database
 
 COOKIE = "sandscale_session"
 CSRF_HEADER = "X-Sandscale-Token"
+KNOWN_HEADER = "X-Sandscale-Known"
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409),
     (UnreadableDrawing, 422), (UnreadableProject, 422),
@@ -80,11 +81,17 @@ def writes(route: Callable[..., Saved]) -> Any:
 
     @wraps(route)
     def answered(**values: Any) -> Answer:
-        return moved.answered(g.actor, route(**values))
+        return moved.answered(g.actor, route(**values), _known())
 
     # The checker reads what a route takes by its annotations, in the route's own module.
     answered.__annotations__ = get_type_hints(route)
     return api.validate(resp=answers(Answer))(answered)
+
+
+def _known() -> int:
+    """The latest change the browser says it has put in place; 0 where it says none."""
+    said = request.headers.get(KNOWN_HEADER, "")
+    return int(said) if said.isdecimal() and len(said) < 10 else 0
 
 
 def stage(name: str) -> Blueprint:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 from flask import Flask, Response, request, send_from_directory
 
 from ..core.makeups.makeup import built_in
 from ..services.keeping.acting import Missing
+from ..settings import secure_cookies
 from ..store.database import connect, database
 from ..store.database import open_connection as connection_opened
-from . import bill, issue, measure, prices, projects, rates, sheets, shelves, sign_in
+from . import bill, health, issue, measure, prices, projects, rates, sheets, shelves, sign_in
 from .api import api, handle_refusals
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
@@ -28,14 +28,11 @@ def create_app(database_url: str | None = None) -> Flask:
     """The web application, over the database of that address or of the setting."""
     app = Flask(__name__, static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
-    app.config["SECURE_COOKIES"] = os.environ.get("SANDSCALE_SECURE_COOKIES") == "1"
+    app.config["SECURE_COOKIES"] = secure_cookies()
     connect(database_url)
     built_in()  # read and proved now rather than at the first screen
     handle_refusals(app)
-    for module in (sign_in, projects, shelves, sheets, measure, prices, rates, bill, issue):
-        app.register_blueprint(module.blueprint)
-    app.register_blueprint(projects.one)
-    api.register(app)
+    _register(app)
 
     @app.before_request
     def open_connection() -> None:
@@ -73,12 +70,17 @@ def create_app(database_url: str | None = None) -> Flask:
     return app
 
 
-def api_document() -> dict[str, object]:
-    """The OpenAPI document of the application, from which the interface's types are made."""
-    app = Flask("document")
-    for module in (sign_in, projects, shelves, sheets, measure, prices, rates, bill, issue):
+def _register(app: Flask) -> None:
+    """Every route, with the document that describes them."""
+    for module in (sign_in, health, projects, shelves, sheets, measure, prices, rates, bill, issue):
         app.register_blueprint(module.blueprint)
     app.register_blueprint(projects.one)
     api.register(app)
+
+
+def api_document() -> dict[str, object]:
+    """The OpenAPI document of the application, from which the interface's types are made."""
+    app = Flask("document")
+    _register(app)
     with app.app_context():
         return dict(api.spec)

@@ -41,6 +41,11 @@ class SignIn(Body):
     password: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
 
 
+class PasswordChange(Body):
+    now: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
+    new: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
+
+
 class NewProject(Body):
     name: Text
     client: Text = ""

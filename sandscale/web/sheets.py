@@ -13,7 +13,7 @@ from ..formats.drawing_file import LARGEST_FILE
 from ..services.keeping.views import Saved
 from ..services.sheets import actions as sheets
 from ..services.sheets import reading as sheets_reading
-from ..services.sheets.views import DrawingView, SheetDetail, WordView
+from ..services.sheets.views import DrawingView, SheetDetail, SheetTotal, WordView
 from .api import answers, api, stage, writes
 from .schemas import (
     DrawingChange,
@@ -30,6 +30,10 @@ blueprint = stage("sheets")
 
 class Drawings(RootModel[list[DrawingView]]):
     """The project's drawings."""
+
+
+class Totals(RootModel[list[SheetTotal]]):
+    """What is measured on a sheet."""
 
 
 class Words(RootModel[list[WordView]]):
@@ -130,6 +134,13 @@ def add_scale_area(sheet: int, json: NewScaleArea) -> Saved:
 def delete_scale_area(area: int) -> Saved:
     """Take a scale area off."""
     return sheets.delete_scale_area(g.actor, area)
+
+
+@blueprint.get("/sheets/<int:sheet>/totals")
+@api.validate(resp=answers(Totals))
+def totals(sheet: int) -> Any:
+    """What is measured on a sheet, by element."""
+    return Totals(sheets_reading.sheet_totals(g.actor, sheet))
 
 
 @blueprint.put("/sheets/<int:sheet>/totals")

@@ -8,7 +8,7 @@ from ..services.people import actions as people
 from ..services.people.views import PersonView, SessionView
 from ..store.models import Session
 from .api import COOKIE, answers, api, current_session, signed_in
-from .schemas import Acceptance, SignIn
+from .schemas import Acceptance, PasswordChange, SignIn
 
 blueprint = Blueprint("sign_in", __name__, url_prefix="/api/session")
 
@@ -47,6 +47,15 @@ def _signed_in(token: str, session: Session) -> Response:
     secure = bool(current_app.config["SECURE_COOKIES"])
     answer.set_cookie(COOKIE, token, max_age=people.LASTS, httponly=True, samesite="Strict", secure=secure)
     return answer
+
+
+@blueprint.post("/password")
+@api.validate(resp=answers(SessionView))
+def change_password(json: PasswordChange) -> SessionView:
+    """Change one's password; one's other browsers are signed out."""
+    signed_in()
+    people.change_password(current_session(), json.now, json.new)
+    return _view()
 
 
 @blueprint.delete("")

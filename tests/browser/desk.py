@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-import os
+import atexit
 import re
-import socket
-import subprocess
-import sys
-import time
-import urllib.request
+from functools import lru_cache
 
-from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, expect, sync_playwright
 
 from sandscale.demo import project as demo
 from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.store.models import Person, Project
 from tests import scene
+from tests.served import served
 
 CHROMIUM = "/usr/bin/chromium-headless-shell"
 ARGUMENTS = [
@@ -35,61 +32,27 @@ EXPECTED = (
 expect.set_options(timeout=15_000)
 
 
+@lru_cache(maxsize=1)
+def chromium() -> Browser:
+    """One browser for all tests of this process; each test has pages of its own."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=120_000)
+    atexit.register(playwright.stop)
+    atexit.register(browser.close)
+    return browser
+
+
 class DeskCase(scene.DatabaseCase):
     """A test at the desk: the application served as it is in earnest, and Chromium at 1280 × 800."""
 
-    server: subprocess.Popen[bytes]
-    worker: subprocess.Popen[bytes]
-    playwright: Playwright
     browser: Browser
     address: str
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
-        cls.address = f"http://127.0.0.1:{port}"
-        gunicorn = [
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "-w",
-            "2",
-            "--threads",
-            "4",
-            "-b",
-            f"127.0.0.1:{port}",
-            "--no-control-socket",
-            "--log-level",
-            "warning",
-        ]
-        cls.server = subprocess.Popen([*gunicorn, "sandscale.web.app:create_app()"], env=os.environ.copy())
-        cls.worker = subprocess.Popen(
-            [sys.executable, "-m", "sandscale.services.worker"], env=os.environ.copy()
-        )
-        cls.addClassCleanup(cls.stop)
-        for _ in range(150):
-            try:
-                urllib.request.urlopen(f"{cls.address}/api/session", timeout=5).close()
-                break
-            except OSError:
-                time.sleep(0.2)
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(
-            executable_path=CHROMIUM, args=ARGUMENTS, timeout=120_000
-        )
-
-    @classmethod
-    def stop(cls) -> None:
-        if hasattr(cls, "browser"):
-            cls.browser.close()
-        if hasattr(cls, "playwright"):
-            cls.playwright.stop()
-        for process in (cls.server, cls.worker):
-            process.terminate()
-            process.wait(timeout=20)
+        cls.address = served().address
+        cls.browser = chromium()
 
     def setUp(self) -> None:
         super().setUp()

@@ -6,7 +6,6 @@ import http.cookiejar
 import json
 import os
 import signal
-import socket
 import subprocess
 import sys
 import tempfile
@@ -19,6 +18,8 @@ from pathlib import Path
 from typing import Any
 
 import psycopg
+
+from tests.served import Served
 
 SCRIPT = Path(__file__).parents[2] / "bin" / "cluster.py"
 ROUNDS = int(os.environ.get("SANDSCALE_KILL_ROUNDS", "3"))
@@ -53,30 +54,8 @@ class Killed(unittest.TestCase):
             env={**os.environ, "SANDSCALE_DATABASE": self.database},
         )
         self.project, self.element = map(int, seeded.stdout.split())
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        command = [
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "-w",
-            "2",
-            "--threads",
-            "2",
-            "-b",
-            f"127.0.0.1:{self.port}",
-            "--no-control-socket",
-            "--log-level",
-            "critical",
-        ]
-        self.server = subprocess.Popen(
-            [*command, "sandscale.web.app:create_app()"],
-            env={**os.environ, "SANDSCALE_DATABASE": self.database},
-            stderr=subprocess.DEVNULL,
-        )
-        self.addCleanup(self.server.wait)
-        self.addCleanup(self.server.terminate)
+        self.served = Served(SANDSCALE_DATABASE=self.database, QUIET="1")
+        self.addCleanup(self.served.stop)
         self.opener = urllib.request.build_opener(
             urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar())
         )
@@ -101,7 +80,7 @@ class Killed(unittest.TestCase):
     def send(self, method: str, path: str, body: Any = None) -> Any:
         data = None if body is None else json.dumps(body).encode()
         headers = {"Content-Type": "application/json", "X-Sandscale-Token": self.token}
-        request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data, headers, method=method)
+        request = urllib.request.Request(f"{self.served.address}{path}", data, headers, method=method)
         with self.opener.open(request, timeout=20) as answer:
             return json.load(answer)
 
@@ -143,10 +122,7 @@ class Killed(unittest.TestCase):
                     os.kill(self.postmaster(), signal.SIGKILL)
                     self.cluster("start")
                 else:
-                    children = (
-                        Path(f"/proc/{self.server.pid}/task/{self.server.pid}/children").read_text().split()
-                    )
-                    os.kill(int(children[round_ % len(children)]), signal.SIGKILL)
+                    os.kill(self.served.web_processes()[round_ % 2], signal.SIGKILL)
             reached = len(acknowledged) + 5
             self.until(lambda: None if len(acknowledged) >= reached else self.fail_softly())
         finally:

@@ -24,6 +24,12 @@ export interface Clash {
 }
 
 let csrfToken = ''
+let known = 0
+
+/** The latest change this tab has put in place: an answer to a write tells all that moved since. */
+export function setKnown(change: number): void {
+  known = change
+}
 
 export function setToken(token: string): void {
   csrfToken = token
@@ -32,7 +38,10 @@ export function setToken(token: string): void {
 export const client = createClient<paths>({ baseUrl: '/' })
 client.use({
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-Sandscale-Token', csrfToken)
+    if (request.method !== 'GET') {
+      request.headers.set('X-Sandscale-Token', csrfToken)
+      request.headers.set('X-Sandscale-Known', String(known))
+    }
     return request
   },
 })

@@ -1,12 +1,14 @@
 // The open project: what is read of it, and the one way to write to it.
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { sentenceOf, useNotices } from '../desk/notices'
 import { useTally } from '../desk/tally'
-import { ask, client, Problem, type Schemas } from './client'
+import { ask, client, Problem, setKnown, type Schemas } from './client'
+import { keys } from './keys'
+import { useMovedIn } from './moved'
 
-export type Saved = Schemas['Saved']
+export type Saved = Schemas['Answer']
 
 /** The id of the project in the address. */
 export function useProjectId() {
@@ -20,7 +22,7 @@ interface Read<T> {
 }
 
 function useRead<T>(
-  key: MaybeRefOrGetter<unknown[]>,
+  key: (project: number) => readonly unknown[],
   read: (project: number) => Promise<T>,
   enabled: MaybeRefOrGetter<boolean> = true,
   again: (data: T | undefined) => number | false = () => false,
@@ -28,88 +30,138 @@ function useRead<T>(
   const id = useProjectId()
   return useQuery({
     refetchInterval: (query) => again(query.state.data as T | undefined),
-    queryKey: computed(() => ['project', id.value, ...toValue(key)]),
+    queryKey: computed(() => key(id.value)),
     queryFn: () => read(id.value),
     enabled: computed(() => Number.isFinite(id.value) && toValue(enabled)),
   }) as unknown as Read<T>
 }
 
 const at = (project_id: number) => ({ params: { path: { project_id } } })
+/** The address of something of a project, by its id there. */
+const inside = <K extends string, V>(project_id: number, name: K, value: V) => ({
+  params: { path: { project_id, [name]: value } as { project_id: number } & Record<K, V> },
+})
 
 export const useProject = () =>
-  useRead(['whole'], (p) => ask(client.GET('/api/projects/{project_id}', at(p))))
+  useRead(keys.whole, (p) => ask(client.GET('/api/projects/{project_id}', at(p))))
 export const useDrawings = () =>
-  useRead(['drawings'], (p) => ask(client.GET('/api/projects/{project_id}/drawings', at(p))))
+  useRead(keys.drawings, (p) => ask(client.GET('/api/projects/{project_id}/drawings', at(p))))
 export const useLocations = () =>
-  useRead(['locations'], (p) => ask(client.GET('/api/projects/{project_id}/locations', at(p))))
+  useRead(keys.locations, (p) => ask(client.GET('/api/projects/{project_id}/locations', at(p))))
 export const useMakeUps = () =>
-  useRead(['makeups'], (p) => ask(client.GET('/api/projects/{project_id}/makeups', at(p))))
+  useRead(keys.makeups, (p) => ask(client.GET('/api/projects/{project_id}/makeups', at(p))))
 export const useResources = () =>
-  useRead(['resources'], (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
+  useRead(keys.resources, (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
 export const useBuildUps = () =>
-  useRead(['build-ups'], (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
+  useRead(keys.buildUps, (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
 export const useBill = () =>
-  useRead(['bill'], (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
-export const useChecks = () =>
-  useRead(['checks'], (p) => ask(client.GET('/api/projects/{project_id}/checks', at(p))))
-export const useHistory = () =>
-  useRead(['history'], (p) => ask(client.GET('/api/projects/{project_id}/history', at(p))))
+  useRead(keys.bill, (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
+export const useCheckCount = () =>
+  useRead(keys.checkCount, (p) => ask(client.GET('/api/projects/{project_id}/checks/count', at(p))))
+export const useChecks = (open: MaybeRefOrGetter<boolean> = true) =>
+  useRead(keys.checkList, (p) => ask(client.GET('/api/projects/{project_id}/checks', at(p))), open)
+
+/** Changes, newest first, a window at a time. */
+export function useHistory() {
+  const id = useProjectId()
+  return useInfiniteQuery({
+    queryKey: computed(() => keys.history(id.value)),
+    initialPageParam: 2 ** 31 - 1,
+    queryFn: ({ pageParam }) =>
+      ask(
+        client.GET('/api/projects/{project_id}/history', {
+          params: { path: { project_id: id.value }, query: { before: pageParam, most: CHANGES } },
+        }),
+      ),
+    getNextPageParam: (last) => (last.length < CHANGES ? undefined : last[last.length - 1].id),
+  })
+}
+const CHANGES = 50
+
+/** The elements by location, a window at a time; of those found by some words. */
+export function useElements(words: MaybeRefOrGetter<string> = '', most = 200) {
+  const id = useProjectId()
+  return useInfiniteQuery({
+    queryKey: computed(() => [...keys.elementsFound(id.value, toValue(words)), most]),
+    initialPageParam: 0,
+    placeholderData: keepPreviousData,
+    queryFn: ({ pageParam }) =>
+      ask(
+        client.GET('/api/projects/{project_id}/elements', {
+          params: { path: { project_id: id.value }, query: { first: pageParam, most, find: toValue(words) } },
+        }),
+      ),
+    getNextPageParam: (last) => (last.first + most < last.total ? last.first + most : undefined),
+  })
+}
+
+/** What is called by some words. */
+export const useFind = (words: MaybeRefOrGetter<string>) =>
+  useRead(
+    (p) => keys.find(p, toValue(words)),
+    (p) =>
+      ask(
+        client.GET('/api/projects/{project_id}/find', {
+          params: { path: { project_id: p }, query: { find: toValue(words), most: 12 } },
+        }),
+      ),
+    () => toValue(words).trim() !== '',
+  )
 
 /** A sheet; asked again until what its page holds was read. */
 export const useSheet = (sheet: MaybeRefOrGetter<number | null>) =>
   useRead(
-    () => ['sheet', toValue(sheet)],
-    (project_id) =>
-      ask(
-        client.GET('/api/projects/{project_id}/sheets/{sheet}', {
-          params: { path: { project_id, sheet: toValue(sheet)! } },
-        }),
-      ),
+    (p) => keys.sheet(p, toValue(sheet) ?? 0),
+    (p) => ask(client.GET('/api/projects/{project_id}/sheets/{sheet}', inside(p, 'sheet', toValue(sheet)!))),
     () => toValue(sheet) !== null,
     (now) => (now?.content === 'waiting' ? 700 : false),
   )
+/** What is measured on a sheet, by element. */
+export const useTotals = (sheet: MaybeRefOrGetter<number | null>) =>
+  useRead(
+    (p) => keys.totals(p, toValue(sheet) ?? 0),
+    (p) =>
+      ask(
+        client.GET('/api/projects/{project_id}/sheets/{sheet}/totals', inside(p, 'sheet', toValue(sheet)!)),
+      ),
+    () => toValue(sheet) !== null,
+  )
 export const useHistoryOf = (ref: MaybeRefOrGetter<string>) =>
   useRead(
-    () => ['history-of', toValue(ref)],
-    (project_id) =>
-      ask(
-        client.GET('/api/projects/{project_id}/history/{ref}', {
-          params: { path: { project_id, ref: toValue(ref) } },
-        }),
-      ),
+    (p) => keys.historyOf(p, toValue(ref)),
+    (p) => ask(client.GET('/api/projects/{project_id}/history/{ref}', inside(p, 'ref', toValue(ref)))),
     () => toValue(ref) !== '',
   )
 export const useElement = (element: MaybeRefOrGetter<number | null>) =>
   useRead(
-    () => ['element', toValue(element)],
-    (project_id) =>
+    (p) => keys.element(p, toValue(element) ?? 0),
+    (p) =>
       ask(
-        client.GET('/api/projects/{project_id}/elements/{element}', {
-          params: { path: { project_id, element: toValue(element)! } },
-        }),
+        client.GET('/api/projects/{project_id}/elements/{element}', inside(p, 'element', toValue(element)!)),
       ),
     () => toValue(element) !== null,
   )
 export const useBuildUp = (build_up: MaybeRefOrGetter<number | null>) =>
   useRead(
-    () => ['build-up', toValue(build_up)],
-    (project_id) =>
+    (p) => keys.buildUp(p, toValue(build_up) ?? 0),
+    (p) =>
       ask(
-        client.GET('/api/projects/{project_id}/build-ups/{build_up}', {
-          params: { path: { project_id, build_up: toValue(build_up)! } },
-        }),
+        client.GET(
+          '/api/projects/{project_id}/build-ups/{build_up}',
+          inside(p, 'build_up', toValue(build_up)!),
+        ),
       ),
     () => toValue(build_up) !== null,
   )
+export const useLinks = (item: MaybeRefOrGetter<number>) =>
+  useRead(
+    (p) => keys.linksOf(p, toValue(item)),
+    (p) => ask(client.GET('/api/projects/{project_id}/items/{item}/links', inside(p, 'item', toValue(item)))),
+  )
 export const useWalk = (ref: MaybeRefOrGetter<string>) =>
   useRead(
-    () => ['walk', toValue(ref)],
-    (project_id) =>
-      ask(
-        client.GET('/api/projects/{project_id}/walk/{ref}', {
-          params: { path: { project_id, ref: toValue(ref) } },
-        }),
-      ),
+    (p) => keys.walk(p, toValue(ref)),
+    (p) => ask(client.GET('/api/projects/{project_id}/walk/{ref}', inside(p, 'ref', toValue(ref)))),
     () => toValue(ref) !== '',
   )
 
@@ -117,7 +169,7 @@ export const useWalk = (ref: MaybeRefOrGetter<string>) =>
 export type Send = (version?: number) => Promise<Saved>
 
 /**
- * The one way to write. Tells the tally, refreshes what is on screen, and shows a refusal or a clash.
+ * The one way to write. Puts in place what the answer says moved, tells the tally, and shows a refusal or a clash.
  * `save` shows a refusal and answers null. `trySave` and `tryMake` are for cells of a table, which keep a refused value
  * and say themselves why: they answer the refusal's sentence instead.
  */
@@ -127,8 +179,10 @@ export function useSave() {
   const tally = useTally()
   const id = useProjectId()
 
+  const apply = useMovedIn(queries)
+  /** Read all again: where it isn't known what moved. */
   async function refresh(): Promise<void> {
-    await queries.invalidateQueries({ queryKey: ['project', id.value] })
+    await queries.invalidateQueries({ queryKey: keys.project(id.value) })
   }
 
   /** What was saved; null where a clash was decided for the other's value. Left undecided, a clash is a refusal. */
@@ -149,9 +203,10 @@ export function useSave() {
         }
         saved = await send(error.clash.version)
       }
+      await apply(id.value, saved.moved)
+      if (saved.change) setKnown(saved.moved.change)
       tally.moved(id.value, saved)
       notices.clear()
-      await refresh()
       return saved
     } finally {
       tally.end()

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  '/api/health': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Whether the database is up to date and anyone does the long work; 503 when all isn't well. */
+    get: operations['get__api_health']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects': {
     parameters: {
       query?: never
@@ -1279,7 +1296,8 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    get?: never
+    /** What is measured on a sheet, by element. */
+    get: operations['get__api_projects_{project_id}_sheets_{sheet}_totals']
     /** Put the totals on the sheet, or take them off. */
     put: operations['put__api_projects_{project_id}_sheets_{sheet}_totals']
     post?: never
@@ -1387,6 +1405,23 @@ export interface paths {
     put?: never
     /** Take an invitation up: make the account it was for, and sign in. */
     post: operations['post__api_session_invited']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/password': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Change one's password; one's other browsers are signed out. */
+    post: operations['post__api_session_password']
     delete?: never
     options?: never
     head?: never
@@ -2157,6 +2192,20 @@ export interface components {
       group: string
       /** Unit Price */
       unit_price: string
+    }
+    /**
+     * HealthView
+     * @description Whether all is well: the database is up to date, and a worker gave a sign of life within a minute.
+     */
+    HealthView: {
+      /** Jobs Waiting */
+      jobs_waiting: number
+      /** Migrations To Run */
+      migrations_to_run: number
+      /** Well */
+      well: boolean
+      /** Workers */
+      workers: number
     }
     /**
      * History
@@ -3158,6 +3207,13 @@ export interface components {
        */
       split: 'stage' | 'stretch' | 'band' | 'layer'
     }
+    /** PasswordChange */
+    PasswordChange: {
+      /** New */
+      new: string
+      /** Now */
+      now: string
+    }
     /** PersonView */
     PersonView: {
       /** Email */
@@ -3229,14 +3285,21 @@ export interface components {
      * @description The person's projects.
      */
     ProjectList: components['schemas']['ProjectBrief'][]
-    /** ProjectView */
+    /**
+     * ProjectView
+     * @description A project, and the latest change of it; what is read after it is at least as new.
+     */
     ProjectView: {
       /** Bill Total */
       bill_total: string
+      /** Change */
+      change: number
       /** Client */
       client: string
       /** Currency */
       currency: string
+      /** Detailing */
+      detailing: string
       /** Id */
       id: number
       /** Name */
@@ -3636,8 +3699,6 @@ export interface components {
       tile_key: string
       /** Title */
       title: string
-      /** Totals */
-      totals: components['schemas']['SheetTotal'][]
       /** Version */
       version: number
       /** Width */
@@ -3813,6 +3874,11 @@ export interface components {
       /** Shelf */
       shelf: number
     }
+    /**
+     * Totals
+     * @description What is measured on a sheet.
+     */
+    Totals: components['schemas']['SheetTotal'][]
     /** TotalsPlace */
     TotalsPlace: {
       /**
@@ -3980,6 +4046,35 @@ export interface components {
 }
 export type $defs = Record<string, never>
 export interface operations {
+  get__api_health: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['HealthView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   get__api_projects: {
     parameters: {
       query?: never
@@ -7287,6 +7382,38 @@ export interface operations {
     requestBody?: never
     responses: never
   }
+  'get__api_projects_{project_id}_sheets_{sheet}_totals': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Totals']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'put__api_projects_{project_id}_sheets_{sheet}_totals': {
     parameters: {
       query?: never
@@ -7556,6 +7683,39 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['Acceptance']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SessionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  post__api_session_password: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PasswordChange']
       }
     }
     responses: {

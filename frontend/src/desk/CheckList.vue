@@ -4,18 +4,19 @@ import { onClickOutside } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
-import { useChecks, useProjectId } from '../api/project'
+import { useCheckCount, useChecks, useProjectId } from '../api/project'
 import { useWalkStore } from './walk'
 
 const router = useRouter()
 const walk = useWalkStore()
 const project = useProjectId()
-const { data: checks } = useChecks()
 const open = ref(false)
+const { data: count } = useCheckCount()
+const { data: checks } = useChecks(open)
 const holder = ref<HTMLElement>()
 onClickOutside(holder, () => (open.value = false))
-const stops = computed(() => checks.value?.filter((c) => c.severity === 'stop').length ?? 0)
-const looks = computed(() => (checks.value?.length ?? 0) - stops.value)
+const stops = computed(() => count.value?.stop ?? 0)
+const looks = computed(() => count.value?.look ?? 0)
 
 async function go(check: Schemas['CheckView']) {
   open.value = false
@@ -42,10 +43,10 @@ async function go(check: Schemas['CheckView']) {
     >
       Checks <b v-if="stops" class="stop num">{{ stops }} !</b>
       <b v-if="looks" class="look num">{{ looks }} ?</b>
-      <b v-if="checks && !checks.length" class="good">none</b>
+      <b v-if="count && !stops && !looks" class="good">none</b>
     </button>
     <div v-if="open" class="list scroll" role="dialog" aria-label="Checks">
-      <p v-if="!checks?.length" class="quiet none">Nothing looks wrong.</p>
+      <p v-if="checks && !checks.length" class="quiet none">Nothing looks wrong.</p>
       <button
         v-for="(check, at) in checks"
         :key="at"

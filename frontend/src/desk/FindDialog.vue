@@ -1,52 +1,25 @@
 <script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { useBill, useBuildUps, useDrawings, useLocations, useProjectId, useResources } from '../api/project'
+import { useFind, useProjectId } from '../api/project'
 import Dialog from './Dialog.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
 const project = useProjectId()
-const { data: locations } = useLocations()
-const { data: resources } = useResources()
-const { data: buildUps } = useBuildUps()
-const { data: bill } = useBill()
-const { data: drawings } = useDrawings()
 const wanted = ref('')
+const settled = refDebounced(wanted, 120)
 const chosen = ref(0)
+const { data: named } = useFind(settled)
 
-const all = computed(() => [
-  ...['Sheets', 'Measure', 'Prices', 'Rates', 'Bill', 'Issue'].map((name) => ({
-    kind: 'stage',
-    name,
-    to: `/${name.toLowerCase()}`,
-  })),
-  { kind: 'stage', name: 'Make-ups', to: '/make-ups' },
-  ...(locations.value ?? []).flatMap((l) =>
-    l.elements.map((e) => ({ kind: l.name, name: `${e.mark} ${e.description}`, to: `/measure/${e.id}` })),
-  ),
-  ...(drawings.value ?? []).flatMap((d) =>
-    d.sheets.map((s) => ({
-      kind: 'sheet',
-      name: `${d.number} p. ${s.page} ${s.title}`,
-      to: `/sheets/${s.id}`,
-    })),
-  ),
-  ...(resources.value ?? []).map((r) => ({ kind: r.kind, name: r.name, to: `/prices/${r.id}` })),
-  ...(buildUps.value ?? []).map((b) => ({ kind: 'rate', name: b.name, to: `/rates/${b.id}` })),
-  ...(bill.value?.sections ?? []).flatMap((s) =>
-    s.items.map((i) => ({
-      kind: 'bill item',
-      name: `${i.ref} ${i.description}`,
-      to: `/bill?at=item:${i.id}`,
-    })),
-  ),
-])
+const pages = ['Sheets', 'Measure', 'Make-ups', 'Prices', 'Rates', 'Bill', 'Issue']
 const found = computed(() => {
-  const words = wanted.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return all.value
-    .filter((each) => words.every((word) => `${each.name} ${each.kind}`.toLowerCase().includes(word)))
-    .slice(0, 12)
+  const words = wanted.value.trim().toLowerCase()
+  const stages = pages
+    .filter((name) => name.toLowerCase().includes(words))
+    .map((name) => ({ kind: 'stage', name, to: `/${name.toLowerCase()}` }))
+  return [...stages, ...(words ? (named.value ?? []) : [])].slice(0, 12)
 })
 watch(found, () => (chosen.value = 0))
 

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useDebounceFn, useEventListener } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client } from '../api/client'
+import { keys } from '../api/keys'
 import { useProject, useSave } from '../api/project'
 import { useSession } from '../api/session'
 import CheckList from './CheckList.vue'
@@ -10,6 +12,7 @@ import ClashDialog from './ClashDialog.vue'
 import FindDialog from './FindDialog.vue'
 import KeysDialog from './KeysDialog.vue'
 import NoticeBar from './NoticeBar.vue'
+import { roundBy } from './numbers'
 import ProjectDialog from './ProjectDialog.vue'
 import TallyStrip from './TallyStrip.vue'
 import { usePulse } from './pulse'
@@ -30,10 +33,11 @@ const router = useRouter()
 const session = useSession()
 const tally = useTally()
 const walk = useWalkStore()
+const queries = useQueryClient()
 const { data: project, error } = useProject()
 const { save, projectId } = useSave()
 const finding = ref(false)
-const keys = ref(false)
+const keysShown = ref(false)
 const settings = ref(false)
 
 const path = computed(() =>
@@ -54,9 +58,35 @@ const initials = computed(() =>
 usePulse(
   projectId,
   computed(() => Boolean(project.value)),
+  () => project.value?.change ?? 0,
 )
+// What is kept of a project is gone once it is left: nothing keeps it up to date from then on.
+watch(projectId, (_, was) => queries.removeQueries({ queryKey: keys.project(was) }))
+onBeforeUnmount(() => queries.removeQueries({ queryKey: keys.project(projectId.value) }))
 
-watch(project, (now) => now && tally.open(now.id, now.bill_total), { immediate: true })
+watch(
+  () => project.value?.id,
+  () => project.value && tally.open(project.value.id, project.value.bill_total),
+  { immediate: true },
+)
+watch(
+  () => project.value?.rounding,
+  (rules) => rules && roundBy(rules),
+  { immediate: true },
+)
+// How far the path is and how many checks there are is counted over the project, so not at each keystroke.
+const counted = useDebounceFn(() => {
+  for (const key of [
+    keys.whole(projectId.value),
+    keys.checks(projectId.value),
+    keys.history(projectId.value),
+  ])
+    void queries.invalidateQueries({ queryKey: key })
+}, 700)
+watch(
+  () => [tally.lastChange, tally.heardChange],
+  () => void counted(),
+)
 watch(
   () => route.query.at,
   (at) => typeof at === 'string' && walk.look(at),
@@ -74,7 +104,7 @@ useEventListener('keydown', (event) => {
     event.preventDefault()
     void step(event.shiftKey ? 'redo' : 'undo')
   } else if (event.key === '?' && !typing) {
-    keys.value = true
+    keysShown.value = true
   }
 })
 
@@ -142,7 +172,7 @@ async function leave() {
           Undo
         </button>
         <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
-        <button class="plain quiet" aria-label="Keys of this screen" @click="keys = true">
+        <button class="plain quiet" aria-label="Keys of this screen" @click="keysShown = true">
           <kbd>?</kbd>
         </button>
         <button
@@ -161,7 +191,7 @@ async function leave() {
     <TallyStrip :currency="project.currency" />
     <FindDialog v-if="finding" @close="finding = false" />
     <ProjectDialog v-if="settings" :project="project" @close="settings = false" />
-    <KeysDialog v-if="keys" @close="keys = false" />
+    <KeysDialog v-if="keysShown" @close="keysShown = false" />
     <ClashDialog />
   </div>
 </template>

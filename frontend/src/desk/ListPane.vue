@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What a stage holds, in groups, found as one types.
+import { useInfiniteScroll } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 export interface Entry {
@@ -18,15 +19,26 @@ export interface Group {
   empty?: string
 }
 
-const props = defineProps<{ find: string; groups: Group[]; chosen: number | string | null }>()
-const wanted = ref('')
+const props = defineProps<{
+  find: string
+  groups: Group[]
+  chosen: number | string | null
+  /** Whether what is wanted is found elsewhere, as it is where only a window of the list is here. */
+  elsewhere?: boolean
+}>()
+const emit = defineEmits<{ more: [] }>()
+const wanted = defineModel<string>('wanted', { default: '' })
+const list = ref<HTMLElement>()
+useInfiniteScroll(list, () => emit('more'), { distance: 300, interval: 200 })
 const found = computed(() => {
   const words = wanted.value.trim().toLowerCase()
   if (!words) return props.groups
   return props.groups
     .map((group) => ({
       ...group,
-      entries: group.entries.filter((e) => `${e.mark ?? ''} ${e.name}`.toLowerCase().includes(words)),
+      entries: group.entries.filter(
+        (e) => props.elsewhere || `${e.mark ?? ''} ${e.name}`.toLowerCase().includes(words),
+      ),
     }))
     .filter((group) => group.entries.length)
 })
@@ -34,7 +46,7 @@ const found = computed(() => {
 
 <template>
   <input v-model="wanted" class="find" type="search" :placeholder="find" :aria-label="find" />
-  <div class="scroll">
+  <div ref="list" class="scroll">
     <section v-for="group in found" :key="group.key">
       <h3>
         <span>{{ group.title }}</span><slot name="group" :group="group" />

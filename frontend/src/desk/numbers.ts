@@ -1,4 +1,6 @@
 // Numbers as they are set in the ledger: grouped by spaces, a real minus sign, decimals that line up.
+import { shallowRef } from 'vue'
+
 const formats = new Map<string, Intl.NumberFormat>()
 
 function format(least: number, most: number): Intl.NumberFormat {
@@ -27,9 +29,16 @@ export function precise(value: number): string {
 
 export const money = (value: number | string | null | undefined): string => shown(value, 2)
 
-/** A quantity at its unit's decimals: whole kilograms and numbers, two decimals for the rest. */
+const places = shallowRef<Record<string, number>>({})
+/** From here on quantities are shown as the project's rules round them into its bill. */
+export function roundBy(rules: Record<string, number>): void {
+  places.value = rules
+}
+
+/** A quantity at its unit's decimals, as the project rounds it into the bill; numbers of things as they come. */
 export function quantity(value: number | string, unit: string): string {
-  return shown(value, unit === 'kg' || unit === 'nr' ? 0 : 2, unit === 'nr' ? 2 : unit === 'kg' ? 0 : 2)
+  const least = places.value[unit] ?? 2
+  return shown(value, least, unit === 'nr' ? Math.max(least, 2) : least)
 }
 
 export function signed(value: number): string {

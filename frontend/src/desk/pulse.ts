@@ -1,35 +1,46 @@
-// What others do in the project, seen within a second or two: its latest change is asked for again and again.
+// What others do in the project, seen within a second or two: its latest change is asked for again and again, with
+// what moved since the one known.
 import { useQueryClient } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
 import { watch, type Ref } from 'vue'
-import { ask, client } from '../api/client'
+import { ask, client, setKnown } from '../api/client'
+import { useMovedIn } from '../api/moved'
 import { useSession } from '../api/session'
 import { useTally } from './tally'
 
 const EVERY = 1000
 
-export function usePulse(project: Ref<number>, open: Ref<boolean>): void {
-  const queries = useQueryClient()
+/**
+ * Keep a project as it is now.
+ *
+ * @param first the change it was read at, before anything else of it was.
+ */
+export function usePulse(project: Ref<number>, open: Ref<boolean>, first: () => number): void {
+  const apply = useMovedIn(useQueryClient())
   const tally = useTally()
   const session = useSession()
   let known = 0
   let asking = false
-  watch(project, () => (known = 0))
+  watch(project, () => setKnown((known = 0)))
   useIntervalFn(async () => {
     if (!open.value || asking || tally.writing || document.hidden) return
     asking = true
     const id = project.value
+    // An answer to one's own write has told all that moved up to it.
+    known = Math.max(known || first(), tally.lastChange)
     try {
-      const now = await ask(
-        client.GET('/api/projects/{project_id}/pulse', { params: { path: { project_id: id } } }),
-      )
+      const params = { path: { project_id: id }, query: { since: known } }
+      const now = await ask(client.GET('/api/projects/{project_id}/pulse', { params }))
       tally.reached(true)
       if (id !== project.value || tally.writing) return
-      if (known && now.change > Math.max(known, tally.lastChange)) {
-        if (now.by !== session.person?.id) tally.heard(`${now.person}: ${now.label}`, Number(now.bill_total))
-        await queries.invalidateQueries({ queryKey: ['project', id] })
+      if (now.moved) {
+        const theirs = now.by !== session.person?.id
+        const label = now.person ? `${now.person}: ${now.label}` : now.label
+        await apply(id, now.moved)
+        tally.heard(now.change, theirs ? label : null, Number(now.bill_total))
       }
       known = now.change
+      setKnown(known)
     } catch {
       tally.reached(false)
     } finally {

@@ -14,11 +14,15 @@ export const useTally = defineStore('tally', () => {
   const writing = ref(0)
   const lastLabel = ref('')
   const lastChange = ref(0)
+  const heardChange = ref(0)
   const online = ref(true)
   const selected = ref<{ label: string; value: string; unit: string }[]>([])
 
   /** What the total stood at when this tab first opened the project. */
   function open(project: number, billTotal: string): void {
+    lastChange.value = 0
+    lastLabel.value = ''
+    selected.value = []
     const key = `opened:${project}`
     const kept = sessionStorage.getItem(key)
     total.value = Number(billTotal)
@@ -33,14 +37,15 @@ export const useTally = defineStore('tally', () => {
   function end(): void {
     writing.value -= 1
   }
-  function moved(_project: number, saved: Schemas['Saved']): void {
+  function moved(_project: number, saved: Schemas['Answer']): void {
     total.value = Number(saved.bill_total)
     lastLabel.value = saved.label
     lastChange.value = Math.max(lastChange.value, saved.change ?? 0)
   }
-  /** What someone else did. */
-  function heard(label: string, billTotal: number): void {
-    lastLabel.value = label
+  /** What was done elsewhere; told where it was someone else's. */
+  function heard(change: number, label: string | null, billTotal: number): void {
+    heardChange.value = change
+    if (label !== null) lastLabel.value = label
     total.value = billTotal
   }
   /** Whether the server answers. */
@@ -54,6 +59,7 @@ export const useTally = defineStore('tally', () => {
     writing,
     lastLabel,
     lastChange,
+    heardChange,
     online,
     selected,
     movement,

@@ -25,6 +25,7 @@ from ...store.models import (
 from ..bill.reading import foot_of, item_views, ordered_sections, own_bill, section_head
 from ..bill.views import Foot
 from ..keeping.acting import Actor
+from ..keeping.views import Saved
 from ..measure.reading import element_moved, figure_views
 from ..prices.reading import resource_views
 from ..rates.views import BuildUpBrief
@@ -36,9 +37,12 @@ MOST_ELEMENTS, MOST_FIGURES, MOST_ITEMS, MOST_PRICES = 12, 60, 40, 30
 _WORDS = {"mark", "description", "location", "position"}
 
 
-def answered(actor: Actor, saved: Any) -> Answer:
-    """The answer to an action, with all that it moved."""
-    told = since(actor, saved.change - 1, only=saved.change) if saved.change else Moved.nothing(0)
+def answered(actor: Actor, saved: Saved, known: int = 0) -> Answer:
+    """The answer to an action, with all that moved since the change its writer knew; or by the action
+    alone."""
+    told = Moved.nothing(0)
+    if saved.change:
+        told = since(actor, known) if 0 < known < saved.change else since(actor, 0, only=saved.change)
     return Answer(**saved.model_dump(), moved=told)
 
 
@@ -121,12 +125,12 @@ class _Telling:
     def told(self, change: int) -> Moved:
         touched = self.touched
         wide = bool(touched.ids("project") or touched.ids("own_make_up"))
+        placed = touched.differ("element", ("location", "position"))
         return Moved(
             change=change,
             rows=touched.rows(),
             elements=self._elements(),
-            order=touched.differ("element", ("location", "position"))
-            or touched.differ("location", ("position", "name")),
+            order=placed or touched.differ("location", ("position", "name")),
             figures=self._figures(),
             figures_gone=self._figures_gone(),
             sheets=self._sheets(),

@@ -33,6 +33,15 @@ class JobView(View):
     name: str
 
 
+class HealthView(View):
+    """Whether all is well: the database is up to date, and a worker gave a sign of life within a minute."""
+
+    well: bool
+    migrations_to_run: int
+    workers: int
+    jobs_waiting: int
+
+
 class CheckCount(View):
     """How many checks there are of each severity; at ``most`` in all, there may be more."""
 

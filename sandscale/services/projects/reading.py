@@ -10,6 +10,7 @@ from ...core.numbers.rounding import DEFAULT_PLACES
 from ...core.numbers.units import menu
 from ...store.models import (
     BuildUp,
+    Change,
     Element,
     Invitation,
     Item,
@@ -55,7 +56,9 @@ def project_view(actor: Actor) -> ProjectView:
     project = Project.get_or_none(Project.id == actor.project_id)
     if project is None:
         raise Missing("That project is gone.")
+    latest = Change.select(fn.COALESCE(fn.MAX(Change.id), 0)).where(Change.project == project.id).scalar()
     return ProjectView(
+        detailing=project.detailing, change=latest,
         id=project.id, version=project.version, name=project.name, client=project.client,
         currency=project.currency,
         price_date=project.price_date, rounding={**DEFAULT_PLACES, **project.rounding}, role=actor.role,

@@ -37,6 +37,8 @@ class StageView(View):
 
 
 class ProjectView(View):
+    """A project, and the latest change of it; what is read after it is at least as new."""
+
     id: int
     version: int
     name: str
@@ -45,6 +47,8 @@ class ProjectView(View):
     price_date: date
     rounding: dict[str, int]
     role: str
+    detailing: str
+    change: int
     bill_total: Decimal
     path: list[StageView]
     units: list[str]

@@ -66,7 +66,7 @@ def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
         **_view(sheet, len(drawn)).model_dump(), shapes=drawn,
         content="waiting" if kept is None else kept.said or "read",
         proof=_proof(sheet), areas=[_area_view(area) for area in sheet.scale_areas.order_by(ScaleArea.id)],
-        totals=totals(sheet), tally_at=sheet.tally_at,
+        tally_at=sheet.tally_at,
     )  # fmt: skip
 
 
@@ -91,6 +91,11 @@ def _proof(sheet: Sheet) -> ProofView | None:
         off=proof.off,
         finding=proof.finding.says if proof.finding else "",
     )  # fmt: skip
+
+
+def sheet_totals(actor: Actor, sheet_id: int) -> list[SheetTotal]:
+    """What is measured on a sheet, by element."""
+    return totals(find_sheet(actor, sheet_id))
 
 
 def totals(sheet: Sheet) -> list[SheetTotal]:

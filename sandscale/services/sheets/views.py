@@ -99,5 +99,4 @@ class SheetDetail(SheetView):
     content: str
     proof: ProofView | None
     areas: list[ScaleAreaView]
-    totals: list[SheetTotal]
     tally_at: list[float]

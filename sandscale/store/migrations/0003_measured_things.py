@@ -9,6 +9,10 @@ PROJECT_ROW = """
     version integer NOT NULL DEFAULT 1"""
 
 STATEMENTS = f"""
+ALTER TABLE person ADD published boolean NOT NULL DEFAULT false;
+UPDATE person SET published = true
+    WHERE email IN ('asta@sandhall.example', 'ilo@sandhall.example', 'bram@marlvalley.example');
+
 ALTER TABLE project ADD detailing varchar(40) NOT NULL DEFAULT '';
 
 ALTER TABLE element RENAME makeup TO source;

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
-from peewee import AutoField, CharField, DateTimeField, ForeignKeyField, TextField
+from peewee import AutoField, BooleanField, CharField, DateTimeField, ForeignKeyField, TextField
 
 from .project import Project
 from .rows import Row, now
 
 
 class Person(Row):
+    """Someone who can sign in. A ``published`` password is the demonstration's, and counts only where that
+    is on."""
+
     id = AutoField()
     name = TextField()
     email = TextField(unique=True)
     password_hash = TextField()
+    published = BooleanField(default=False)
 
 
 class Session(Row):

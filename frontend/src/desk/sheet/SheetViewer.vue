@@ -17,6 +17,7 @@ import type { Style } from 'ol/style'
 import TileGrid from 'ol/tilegrid/TileGrid'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../../api/client'
+import { useTotals } from '../../api/project'
 import { shown } from '../numbers'
 import { circle, far, flattened, rectangle, through, type Corner, type Point } from './arcs'
 import { LineWork, type Snapped } from './lineWork'
@@ -97,6 +98,8 @@ const scaleY = computed(() =>
 const metres = (a: Corner, b: Corner) =>
   Math.hypot((b[0] - a[0]) * scaleX.value, (b[1] - a[1]) * scaleY.value)
 
+const { data: sheetTotals } = useTotals(() => props.sheet.id)
+const measured = computed(() => sheetTotals.value ?? [])
 const familiesOf = (all: Schemas['SheetTotal'][]) => [...new Set(all.map((total) => total.family))]
 const hint = computed(() => {
   if (said.value) return said.value
@@ -678,10 +681,10 @@ function pan(key: string) {
     ></div>
     <div ref="totals" class="totals">
       <b>Measured on this sheet</b>
-      <template v-for="family in familiesOf(sheet.totals)" :key="family">
+      <template v-for="family in familiesOf(measured)" :key="family">
         <p class="family">{{ family }}</p>
         <p
-          v-for="total in sheet.totals.filter((t) => t.family === family)"
+          v-for="total in measured.filter((t) => t.family === family)"
           :key="`${total.element} ${total.label}`"
         >
           <span>{{ total.mark }} {{ total.label }}</span>

@@ -7,12 +7,14 @@ import { useBill, useBuildUps, useProject, useSave } from '../../api/project'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
-import type { Column, Ledger, Row } from '../../desk/ledger'
+import type { Column, Ledger, Row } from '../../desk/ledger/ledger'
 import { money, quantity, shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
+import { until } from '@vueuse/core'
 import AdjustmentList from './AdjustmentList.vue'
 import ItemQuantity from './ItemQuantity.vue'
+import { useBillItems } from './items'
 
 type Item = Schemas['ItemView']
 const route = useRoute()
@@ -27,8 +29,16 @@ const chosen = ref<number | null>(null)
 const section = ref<number | null>(null)
 const title = ref('')
 const readonly = computed(() => project.value?.role === 'viewer')
-const items = computed(() => bill.value?.sections.flatMap((s) => s.items) ?? [])
-const item = computed(() => items.value.find((i) => i.id === chosen.value) ?? null)
+const { items, seen, at: itemAt, placeOf, known } = useBillItems(bill)
+const item = computed(() => {
+  if (chosen.value === null) return null
+  return [...items.value.values()].find((i) => i.id === chosen.value) ?? known(chosen.value) ?? null
+})
+/** The place in the bill's order of each section's first item. */
+const starts = computed(() => {
+  let passed = 0
+  return (bill.value?.sections ?? []).map((s) => (passed += s.holds) - s.holds)
+})
 
 walk.offer('bill')
 
@@ -139,7 +149,7 @@ const columns = computed<Column<Item>[]>(() => [
 const rows = computed<Row<Item>[]>(() => {
   if (!bill.value) return []
   const last = section.value ?? bill.value.sections.at(-1)?.id
-  const body = bill.value.sections.flatMap((s): Row<Item>[] => [
+  const body = bill.value.sections.flatMap((s, n): Row<Item>[] => [
     {
       id: `section-${s.id}`,
       kind: 'head',
@@ -148,14 +158,7 @@ const rows = computed<Row<Item>[]>(() => {
       ref: `section:${s.id}`,
       level: s.depth,
     },
-    ...s.items.map((i): Row<Item> => ({
-      id: i.id,
-      kind: 'line',
-      data: i,
-      warn:
-        Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind) ? 'It adds nothing yet.' : '',
-      struck: i.kind === 'rate_only',
-    })),
+    ...Array.from({ length: s.holds }, (_, k) => lineAt(starts.value[n] + k)),
     ...(s.id === last && !readonly.value ? [{ id: 'new', kind: 'ghost' } as Row<Item>] : []),
   ])
   const foot: Row<Item>[] = [
@@ -188,8 +191,48 @@ const rows = computed<Row<Item>[]>(() => {
       ref: 'bill',
     },
   ]
+  if (Number(bill.value.resting))
+    foot.push({
+      id: 'resting',
+      kind: 'step',
+      label: '',
+      cells: {
+        description: 'of it rests on figures that are being worked out',
+        typed_amount: money(bill.value.resting),
+      },
+      ref: 'bill',
+    })
   return [...body, ...foot]
 })
+
+/** A line of the table: empty until its item was read. */
+function lineAt(place: number): Row<Item> {
+  const i = items.value.get(place)
+  if (!i) return { id: `waiting-${place}`, kind: 'line' }
+  return {
+    id: i.id,
+    kind: 'line',
+    data: i,
+    warn: i.waiting
+      ? 'Its quantity is being worked out.'
+      : Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind)
+        ? 'It adds nothing yet.'
+        : '',
+    struck: i.kind === 'rate_only',
+  }
+}
+/** The rows in view, as places in the bill's order. */
+function see(from: number, to: number) {
+  let place = 0
+  let first = -1
+  rows.value.slice(0, to).forEach((row, at) => {
+    if (row.kind !== 'line') return
+    if (at >= from && first < 0) first = place
+    place += 1
+  })
+  const now = { from: Math.max(first, 0), to: Math.max(place - 1, 0) }
+  if (now.from !== seen.value.from || now.to !== seen.value.to) seen.value = now
+}
 
 // Walking to an item or section: put the cursor there.
 watch(
@@ -197,11 +240,20 @@ watch(
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
     const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3 }
-    if (kind in columnOf) table.value?.activateRow(Number(id), columnOf[kind])
+    if (kind in columnOf && bill.value) void goTo(Number(id), columnOf[kind])
     if (kind === 'section') section.value = Number(id)
   },
   { immediate: true, flush: 'post' },
 )
+
+/** Put the cursor on an item, wherever in the bill it stands. */
+async function goTo(id: number, column: number) {
+  const place = await placeOf(id).catch(() => -1)
+  if (place < 0) return
+  if (!items.value.has(place)) seen.value = { from: place, to: place }
+  await until(() => items.value.has(place)).toBe(true, { timeout: 5000 })
+  table.value?.activateRow(id, column)
+}
 
 const body = (key: string, text: string) =>
   key === 'build_up' ? { build_up: text ? Number(text) : null } : { [key]: text }
@@ -298,14 +350,16 @@ const move = (i: Item, section_id: number, before: number | null) =>
 /** Alt and an arrow put an item up or down, from the end of a section on into the next. */
 async function shift(i: Item, by: number) {
   const sections = bill.value?.sections ?? []
-  const at = sections.findIndex((s) => s.items.some((each) => each.id === i.id))
-  const inside = sections[at].items
-  const place = inside.findIndex((each) => each.id === i.id)
-  if (place + by >= 0 && place + by < inside.length) {
-    const before = by < 0 ? inside[place - 1].id : (inside[place + 2]?.id ?? null)
-    await move(i, sections[at].id, before)
-  } else if (sections[at + by])
-    await move(i, sections[at + by].id, by > 0 ? (sections[at + by].items[0]?.id ?? null) : null)
+  const at = sections.findIndex((s) => s.id === i.section)
+  const place = (await placeOf(i.id)) - starts.value[at]
+  if (place + by >= 0 && place + by < sections[at].holds) {
+    const beyond = by < 0 ? place - 1 : place + 2
+    const before = beyond < sections[at].holds ? await itemAt(starts.value[at] + beyond) : undefined
+    await move(i, sections[at].id, before?.id ?? null)
+  } else if (sections[at + by]) {
+    const first = by > 0 && sections[at + by].holds ? await itemAt(starts.value[at + by]) : undefined
+    await move(i, sections[at + by].id, first?.id ?? null)
+  }
 }
 /** The section in focus, put up or down among those of its level. */
 async function shiftSection(by: number) {
@@ -364,6 +418,7 @@ async function shiftSection(by: number) {
         :remove="remove"
         :shift="shift"
         :readonly="readonly"
+        @seen="see"
         @look="look"
         @select="select"
       />

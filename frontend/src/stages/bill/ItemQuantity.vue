@@ -1,30 +1,18 @@
 <script setup lang="ts">
 // What the item in focus draws on, and letting it draw on more.
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
-import { useElement, useLocations, useSave } from '../../api/project'
+import { useElement, useLinks, useSave } from '../../api/project'
+import ElementPick from '../../desk/ElementPick.vue'
 import { quantity } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
 
 const props = defineProps<{ item: Schemas['ItemView']; readonly: boolean }>()
 const { save, projectId } = useSave()
 const walk = useWalkStore()
-const { data: locations } = useLocations()
 const element = ref<number | null>(null)
 const { data: drawn } = useElement(element)
-const { data: links } = useQuery({
-  queryKey: computed(() => ['project', projectId.value, 'links', props.item.id]),
-  queryFn: () =>
-    ask(
-      client.GET('/api/projects/{project_id}/items/{item}/links', {
-        params: { path: { project_id: projectId.value, item: props.item.id } },
-      }),
-    ),
-})
-const elements = computed(
-  () => locations.value?.flatMap((l) => l.elements.map((e) => ({ ...e, place: l.name }))) ?? [],
-)
+const { data: links } = useLinks(() => props.item.id)
 const outputs = computed(() => (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []))
 
 async function link(output: string) {
@@ -82,14 +70,13 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
       </button>
     </span>
     <template v-if="!readonly && !item.typed_quantity">
-      <select
-        :value="element ?? ''"
-        aria-label="Draw on an element"
-        @change="element = Number(text($event)) || null"
-      >
-        <option value="">+ an element…</option>
-        <option v-for="e in elements" :key="e.id" :value="e.id">{{ e.mark }}, {{ e.place }}</option>
-      </select>
+      <ElementPick
+        class="pick"
+        :value="element"
+        label="Draw on an element"
+        placeholder="+ an element…"
+        @choose="element = $event"
+      />
       <select v-if="outputs.length" value="" aria-label="Which quantity" @change="link(text($event))">
         <option value="">which quantity…</option>
         <option v-for="q in outputs" :key="q.output" :value="q.output">
@@ -109,6 +96,9 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
   min-height: 36px;
   padding: 5px 12px;
   border-top: 1px solid var(--ink);
+}
+.pick {
+  width: 260px;
 }
 .each {
   display: flex;

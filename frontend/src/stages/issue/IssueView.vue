@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import { useBill, useHistory, useProject } from '../../api/project'
+import { useBill, useChecks, useHistory, useProject } from '../../api/project'
 import JobButton from '../../desk/JobButton.vue'
 import Stage from '../../desk/Stage.vue'
 import { money, signed } from '../../desk/numbers'
@@ -10,14 +10,15 @@ import { useWalkStore } from '../../desk/walk'
 const walk = useWalkStore()
 const { data: project } = useProject()
 const { data: bill } = useBill()
-const { data: history } = useHistory()
+const { data: history, hasNextPage, fetchNextPage } = useHistory()
 walk.offer('bill')
-const missing = computed(
-  () =>
-    bill.value?.sections
-      .flatMap((s) => s.items)
-      .filter((i) => !['heading', 'rate_only'].includes(i.kind) && Number(i.amount) === 0) ?? [],
-)
+const { data: checks } = useChecks()
+/** Of each item that wants something, the first check. */
+const missing = computed(() => {
+  const found = (checks.value ?? []).filter((check) => check.stage === 'bill')
+  return found.filter((check, at) => found.findIndex((each) => each.ref === check.ref) === at)
+})
+const changes = computed(() => history.value?.pages.flat() ?? [])
 const time = (at: string) =>
   new Date(`${at}Z`).toLocaleString('en-GB', {
     day: '2-digit',
@@ -42,10 +43,8 @@ const time = (at: string) =>
             }}
             nothing yet:
           </p>
-          <p v-for="item in missing.slice(0, 8)" :key="item.id">
-            <RouterLink :to="`/projects/${project?.id}/bill?at=item:${item.id}`"
-              >{{ item.ref }} {{ item.description }}</RouterLink
-            >
+          <p v-for="check in missing.slice(0, 8)" :key="check.ref">
+            <RouterLink :to="`/projects/${project?.id}/bill?at=${check.ref}`">{{ check.says }}</RouterLink>
           </p>
         </template>
         <p v-else class="quiet">Every item has a quantity and a rate.</p>
@@ -78,7 +77,7 @@ const time = (at: string) =>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="change in history" :key="change.id" :class="{ gone: change.state !== 'done' }">
+          <tr v-for="change in changes" :key="change.id" :class="{ gone: change.state !== 'done' }">
             <td class="num">{{ time(change.at) }}</td>
             <td class="who">{{ change.person }}</td>
             <td>{{ change.label }}{{ change.state === 'undone' ? ' (undone)' : '' }}</td>
@@ -86,6 +85,9 @@ const time = (at: string) =>
           </tr>
         </tbody>
       </table>
+      <p v-if="hasNextPage" class="earlier">
+        <button class="plain link" @click="fetchNextPage()">Earlier changes</button>
+      </p>
     </div>
   </Stage>
 </template>
@@ -97,6 +99,9 @@ const time = (at: string) =>
 }
 .out p {
   margin: 6px 0 10px;
+}
+.earlier {
+  padding: 4px 12px;
 }
 .warn {
   color: var(--accent-ink);

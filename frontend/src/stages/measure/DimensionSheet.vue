@@ -9,7 +9,7 @@ import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import Menu from '../../desk/Menu.vue'
-import type { BlockEdit, Column, Ledger, Row } from '../../desk/ledger'
+import type { BlockEdit, Column, Ledger, Row } from '../../desk/ledger/ledger'
 import { quantity, shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
@@ -235,12 +235,11 @@ const unlinked = computed(() =>
           Dimension sheet
         </button>
         <button role="tab" class="plain" :aria-selected="tab === 'makeup'" @click="tab = 'makeup'">
-          Make-up: {{ element.makeup_name }}
+          Make-up: {{ element.made_by }}
         </button>
       </div>
-      <span v-if="element.findings.length" class="found" :title="element.findings.join('\n')"
-        >{{ element.findings[0]
-        }}{{ element.findings.length > 1 ? ` (+${element.findings.length - 1})` : '' }}</span
+      <span v-if="element.says.length" class="found" :title="element.says.join('\n')"
+        >{{ element.says[0] }}{{ element.says.length > 1 ? ` (+${element.says.length - 1})` : '' }}</span
       >
       <span class="push"></span>
       <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill"

@@ -6,17 +6,13 @@ import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useLocations, useSave } from '../../api/project'
 import Dialog from '../../desk/Dialog.vue'
+import ElementPick from '../../desk/ElementPick.vue'
 
 const props = defineProps<{ element: Schemas['ElementView']; lines: number[]; what: 'lines' | 'element' }>()
 const emit = defineEmits<{ close: [] }>()
 const router = useRouter()
 const { save, projectId } = useSave()
 const { data: locations } = useLocations()
-const others = computed(() =>
-  (locations.value ?? []).flatMap((l) =>
-    l.elements.filter((e) => e.id !== props.element.id).map((e) => ({ ...e, place: l.name })),
-  ),
-)
 const to = ref<number | null>(null)
 const copies = ref(false)
 const location = ref(props.element.location)
@@ -57,14 +53,10 @@ async function copyElement() {
     @close="emit('close')"
   >
     <form v-if="what === 'lines'" class="form" @submit.prevent="moveLines">
-      <label class="field"
-        ><span>To</span
-        ><select v-model="to" required autofocus>
-          <option v-for="e in others" :key="e.id" :value="e.id">
-            {{ e.mark }} {{ e.description }}, {{ e.place }}
-          </option>
-        </select></label
-      >
+      <div class="field">
+        <span>To</span>
+        <ElementPick :value="to" label="To" :without="element.id" autofocus @choose="to = $event" />
+      </div>
       <label><input v-model="copies" type="checkbox" /> copy them, and leave these where they are</label>
       <NButton type="primary" attr-type="submit">{{ copies ? 'Copy' : 'Move' }} {{ number }}</NButton>
     </form>

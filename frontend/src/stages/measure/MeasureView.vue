@@ -1,9 +1,18 @@
 <script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ask, client } from '../../api/client'
-import { useDrawings, useElement, useLocations, useProject, useSave, useSheet } from '../../api/project'
+import { ask, client, type Schemas } from '../../api/client'
+import {
+  useDrawings,
+  useElement,
+  useElements,
+  useLocations,
+  useProject,
+  useSave,
+  useSheet,
+} from '../../api/project'
 import ListPane from '../../desk/ListPane.vue'
 import SheetMenu from '../../desk/sheet/SheetMenu.vue'
 import SheetViewer from '../../desk/sheet/SheetViewer.vue'
@@ -25,7 +34,12 @@ const { save, projectId } = useSave()
 const { data: project } = useProject()
 const { data: locations } = useLocations()
 const { data: drawings } = useDrawings()
-const firstElement = computed(() => locations.value?.flatMap((l) => l.elements)[0]?.id ?? null)
+const wanted = ref('')
+const words = refDebounced(wanted, 150)
+const { data: pages, hasNextPage, fetchNextPage } = useElements(words)
+const listed = computed(() => pages.value?.pages.flatMap((page) => page.elements) ?? [])
+const { data: first } = useElements('', 1)
+const firstElement = computed(() => first.value?.pages[0]?.elements[0]?.id ?? null)
 const chosen = computed(() => (route.params.element ? Number(route.params.element) : firstElement.value))
 const { data: element } = useElement(chosen)
 const sheetId = ref<number | null>(null)
@@ -52,17 +66,18 @@ const groups = computed(() =>
   (locations.value ?? []).map((location) => ({
     key: location.id,
     title: location.name,
-    empty: 'no elements yet',
-    entries: location.elements.map((e) => ({
-      id: e.id,
-      mark: e.mark,
-      name: e.description || e.makeup,
-      value: e.value === null ? 'none yet' : quantity(e.value, e.unit),
-      unit: e.unit,
-      to: `/projects/${projectId.value}/measure/${e.id}`,
-    })),
+    empty: location.holds ? `${location.holds} further down` : 'no elements yet',
+    entries: listed.value.filter((e) => e.location === location.id).map(entryOf),
   })),
 )
+const entryOf = (e: Schemas['ElementBrief']) => ({
+  id: e.id,
+  mark: e.mark,
+  name: e.description || e.made_by,
+  value: e.waiting ? 'being worked out' : e.value === null ? 'none yet' : quantity(e.value, e.unit),
+  unit: e.waiting || e.value === null ? '' : e.unit,
+  to: `/projects/${projectId.value}/measure/${e.id}`,
+})
 
 // The sheet shown: the one asked for, else the one the element is measured on, else the first.
 watch(
@@ -276,7 +291,14 @@ function dragSplit(event: PointerEvent) {
 <template>
   <Stage label="Elements">
     <template #list>
-      <ListPane find="Find an element" :groups="groups" :chosen="chosen">
+      <ListPane
+        v-model:wanted="wanted"
+        find="Find an element"
+        :groups="groups"
+        :chosen="chosen"
+        elsewhere
+        @more="hasNextPage && fetchNextPage()"
+      >
         <template #group="{ group }">
           <button
             v-if="!viewerOnly"
@@ -402,7 +424,7 @@ function dragSplit(event: PointerEvent) {
         @look="look"
         @remove="removeElement"
       />
-      <div v-else-if="locations && firstElement === null" class="empty">
+      <div v-else-if="locations && first && firstElement === null" class="empty">
         <h2>No elements yet</h2>
         <p>
           An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions

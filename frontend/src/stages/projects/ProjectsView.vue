@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { ask, client, sendFile, type Schemas } from '../../api/client'
 import { useSession } from '../../api/session'
 import Dialog from '../../desk/Dialog.vue'
+import PasswordDialog from './PasswordDialog.vue'
 import { money } from '../../desk/numbers'
 
 const session = useSession()
@@ -17,6 +18,7 @@ const { data: projects } = useQuery({
   staleTime: 0,
 })
 const making = ref(false)
+const changing = ref(false)
 const refused = ref('')
 const fresh = reactive({
   name: '',
@@ -60,6 +62,7 @@ async function leave() {
       <div class="head">
         <h2>Projects</h2>
         <span class="push"></span>
+        <button class="plain link" @click="changing = true">Change password</button>
         <NButton @click="file?.click()">Take in a project file</NButton>
         <NButton type="primary" @click="making = true">New project</NButton>
         <input
@@ -108,6 +111,7 @@ async function leave() {
         <p><NButton type="primary" @click="making = true">Make the first one</NButton></p>
       </div>
     </main>
+    <PasswordDialog v-if="changing" @close="changing = false" />
     <Dialog v-if="making" title="New project" @close="making = false">
       <form class="form" @submit.prevent="make">
         <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>

@@ -1,0 +1,156 @@
+// What a change moved, put in place where it is kept: only what isn't told with its values is read again.
+import type { InfiniteData, QueryClient, QueryKey } from '@tanstack/vue-query'
+import { nextTick } from 'vue'
+import type { Schemas } from './client'
+import { keys } from './keys'
+
+type Moved = Schemas['Moved']
+type Kind = Moved['again'][number]
+type Pages = InfiniteData<Schemas['ElementPage']>
+
+const byId = <T extends { id: number }>(rows: T[]) => new Map(rows.map((row) => [row.id, row]))
+/** Rows with those that moved put in their places. */
+const renewed = <T extends { id: number }>(rows: T[], fresh: Map<number, T>) =>
+  rows.some((row) => fresh.has(row.id)) ? rows.map((row) => fresh.get(row.id) ?? row) : rows
+
+/** What lists show of an element. */
+const briefOf = (e: Schemas['ElementMoved']): Schemas['ElementBrief'] => ({
+  id: e.id,
+  version: e.version,
+  location: e.location,
+  mark: e.mark,
+  description: e.description,
+  made_by: e.made_by,
+  family: e.family,
+  value: e.value,
+  unit: e.unit,
+  findings: e.findings,
+  waiting: e.waiting,
+})
+
+export function useMovedIn(queries: QueryClient) {
+  let reading: Promise<unknown>[] = []
+  const again = (key: QueryKey) => void reading.push(queries.invalidateQueries({ queryKey: key }))
+  const change = <T>(key: QueryKey, put: (was: T) => T) =>
+    queries.setQueriesData<T>({ queryKey: key }, (was) => (was === undefined ? was : put(was)))
+
+  /** Put in place what moved in a project; done when what isn't told is read again, and all of it stands on screen. */
+  return async function apply(id: number, moved: Moved): Promise<void> {
+    reading = []
+    if (moved.again.includes('all')) again(keys.project(id))
+    else {
+      moved.again.forEach((kind) => readAgain(id, kind))
+      const tables = new Set(moved.rows.map((row) => row.table))
+      rowsMoved(id, moved, tables)
+      elementsMoved(id, moved)
+      sheetsMoved(id, moved)
+      pricesMoved(id, moved, tables)
+      billMoved(id, moved)
+    }
+    const read = reading
+    // The working column follows by itself; nobody waits for it.
+    void queries.invalidateQueries({ queryKey: keys.walks(id) })
+    void queries.invalidateQueries({ queryKey: keys.histories(id) })
+    await Promise.all(read)
+    // What is kept reaches the screen a turn later.
+    await new Promise((done) => setTimeout(done))
+    await nextTick()
+  }
+
+  function readAgain(id: number, kind: Kind): void {
+    const of: Record<Kind, QueryKey[]> = {
+      all: [keys.project(id)],
+      elements: [keys.elements(id), keys.openElements(id)],
+      figures: [keys.sheets(id)],
+      resources: [keys.resources(id)],
+      'build-ups': [keys.buildUps(id), keys.openBuildUps(id)],
+      items: [keys.items(id), keys.links(id)],
+    }
+    of[kind].forEach(again)
+  }
+
+  function rowsMoved(id: number, moved: Moved, tables: Set<string>): void {
+    if (tables.has('location') || moved.order) again(keys.locations(id))
+    if (moved.order) again(keys.elements(id))
+    if (tables.has('drawing') || tables.has('revision') || tables.has('sheet')) again(keys.drawings(id))
+    if (tables.has('item_link')) again(keys.links(id))
+    for (const row of moved.rows) {
+      if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.element(id, row.id) })
+      if (row.table === 'build_up' && row.gone) queries.removeQueries({ queryKey: keys.buildUp(id, row.id) })
+    }
+  }
+
+  function elementsMoved(id: number, moved: Moved): void {
+    if (!moved.elements.length) return
+    const briefs = byId(moved.elements.map(briefOf))
+    change<Pages>(keys.elements(id), (was) => ({
+      ...was,
+      pages: was.pages.map((page) => ({ ...page, elements: renewed(page.elements, briefs) })),
+    }))
+    for (const element of moved.elements) {
+      const key = keys.element(id, element.id)
+      if (element.whole) again(key)
+      else change<Schemas['ElementView']>(key, (was) => withLines(was, element))
+    }
+    again(keys.links(id))
+  }
+
+  function sheetsMoved(id: number, moved: Moved): void {
+    for (const sheet of moved.totals) void queries.invalidateQueries({ queryKey: keys.totals(id, sheet) })
+    for (const sheet of moved.sheets) again(keys.sheet(id, sheet))
+    const gone = new Set(moved.figures_gone.map((figure) => figure.id))
+    const touched = new Set([...moved.figures, ...moved.figures_gone].map((figure) => figure.sheet))
+    for (const sheet of touched) {
+      change<Schemas['SheetDetail']>(keys.sheet(id, sheet), (was) => {
+        const fresh = byId(moved.figures.filter((figure) => figure.sheet === sheet))
+        const kept = renewed(was.shapes, fresh).filter((shape) => !gone.has(shape.id))
+        const made = [...fresh.values()].filter((shape) => !was.shapes.some((each) => each.id === shape.id))
+        return { ...was, shapes: [...kept, ...made] }
+      })
+    }
+    if (touched.size) again(keys.drawings(id))
+  }
+
+  function pricesMoved(id: number, moved: Moved, tables: Set<string>): void {
+    // A list that a row came into, or whose order a name decides, is read again.
+    if (tables.has('resource')) again(keys.resources(id))
+    else if (moved.resources.length) {
+      const fresh = byId(moved.resources)
+      change<Schemas['ResourceView'][]>(keys.resources(id), (was) => renewed(was, fresh))
+    }
+    if (tables.has('build_up')) again(keys.buildUps(id))
+    else if (moved.build_ups.length) {
+      const fresh = byId(moved.build_ups)
+      change<Schemas['BuildUpBrief'][]>(keys.buildUps(id), (was) => renewed(was, fresh))
+    }
+    for (const rate of moved.build_ups) again(keys.buildUp(id, rate.id))
+  }
+
+  function billMoved(id: number, moved: Moved): void {
+    if (moved.outline) {
+      again(keys.bill(id))
+      again(keys.items(id))
+      return
+    }
+    if (moved.items.length) {
+      const fresh = byId(moved.items)
+      change<Schemas['ItemView'][]>(keys.items(id), (was) => renewed(was, fresh))
+    }
+    if (!moved.sections.length && !moved.foot) return
+    const sections = byId(moved.sections)
+    change<Schemas['BillOutline']>(keys.bill(id), (was) => ({
+      ...was,
+      ...moved.foot,
+      sections: renewed(was.sections, sections),
+    }))
+  }
+}
+
+/** An open element with the lines that were written, in their order, and what is said of each line now. */
+function withLines(was: Schemas['ElementView'], moved: Schemas['ElementMoved']): Schemas['ElementView'] {
+  const { lines, gone, line_says, ...head } = moved
+  const fresh = byId(lines)
+  const left = was.lines.filter((line) => !gone.includes(line.id) && !fresh.has(line.id))
+  const all = [...left, ...lines].sort((a, b) => a.position - b.position || a.id - b.id)
+  return { ...was, ...head, lines: all.map((line) => ({ ...line, findings: line_says[line.id] ?? [] })) }
+}
