@@ -2,7 +2,8 @@ import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
 
 export default defineConfig({
-  plugins: [vue()],
+  // What stands on two lines in a template keeps the space between, as in any HTML.
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } })],
   build: {
     rolldownOptions: {
       output: {

@@ -124,6 +124,14 @@ def type_row(page: Page, *cells: str) -> None:
         page.keyboard.press("Tab")
 
 
+def choose(page: Page | Locator, label: str, typed: str, option: str) -> None:
+    """Pick from a list that is found by typing."""
+    field = page.get_by_label(label)
+    field.fill(typed)
+    whole = page if isinstance(page, Page) else page.page
+    whole.locator(".n-base-select-option").filter(has_text=option).first.click()
+
+
 def saved(page: Page) -> None:
     """Wait until all is saved."""
     expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()

@@ -22,7 +22,7 @@ from sandscale.store.models import (
     Sheet,
 )
 from tests import scene
-from tests.browser.desk import DemoCase, SheetOnScreen, cell, lines_read, saved
+from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, saved
 
 BILL = "Bill of quantities"
 
@@ -70,7 +70,7 @@ class MeasureTurns(DemoCase):
         page.keyboard.press("Shift+ArrowDown")
         self.turn("2 lines to another element")
         dialog = page.get_by_role("dialog", name="2 lines of W1")
-        dialog.get_by_label("To").select_option(str(other.id))
+        choose(dialog, "To", other.mark, other.mark)
         dialog.get_by_label("copy them").check()
         dialog.get_by_role("button", name="Copy 2 lines").click()
         expect(dialog).not_to_be_visible()
@@ -84,7 +84,7 @@ class MeasureTurns(DemoCase):
         cell(page, "Dimension lines of W1", "Windows F1", 1).click()
         self.turn("the line to another element")
         dialog = page.get_by_role("dialog", name="1 line of W1")
-        dialog.get_by_label("To").select_option(str(other.id))
+        choose(dialog, "To", other.mark, other.mark)
         dialog.get_by_role("button", name="Move 1 line").click()
         expect(dialog).not_to_be_visible()
         saved(page)

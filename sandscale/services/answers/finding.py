@@ -48,13 +48,11 @@ def _everything(actor: Actor, words: list[str], most: int) -> Iterator[FoundView
     for row in _holding(sheets, words, most, Drawing.number, Drawing.title, Sheet.title):
         name = f"{row.revision.drawing.number} p. {row.page} {row.title}".strip()
         yield FoundView(kind="sheet", name=name, to=f"/sheets/{row.id}")
-    for row in _holding(
-        Resource.select().where(Resource.project == actor.project_id), words, most, Resource.name
-    ):
+    resources = Resource.select().where(Resource.project == actor.project_id)
+    for row in _holding(resources, words, most, Resource.name, Resource.kind):
         yield FoundView(kind=row.kind, name=row.name, to=f"/prices/{row.id}")
-    for row in _holding(
-        BuildUp.select().where(BuildUp.project == actor.project_id), words, most, BuildUp.name
-    ):
+    rates = BuildUp.select().where(BuildUp.project == actor.project_id)
+    for row in _holding(rates, words, most, BuildUp.name, BuildUp.kind):
         yield FoundView(kind=row.kind, name=row.name, to=f"/rates/{row.id}")
     yield from _items(actor, words, most)
 

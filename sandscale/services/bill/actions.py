@@ -23,7 +23,7 @@ from ...store.models import (
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
-from .reading import adjustments_of, own_bill
+from .reading import adjustments_of, bill_of, own_bill
 
 _FIELD_WORDS = {
     "build_up": "rate",
@@ -34,11 +34,13 @@ _FIELD_WORDS = {
 
 
 @action
-def add_section(actor: Actor, title: str, parent: int | None = None) -> Saved:
-    """A new section at the end, or inside another."""
-    bill = own_bill(actor.project_id)
+def add_section(actor: Actor, title: str, parent: int | None = None, bill_id: int | None = None) -> Saved:
+    """A new section at the end of a bill (the project's own when none is named), or inside another
+    section."""
+    bill = bill_of(actor, bill_id)
     if parent is not None:
-        bill = _open(find(Section, actor, parent)).bill
+        bill = find(Section, actor, parent).bill
+    _refuse_issued(bill)
     with recording(actor, f"Section {title.strip()}") as log:
         row = _new_section(log, bill, title, parent)
     return log.saved(row)

@@ -62,14 +62,16 @@ class Slow:
         which: those of some ids that are slow.
         fingerprint: of what such a row is worked out from; the same while that is the same.
         reckon: the long work: reads, and writes nothing.
-        hand_in: keeps what was reckoned; tells whether anything moved.
+        hand_in: keeps what was reckoned.
+        give_up: keeps why it can't be worked out, and nothing that might be taken for what it comes to.
         called: what the row is called in a sentence.
     """
 
     which: Callable[[Ids], Ids]
     fingerprint: Callable[[int], str]
     reckon: Callable[[int], Any]
-    hand_in: Callable[[int, Any], bool]
+    hand_in: Callable[[int, Any], None]
+    give_up: Callable[[int, str], None]
     called: Callable[[int], str]
 
 

@@ -123,7 +123,7 @@ def do(job_id: int) -> None:
     except Refusal as refusal:
         _settle(job, state="failed", said=str(refusal))
     except Exception:
-        _settle(job, state="failed", said="The server could not finish this; nothing was changed.")
+        _fail(job, "The server could not finish this; nothing was changed.")
         raise
 
 
@@ -144,9 +144,18 @@ def lost(job_id: int) -> bool:
         return False
     if job.tries < MOST_TRIES:
         return True
-    said = f"The server stopped each of the {MOST_TRIES} times this was tried; nothing was changed."
-    Job.update(state="failed", said=said).where(Job.id == job.id).execute()
+    Job.update(state="running").where(Job.id == job.id).execute()
+    job.state = "running"
+    _fail(job, f"The server stopped each of the {MOST_TRIES} times this was tried; nothing was changed.")
     return False
+
+
+def _fail(job: Job, said: str) -> None:
+    """Tell that a job has failed, also to whoever waits for what it was to work out."""
+    _settle(job, state="failed", said=said)
+    for module in parts("work"):
+        if tell := getattr(module, "GIVEN_UP", {}).get(job.kind):
+            tell(job, said)
 
 
 def clear() -> None:

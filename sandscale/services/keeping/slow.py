@@ -7,13 +7,14 @@ fresh.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
+from ...core.refusals import Refusal
 from ...store.changes import ChangeLog
 from ...store.database import database
 from ...store.models import BeingWorkedOut, Project
 from . import jobs
-from .graph import Ids, Node, nodes, settle_after
+from .graph import Ids, Node, Slow, nodes, settle_after
 
 KIND = "worked_out"
 
@@ -57,25 +58,44 @@ def work_out(project_id: int, name: str, row_id: int, fingerprint: str) -> None:
 
     What is handed in is a change without a person, so that every tab hears of it and the history tells it.
     """
-    node = nodes()[name]
-    slow = node.slow
-    assert slow is not None
-    if not _wanted(name, row_id, fingerprint) or slow.fingerprint(row_id) != fingerprint:
+    slow = _slow(name)
+    if not _asked(name, row_id, fingerprint):
         return
-    reckoned = slow.reckon(row_id)
+    try:
+        reckoned = slow.reckon(row_id)
+    except Refusal as refusal:
+        return give_up(project_id, name, row_id, fingerprint, str(refusal))
+    _settle(project_id, name, row_id, fingerprint, lambda: slow.hand_in(row_id, reckoned))
+
+
+def give_up(project_id: int, name: str, row_id: int, fingerprint: str, says: str) -> None:
+    """Say of a row why it can't be worked out, if it is still what was asked for."""
+    slow = _slow(name)
+    _settle(project_id, name, row_id, fingerprint, lambda: slow.give_up(row_id, says))
+
+
+def _settle(project_id: int, name: str, row_id: int, fingerprint: str, keep: Callable[[], None]) -> None:
     with database.atomic():
         project = Project.select().where(Project.id == project_id).for_update().get()
-        if not _wanted(name, row_id, fingerprint) or slow.fingerprint(row_id) != fingerprint:
+        if not _asked(name, row_id, fingerprint):
             return
         BeingWorkedOut.delete().where(_these(name, [row_id])).execute()
-        slow.hand_in(row_id, reckoned)
-        log = ChangeLog(project, None, f"{slow.called(row_id)} worked out")
+        keep()
+        log = ChangeLog(project, None, f"{_slow(name).called(row_id)} worked out")
         moved = settle_after(project_id, name, {row_id})
         log.write(Project.get_by_id(project_id).bill_total, kind="worked", moved=moved)
 
 
-def _wanted(name: str, row_id: int, fingerprint: str) -> bool:
+def _slow(name: str) -> Slow:
+    slow = nodes()[name].slow
+    assert slow is not None
+    return slow
+
+
+def _asked(name: str, row_id: int, fingerprint: str) -> bool:
+    """Whether a row still waits for this very work: nothing it rests on has changed since it was asked
+    for."""
     asked = BeingWorkedOut.select().where(
         _these(name, [row_id]) & (BeingWorkedOut.fingerprint == fingerprint)
     )
-    return bool(asked.exists())
+    return bool(asked.exists()) and _slow(name).fingerprint(row_id) == fingerprint

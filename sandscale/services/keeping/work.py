@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ...store.models import Job
 from .jobs import Outcome, Progress
-from .slow import KIND, work_out
+from .slow import KIND, give_up, work_out
 
 
 def _work_out(job: Job, _progress: Progress) -> Outcome:
@@ -12,4 +12,10 @@ def _work_out(job: Job, _progress: Progress) -> Outcome:
     return None
 
 
+def _given_up(job: Job, says: str) -> None:
+    told = f"It could not be worked out: {says}"
+    give_up(job.project_id, job.arguments["node"], job.arguments["row"], job.arguments["fingerprint"], told)
+
+
 KINDS = {KIND: _work_out}
+GIVEN_UP = {KIND: _given_up}

@@ -122,6 +122,16 @@ def _reckon(element_id: int) -> Measured:
     return measurer_of(element).measure(given([element])[element_id])
 
 
+def _hand_in(element_id: int, measured: Measured) -> None:
+    _keep(Element.get_by_id(element_id), measured)
+
+
+def _give_up(element_id: int, says: str) -> None:
+    QuantityRow.delete().where(QuantityRow.element == element_id).execute()
+    QuantityPart.delete().where(QuantityPart.element == element_id).execute()
+    Element.update(findings=[[0, says, True]]).where(Element.id == element_id).execute()
+
+
 def _of_makeup(project_id: int, keys: list[str]) -> Ids:
     mine = (Element.project == project_id) & (Element.measurer == "make-up") & (Element.source << keys)
     return ids_in(Element.select(Element.id).where(mine))
@@ -157,7 +167,8 @@ NODES = (
             which=_slow,
             fingerprint=_fingerprint,
             reckon=_reckon,
-            hand_in=lambda element_id, measured: _keep(Element.get_by_id(element_id), measured),
+            hand_in=_hand_in,
+            give_up=_give_up,
             called=lambda element_id: str(Element.get_by_id(element_id).mark),
         ),
     ),
