@@ -425,21 +425,31 @@ def _parts() -> Mapping[str, Shared]:
     }
 
 
-@lru_cache(maxsize=8)
-def built_in(detailing: str = "") -> Mapping[str, MakeUp]:
-    """The make-ups that ship with the application, by key, in the order shown.
+@lru_cache(maxsize=1)
+def built_in_keys() -> tuple[str, ...]:
+    """The keys of the make-ups that ship with the application, in the order shown."""
+    names = (file.name for file in (resources.files(__package__) / "library").iterdir())
+    return tuple(sorted(name.removesuffix(".toml") for name in names if name.endswith(".toml")))
+
+
+def built_in_makeup(key: str, detailing: str = "") -> MakeUp:
+    """One of the make-ups that ship with the application, read and proved once.
 
     Args:
-        detailing: the key of the detailing rules they run under; the standard ones when empty.
+        detailing: the key of the detailing rules it runs under; the standard ones when empty.
     """
-    rules = built_in_detailing()[detailing] if detailing else standard()
-    folder = resources.files(__package__) / "library"
-    found = [
-        read_makeup(file.read_text("utf-8"), rules)
-        for file in sorted(folder.iterdir(), key=lambda f: f.name)
-        if file.name.endswith(".toml")
-    ]
-    return {makeup.key: makeup for makeup in found}
+    return _built_in(key, detailing or standard().key)
+
+
+@lru_cache(maxsize=512)
+def _built_in(key: str, detailing: str) -> MakeUp:
+    return read_makeup(built_in_source(key), built_in_detailing()[detailing])
+
+
+@lru_cache(maxsize=8)
+def built_in(detailing: str = "") -> Mapping[str, MakeUp]:
+    """The make-ups that ship with the application, by key, in the order shown (see :func:`built_in_makeup`)."""
+    return {key: built_in_makeup(key, detailing) for key in built_in_keys()}
 
 
 def built_in_source(key: str) -> str:

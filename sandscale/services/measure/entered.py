@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from ...core.bars.detailing import built_in_detailing
-from ...core.makeups.makeup import MakeUp, built_in, read_makeup
+from ...core.makeups.makeup import MakeUp, built_in_keys, built_in_makeup, read_makeup
 from ...core.makeups.measurer import Entered
 from ...core.makeups.run import Line
 from ...core.numbers.entry import read_entry, read_times
@@ -33,8 +33,8 @@ def makeup_of(project_id: int, key: str, detailing: str = "") -> MakeUp:
     own = OwnMakeUp.get_or_none((OwnMakeUp.project == project_id) & (OwnMakeUp.key == key))
     if own:
         return _read(own.source, detailing)
-    if key in built_in():
-        return built_in(detailing)[key]
+    if key in built_in_keys():
+        return built_in_makeup(key, detailing)
     raise BadFormula(
         f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up."
     )
