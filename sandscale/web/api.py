@@ -52,6 +52,8 @@ def _refuse_invalid(_request: Any, _response: Any, error: Any, _instance: Any, _
         first = error.errors()[0]
         field = ".".join(str(part) for part in first["loc"])
         name, typed = (field.replace("_", " ") or "The request").capitalize(), first["input"]
+        if isinstance(typed, str) and first["type"] == "literal_error":
+            raise BadEntry(f"{name}: “{typed[:40]}” is none of {first['ctx']['expected']}.", field=field)
         for kind, says, remedy in _TYPED:
             if isinstance(typed, str) and first["type"].startswith(kind):
                 raise BadEntry(f"{name}: “{typed[:40]}” is {says}.", field=field, remedy=remedy)

@@ -9,6 +9,11 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from ..core.measurers.measurer import Split
+from ..core.pricing.bill import ItemKind
+from ..core.pricing.build_up import Basis as LineBasis
+from ..core.pricing.build_up import Group
+from ..core.pricing.quotes import Basis
+from ..core.words import RateKind, Role
 
 NO_NULL = r"^[^\x00]*$"  # the database takes every character but this one
 Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
@@ -19,7 +24,9 @@ Corner = Annotated[
     list[Coordinate], Field(min_length=2, max_length=3)
 ]  # x, y and, where an arc begins, its bulge
 Ring = Annotated[list[Corner], Field(max_length=5_000)]
-Role = Literal["owner", "editor", "viewer"]
+
+
+LineField = Literal["times", "length", "width", "height", "note"]
 
 
 class Body(BaseModel):
@@ -199,7 +206,7 @@ class ElementCopy(Body):
 
 class Replacement(Body):
     element: int | None = None
-    field: Text
+    field: LineField
     find: Text
     put: Text
 
@@ -271,16 +278,16 @@ class MakeUpChange(Versioned):
 
 class NewResource(Body):
     name: Text
-    kind: Text
+    kind: Group
     unit: Text
-    basis: Text = "latest"
+    basis: Basis = "latest"
 
 
 class ResourceChange(Versioned):
     name: Text = ""
-    kind: Text = ""
+    kind: Group = "material"
     unit: Text = ""
-    basis: Text = ""
+    basis: Basis = "latest"
     chosen: int | None = None
 
 
@@ -307,7 +314,7 @@ class QuoteChange(Versioned):
 class NewBuildUp(Body):
     name: Text
     unit: Text = "h"
-    kind: Literal["rate", "gang"] = "rate"
+    kind: RateKind = "rate"
     heading: Text = ""
     output: Text = "1"
     hours: Text = "1"
@@ -324,18 +331,18 @@ class BuildUpChange(Versioned):
 class NewBuildUpLine(Body):
     resource: int | None = None
     nested: int | None = None
-    group: Text = ""
-    basis: Text = ""
-    percent_of: Text = ""
+    group: Group | Literal[""] = ""
+    basis: LineBasis | Literal[""] = ""
+    percent_of: Group | Literal[""] = ""
     quantity: Text = "1"
     allowance: Decimal = Decimal(0)
     escalation: Decimal = Decimal(0)
 
 
 class BuildUpLineChange(Versioned):
-    group: Text = ""
-    basis: Text = ""
-    percent_of: Text = ""
+    group: Group | Literal[""] = ""
+    basis: LineBasis | Literal[""] = ""
+    percent_of: Group | Literal[""] = ""
     quantity: Text = ""
     allowance: Decimal = Decimal(0)
     escalation: Decimal = Decimal(0)
@@ -348,7 +355,7 @@ class NewSection(Body):
 
 class NewItem(Body):
     section: int
-    kind: Text = "measured"
+    kind: ItemKind = "measured"
     description: Text
     unit: Text = "nr"
     typed_quantity: Text = ""
@@ -363,7 +370,7 @@ class NewItem(Body):
 
 class ItemChange(Versioned):
     section: int = 0
-    kind: Text = ""
+    kind: ItemKind = "measured"
     description: Text = ""
     unit: Text = ""
     typed_quantity: Text = ""

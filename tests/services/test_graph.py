@@ -144,7 +144,7 @@ class HeapMeasurer:
         return ()
 
 
-def heaps_of(rows: Sequence[Element]) -> dict[int, Heaps]:
+def heaps_of(rows: Sequence[Element], _lines: measurers.Lines) -> dict[int, Heaps]:
     return {
         e.id: Heaps(tuple((k, float(v)) for k, v in sorted(e.inputs.items())), float(e.source)) for e in rows
     }

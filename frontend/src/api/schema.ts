@@ -1606,8 +1606,11 @@ export interface components {
       heading: string
       /** Id */
       id: number
-      /** Kind */
-      kind: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'rate' | 'gang'
       /** Name */
       name: string
       /** Rate */
@@ -1656,7 +1659,7 @@ export interface components {
        * Basis
        * @default
        */
-      basis?: string
+      basis?: ('output' | 'unit' | 'percent') | ''
       /**
        * Escalation
        * @default 0
@@ -1666,12 +1669,12 @@ export interface components {
        * Group
        * @default
        */
-      group?: string
+      group?: ('labour' | 'plant' | 'material' | 'sundries' | 'subcontract') | ''
       /**
        * Percent Of
        * @default
        */
-      percent_of?: string
+      percent_of?: ('labour' | 'plant' | 'material' | 'sundries' | 'subcontract') | ''
       /**
        * Quantity
        * @default
@@ -1689,14 +1692,20 @@ export interface components {
       allowance: string
       /** Amount */
       amount: string
-      /** Basis */
-      basis: string
+      /**
+       * Basis
+       * @enum {string}
+       */
+      basis: 'output' | 'unit' | 'percent'
       /** Escalation */
       escalation: string
       /** Gang */
       gang: boolean
-      /** Group */
-      group: string
+      /**
+       * Group
+       * @enum {string}
+       */
+      group: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /** Id */
       id: number
       /** Name */
@@ -1740,8 +1749,11 @@ export interface components {
       id: number
       /** Items */
       items: number
-      /** Kind */
-      kind: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'rate' | 'gang'
       /** Lines */
       lines: components['schemas']['BuildUpLineView'][]
       /** Name */
@@ -1769,16 +1781,22 @@ export interface components {
       at: string
       /** Id */
       id: number
-      /** Kind */
-      kind: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'do' | 'undo' | 'redo' | 'worked'
       /** Label */
       label: string
       /** Moved */
       moved: string
       /** Person */
       person: string
-      /** State */
-      state: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'done' | 'undone' | 'dropped'
     }
     /**
      * CheckCount
@@ -1805,10 +1823,16 @@ export interface components {
       rule: string
       /** Says */
       says: string
-      /** Severity */
-      severity: string
-      /** Stage */
-      stage: string
+      /**
+       * Severity
+       * @enum {string}
+       */
+      severity: 'stop' | 'look'
+      /**
+       * Stage
+       * @enum {string}
+       */
+      stage: 'sheets' | 'measure' | 'make-ups' | 'prices' | 'rates' | 'bill' | 'issue'
       /** Target */
       target: number | null
     }
@@ -2188,8 +2212,11 @@ export interface components {
     GroupTotal: {
       /** Amount */
       amount: string
-      /** Group */
-      group: string
+      /**
+       * Group
+       * @enum {string}
+       */
+      group: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /** Unit Price */
       unit_price: string
     }
@@ -2284,9 +2311,10 @@ export interface components {
       description?: string
       /**
        * Kind
-       * @default
+       * @default measured
+       * @enum {string}
        */
-      kind?: string
+      kind?: 'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading'
       /**
        * Number
        * @default
@@ -2414,8 +2442,11 @@ export interface components {
       name: string
       /** Said */
       said: string
-      /** State */
-      state: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped'
     }
     /**
      * Known
@@ -2522,7 +2553,9 @@ export interface components {
      * LineView
      * @description A dimension line: what was typed, and what it squares to in the element's headline output.
      *
-     *     ``source`` says where it comes from: typed, a figure, or taken from an output of another element.
+     *     ``source`` says where it comes from: typed, a figure, or taken from an output of another element. What it
+     *     ``measures`` by a figure or takes stands for its length (m), its area (m²) or times it, as
+     *     ``measured_as``.
      */
     LineView: {
       /** Counted */
@@ -2541,6 +2574,10 @@ export interface components {
       id: number
       /** Length */
       length: string
+      /** Measured As */
+      measured_as: ('times' | 'length' | 'area') | null
+      /** Measures */
+      measures: number | null
       /** Note */
       note: string
       /** Position */
@@ -2729,8 +2766,11 @@ export interface components {
       invited?: boolean
       /** Name */
       name: string
-      /** Role */
-      role: string
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: 'owner' | 'editor' | 'viewer'
     }
     /**
      * Members
@@ -2868,7 +2908,7 @@ export interface components {
        * Basis
        * @default
        */
-      basis?: string
+      basis?: ('output' | 'unit' | 'percent') | ''
       /**
        * Escalation
        * @default 0
@@ -2878,7 +2918,7 @@ export interface components {
        * Group
        * @default
        */
-      group?: string
+      group?: ('labour' | 'plant' | 'material' | 'sundries' | 'subcontract') | ''
       /**
        * Nested
        * @default null
@@ -2888,7 +2928,7 @@ export interface components {
        * Percent Of
        * @default
        */
-      percent_of?: string
+      percent_of?: ('labour' | 'plant' | 'material' | 'sundries' | 'subcontract') | ''
       /**
        * Quantity
        * @default 1
@@ -2962,8 +3002,9 @@ export interface components {
       /**
        * Kind
        * @default measured
+       * @enum {string}
        */
-      kind?: string
+      kind?: 'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading'
       /**
        * Number
        * @default
@@ -3130,10 +3171,14 @@ export interface components {
       /**
        * Basis
        * @default latest
+       * @enum {string}
        */
-      basis?: string
-      /** Kind */
-      kind: string
+      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen'
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /** Name */
       name: string
       /** Unit */
@@ -3237,8 +3282,11 @@ export interface components {
       id: number
       /** Name */
       name: string
-      /** Role */
-      role: string
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: 'owner' | 'editor' | 'viewer'
       /** Sheets */
       sheets: number
     }
@@ -3311,14 +3359,46 @@ export interface components {
        * Format: date
        */
       price_date: string
-      /** Role */
-      role: string
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: 'owner' | 'editor' | 'viewer'
       /** Rounding */
       rounding: {
         [key: string]: number
       }
       /** Units */
-      units: string[]
+      units: (
+        | 'nr'
+        | 'm'
+        | 'm²'
+        | 'm³'
+        | 'mm'
+        | 'cm'
+        | 'km'
+        | 'mm²'
+        | 'l'
+        | 'kg'
+        | 't'
+        | 'h'
+        | 'day'
+        | 'ft'
+        | 'in'
+        | 'yd'
+        | 'ft²'
+        | 'yd²'
+        | 'ft³'
+        | 'yd³'
+        | 'lb'
+        | 'acre'
+        | 'ha'
+        | 'brass'
+        | 'kg/m'
+        | 'kg/m²'
+        | 'kg/m³'
+        | '%'
+      )[]
       /** Version */
       version: number
     }
@@ -3475,8 +3555,11 @@ export interface components {
        * @default null
        */
       element?: number | null
-      /** Field */
-      field: string
+      /**
+       * Field
+       * @enum {string}
+       */
+      field: 'times' | 'length' | 'width' | 'height' | 'note'
       /** Find */
       find: string
       /** Put */
@@ -3486,9 +3569,10 @@ export interface components {
     ResourceChange: {
       /**
        * Basis
-       * @default
+       * @default latest
+       * @enum {string}
        */
-      basis?: string
+      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen'
       /**
        * Chosen
        * @default null
@@ -3496,9 +3580,10 @@ export interface components {
       chosen?: number | null
       /**
        * Kind
-       * @default
+       * @default material
+       * @enum {string}
        */
-      kind?: string
+      kind?: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /**
        * Name
        * @default
@@ -3514,16 +3599,22 @@ export interface components {
     }
     /** ResourceView */
     ResourceView: {
-      /** Basis */
-      basis: string
+      /**
+       * Basis
+       * @enum {string}
+       */
+      basis: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen'
       /** Chosen */
       chosen: number | null
       /** Findings */
       findings: string[]
       /** Id */
       id: number
-      /** Kind */
-      kind: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /** Name */
       name: string
       /** Price */
@@ -3836,8 +3927,11 @@ export interface components {
       done: number
       /** Of */
       of: number
-      /** Stage */
-      stage: string
+      /**
+       * Stage
+       * @enum {string}
+       */
+      stage: 'sheets' | 'measure' | 'make-ups' | 'prices' | 'rates' | 'bill' | 'issue'
     }
     /**
      * Steps
@@ -3937,8 +4031,11 @@ export interface components {
       name: string
       /** Ref */
       ref: string
-      /** Stage */
-      stage: string
+      /**
+       * Stage
+       * @enum {string}
+       */
+      stage: 'sheets' | 'measure' | 'make-ups' | 'prices' | 'rates' | 'bill' | 'issue'
       /** Target */
       target: number | null
       /** Unit */

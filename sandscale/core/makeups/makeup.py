@@ -448,7 +448,8 @@ def _built_in(key: str, detailing: str) -> MakeUp:
 
 @lru_cache(maxsize=8)
 def built_in(detailing: str = "") -> Mapping[str, MakeUp]:
-    """The make-ups that ship with the application, by key, in the order shown (see :func:`built_in_makeup`)."""
+    """The make-ups that ship with the application, by key, in the order shown (see
+    :func:`built_in_makeup`)."""
     return {key: built_in_makeup(key, detailing) for key in built_in_keys()}
 
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Literal, get_args
 
 import pint
 from pint.util import UnitsContainer
@@ -20,7 +22,12 @@ for _definition in (
     _registry.define(_definition)
 
 # Symbols as the trade writes them → how pint reads them. Order is the order shown in menus.
-_SPELLINGS = {
+# The units offered in a list; any other that the trade writes is read too.
+UnitSymbol = Literal[
+    "nr", "m", "m²", "m³", "mm", "cm", "km", "mm²", "l", "kg", "t", "h", "day", "ft", "in", "yd", "ft²",
+    "yd²", "ft³", "yd³", "lb", "acre", "ha", "brass", "kg/m", "kg/m²", "kg/m³", "%",
+]  # fmt: skip
+_SPELLINGS: Mapping[str, str] = {
     "nr": "nr", "m": "m", "m²": "m**2", "m³": "m**3", "mm": "mm", "cm": "cm", "km": "km",
     "mm²": "mm**2", "l": "liter", "kg": "kg", "t": "t", "h": "hour", "day": "day",
     "ft": "foot", "in": "inch", "yd": "yard", "ft²": "foot**2", "yd²": "yard**2", "ft³": "foot**3",
@@ -91,9 +98,9 @@ def is_unit(symbol: str) -> bool:
     return symbol in _SPELLINGS or symbol.lower() in _ALIASES
 
 
-def menu() -> tuple[str, ...]:
+def menu() -> tuple[UnitSymbol, ...]:
     """The symbols offered where a person picks a unit, in the order shown."""
-    return tuple(symbol for symbol in _SPELLINGS if symbol)
+    return get_args(UnitSymbol)
 
 
 _SI_SYMBOLS = {

@@ -13,11 +13,12 @@ import json
 from collections.abc import Callable
 from datetime import timedelta
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Any
 
 from peewee import fn
 
 from ...core.refusals import Refusal
+from ...core.words import JobState
 from ...store.database import database
 from ...store.models import Job, now
 from .acting import Actor, Missing
@@ -27,8 +28,7 @@ from .views import JobView
 QUEUE, TASK = "work", "sandscale.work"
 MOST_TRIES = 3
 KEPT_FOR = timedelta(days=1)
-State = Literal["waiting", "running", "done", "failed", "stopped"]
-UNFINISHED: tuple[State, ...] = ("waiting", "running")
+UNFINISHED: tuple[JobState, ...] = ("waiting", "running")
 Progress = Callable[[float], None]
 Outcome = tuple[str, bytes] | None
 Work = Callable[[Job, Progress], Outcome]

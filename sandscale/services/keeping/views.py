@@ -7,6 +7,9 @@ from decimal import Decimal
 
 from pydantic import BaseModel, ConfigDict
 
+from ...core.checks.check import Severity
+from ...core.words import ChangeKind, ChangeState, JobState, Stage
+
 
 class View(BaseModel):
     model_config = ConfigDict(from_attributes=True)
@@ -27,7 +30,7 @@ class JobView(View):
 
     id: int
     kind: str
-    state: str
+    state: JobState
     done: float
     said: str
     name: str
@@ -53,11 +56,11 @@ class CheckCount(View):
 class CheckView(View):
     """Something that looks wrong: how badly (``stop``, ``look``), what, and where to go."""
 
-    severity: str
+    severity: Severity
     rule: str
     says: str
     ref: str
-    stage: str
+    stage: Stage
     target: int | None
     place: str
 
@@ -103,7 +106,7 @@ class WalkLink(View):
     name: str
     value: str
     unit: str
-    stage: str
+    stage: Stage
     target: int | None
 
 
@@ -125,6 +128,6 @@ class ChangeView(View):
     at: datetime
     person: str
     label: str
-    kind: str
-    state: str
+    kind: ChangeKind
+    state: ChangeState
     moved: Decimal

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -64,9 +64,10 @@ def detailing_of(element: Element, project: Project) -> str:
     return str(element.detailing or project.detailing)
 
 
-def makeup_entries(elements: Sequence[Element]) -> dict[int, Entered]:
-    """What was entered for elements that have a make-up, by their ids."""
-    rows = lines_of(element.id for element in elements)
+def makeup_entries(
+    elements: Sequence[Element], rows: Mapping[int, list[DimensionLine]]
+) -> dict[int, Entered]:
+    """What was entered for elements that have a make-up, by their ids; with their dimension lines."""
     projects = {p.id: p for p in Project.select().where(Project.id << list({e.project_id for e in elements}))}
     wanted = {e.id: (e.project_id, e.source, detailing_of(e, projects[e.project_id])) for e in elements}
     makeups = {each: makeup_of(*each) for each in set(wanted.values())}

@@ -8,17 +8,20 @@ from functools import lru_cache
 from itertools import groupby
 from typing import Any
 
-from ...core.measurers.measurer import Measured, Measurer
-from ...store.models import Element
+from ...core.measurers.measurer import Measurer
+from ...store.models import DimensionLine, Element
 from ..keeping.stages import parts
+from .entered import lines_of
+
+Lines = Mapping[int, list[DimensionLine]]
 
 
 @dataclass(frozen=True)
 class Entry:
-    """A measurer with ``given``, which gives what was entered for elements of it, by their ids."""
+    """A measurer with ``given``: what was entered for elements of it, by their ids, their lines being read."""
 
     measurer: Measurer[Any]
-    given: Callable[[Sequence[Element]], Mapping[int, Any]]
+    given: Callable[[Sequence[Element], Lines], Mapping[int, Any]]
 
 
 @lru_cache(maxsize=1)
@@ -32,19 +35,15 @@ def measurer_of(element: Element) -> Measurer[Any]:
     return known()[element.measurer].measurer
 
 
-def given(elements: Sequence[Element]) -> dict[int, Any]:
-    """What was entered for elements, as their measurers take it, by their ids."""
+def given(elements: Sequence[Element], lines: Lines | None = None) -> dict[int, Any]:
+    """What was entered for elements, as their measurers take it, by their ids.
+
+    Args:
+        lines: their dimension lines (see :func:`.entered.lines_of`), where they were read already.
+    """
+    read = lines_of(e.id for e in elements) if lines is None else lines
     found: dict[int, Any] = {}
     ordered = sorted(elements, key=lambda e: e.measurer)
     for key, group in groupby(ordered, key=lambda e: e.measurer):
-        found |= known()[key].given(list(group))
+        found |= known()[key].given(list(group), read)
     return found
-
-
-def measure(element: Element) -> Measured:
-    """What an element comes to.
-
-    Raises:
-        Refusal: what was entered can't be read.
-    """
-    return measurer_of(element).measure(given([element])[element.id])

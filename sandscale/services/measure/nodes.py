@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from ...core.figures.shapes import overlaps
@@ -25,27 +26,55 @@ from .measurers import given, known, measurer_of
 from .measuring import as_area, astray
 
 KEPT = ("label", "unit", "family", "net", "waste", "gross", "item", "section", "pack", "always")
+PARTED = (QuantityPart.output, QuantityPart.split, QuantityPart.part, QuantityPart.net, QuantityPart.gross)
+
+
+@dataclass
+class _Kept:
+    """What is kept of an element: its rows as they were before."""
+
+    element: Element
+    rows: list[DimensionLine]
+    lines: dict[str, QuantityRow]
+    parts: set[tuple[Any, ...]]
+
+
+def _kept(ids: Ids) -> list[_Kept]:
+    wanted = list(ids)
+    rows, lines, parts = (
+        lines_of(wanted),
+        dict[int, dict[str, QuantityRow]](),
+        dict[int, set[tuple[Any, ...]]](),
+    )
+    for line in QuantityRow.select().where(QuantityRow.element << wanted):
+        lines.setdefault(line.element_id, {})[line.output] = line
+    split = QuantityPart.select(QuantityPart.element, *PARTED).where(QuantityPart.element << wanted)
+    for element_id, *part in split.tuples():
+        parts.setdefault(element_id, set()).add(tuple(part))
+    return [
+        _Kept(e, rows[e.id], lines.get(e.id, {}), parts.get(e.id, set()))
+        for e in Element.select().where(Element.id << wanted)
+    ]
 
 
 def _measure(_project_id: int, ids: Ids) -> Ids:
     """Quantity lines and findings of elements."""
-    elements = list(Element.select().where(Element.id << list(ids))) if ids else []
-    entered = given(elements)
-    return {e.id for e in elements if _keep(e, measurer_of(e).measure(entered[e.id]))}
+    kept = _kept(ids) if ids else []
+    entered = given([each.element for each in kept], {each.element.id: each.rows for each in kept})
+    return {k.element.id for k in kept if _keep(k, measurer_of(k.element).measure(entered[k.element.id]))}
 
 
-def _keep(element: Element, measured: Measured) -> bool:
+def _keep(kept: _Kept, measured: Measured) -> bool:
     """Write what an element came to, where it differs; tells whether anything does."""
-    findings = _findings(element, measured)
-    if findings != element.findings:
-        Element.update(findings=findings).where(Element.id == element.id).execute()
-    changed = _keep_lines(element, measured)
-    return _keep_parts(element, measured.quantities) or changed or findings != element.findings
+    findings = _findings(kept.rows, measured)
+    if findings != kept.element.findings:
+        Element.update(findings=findings).where(Element.id == kept.element.id).execute()
+    changed = _keep_lines(kept, measured)
+    return _keep_parts(kept, measured.quantities) or changed or findings != kept.element.findings
 
 
-def _findings(element: Element, measured: Measured) -> list[list[Any]]:
+def _findings(lines: list[DimensionLine], measured: Measured) -> list[list[Any]]:
     """What looks wrong, as (line id or 0, sentence, whether a quantity is wrong by it)."""
-    lines = lines_of([element.id])[element.id]
     found = [
         [lines[f.line].id if 0 <= f.line < len(lines) else 0, f.says, f.wrong] for f in measured.findings
     ]
@@ -64,13 +93,13 @@ def _findings(element: Element, measured: Measured) -> list[list[Any]]:
     return found
 
 
-def _keep_lines(element: Element, measured: Measured) -> bool:
-    kept = {q.output: q for q in QuantityRow.select().where(QuantityRow.element == element.id)}
+def _keep_lines(kept: _Kept, measured: Measured) -> bool:
+    element, left = kept.element, dict(kept.lines)
     changed = False
     for position, quantity in enumerate(measured.quantities):
         fields = {name: getattr(quantity, name) for name in KEPT}
         fields |= {"position": position, "headline": quantity.output == measured.headline}
-        row = kept.pop(quantity.output, None)
+        row = left.pop(quantity.output, None)
         if row is None:
             own = {"project": element.project_id, "element": element.id, "output": quantity.output}
             QuantityRow.create(**own, **fields)
@@ -79,29 +108,21 @@ def _keep_lines(element: Element, measured: Measured) -> bool:
         else:
             continue
         changed = True
-    if kept:
-        QuantityRow.delete().where(QuantityRow.id << [row.id for row in kept.values()]).execute()
-    return changed or bool(kept)
+    if left:
+        QuantityRow.delete().where(QuantityRow.id << [row.id for row in left.values()]).execute()
+    return changed or bool(left)
 
 
-def _keep_parts(element: Element, quantities: Sequence[QuantityLine]) -> bool:
-    of = QuantityPart.element == element.id
-    columns = (
-        QuantityPart.output,
-        QuantityPart.split,
-        QuantityPart.part,
-        QuantityPart.net,
-        QuantityPart.gross,
-    )
-    kept = set(QuantityPart.select(*columns).where(of).tuples())
+def _keep_parts(kept: _Kept, quantities: Sequence[QuantityLine]) -> bool:
     now = {(q.output, part.split, part.name, part.net, part.gross) for q in quantities for part in q.parts}
-    if kept == now:
+    if kept.parts == now:
         return False
-    QuantityPart.delete().where(of).execute()
-    rows = [dict(zip((column.name for column in columns), row, strict=True)) for row in sorted(now)]
+    QuantityPart.delete().where(QuantityPart.element == kept.element.id).execute()
+    names = [column.name for column in PARTED]
+    own = {"project": kept.element.project_id, "element": kept.element.id}
+    rows = [{**own, **dict(zip(names, row, strict=True))} for row in sorted(now)]
     if rows:
-        own = {"project": element.project_id, "element": element.id}
-        QuantityPart.insert_many([{**own, **row} for row in rows]).execute()
+        QuantityPart.insert_many(rows).execute()
     return True
 
 
@@ -123,7 +144,7 @@ def _reckon(element_id: int) -> Measured:
 
 
 def _hand_in(element_id: int, measured: Measured) -> None:
-    _keep(Element.get_by_id(element_id), measured)
+    _keep(_kept({element_id})[0], measured)
 
 
 def _give_up(element_id: int, says: str) -> None:

@@ -32,7 +32,7 @@ from ..keeping.acting import Actor, find
 from ..keeping.slow import being_worked_out
 from ..sheets.views import FigureView
 from ..shelves.actions import latest_numbers
-from .entered import lines_of, makeup_of
+from .entered import TAKEN_AS, lines_of, makeup_of
 from .measurers import given, measurer_of
 from .measuring import as_area, measured, scale_under, with_scale_areas
 from .views import (
@@ -81,20 +81,18 @@ def element_briefs(ids: list[int]) -> list[ElementBrief]:
     heads = (QuantityLine.element << ids) & QuantityLine.headline
     headline = {q.element_id: q for q in QuantityLine.select().where(heads)}
     waiting = being_worked_out("quantities", ids)
-    names = _names(rows.values())
+    names = _makeup_names(row for row in rows.values() if row.measurer == "make-up")
     return [
-        _brief(rows[each], headline.get(each), names[each], waiting=each in waiting)
-        for each in ids
-        if each in rows
+        _brief(row, headline.get(row.id), names.get(row.source, row.measurer), waiting=row.id in waiting)
+        for row in (rows[each] for each in ids if each in rows)
     ]
 
 
-def _names(rows: Iterable[Element]) -> dict[int, str]:
-    """What each element's measurer goes by, in words."""
-    found = list(rows)
-    of_makeup = {(row.project_id, row.source) for row in found if row.measurer == "make-up"}
-    names = {each: makeup_of(*each).name for each in of_makeup}
-    return {row.id: names.get((row.project_id, row.source), row.measurer) for row in found}
+def _makeup_names(rows: Iterable[Element]) -> dict[str, str]:
+    """The names of the make-ups that some elements of one project have, by their keys."""
+    return {
+        key: makeup_of(project, key).name for project, key in {(row.project_id, row.source) for row in rows}
+    }
 
 
 def _brief(element: Element, quantity: QuantityLine | None, name: str, *, waiting: bool) -> ElementBrief:
@@ -110,7 +108,7 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
     """An element with its inputs, its dimension lines squared, its quantity lines and what looks wrong."""
     element = find(Element, actor, element_id)
     rows = lines_of([element.id])[element.id]
-    entered = given([element])[element.id]
+    entered = given([element], {element.id: rows})[element.id]
     head = element_head(element, entered, rows)
     return ElementView(**head, lines=line_views(element, entered, rows))
 
@@ -118,7 +116,7 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
 def element_moved(element: Element, written: Iterable[int], *, whole: bool) -> ElementMoved:
     """An element after a change, with those of its dimension lines that were written."""
     rows = lines_of([element.id])[element.id]
-    entered = given([element])[element.id]
+    entered = given([element], {element.id: rows})[element.id]
     wanted = set(written)
     lines = [] if whole else [v for v in line_views(element, entered, rows) if v.id in wanted]
     gone = wanted - {row.id for row in rows}
@@ -128,15 +126,17 @@ def element_moved(element: Element, written: Iterable[int], *, whole: bool) -> E
 
 def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> dict[str, Any]:
     """What an element's views share: all but its lines."""
-    brief = element_briefs([element.id])[0]
     quantities = list(element.quantities.order_by(QuantityLine.position))
+    head = next((q for q in quantities if q.headline), None)
+    name = entered.makeup.name if isinstance(entered, Entered) else element.measurer
+    brief = _brief(element, head, name, waiting=bool(being_worked_out("quantities", [element.id])))
     numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
     form = _form(element, entered)
     return {
         **brief.model_dump(), **form,
         "measurer": element.measurer, "detailing": element.detailing,
         "needs": list(measurer_of(element).needs(entered)),
-        "headline": next((q.label for q in quantities if q.headline), ""),
+        "headline": head.label if head else "",
         "quantities": _quantity_views(element, quantities),
         "says": [f"{numbered.get(line_id, '')}{says}" for line_id, says, _ in element.findings],
     }  # fmt: skip
@@ -213,9 +213,21 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
         id=row.id, version=row.version, position=row.position,
         **{name: getattr(row, name) for name in LINE_FIELDS},
         squared=squared, counted=counted, figure=row.figure_id, sheet=sheet.id if sheet else None,
-        figure_shows=shows(figure, sheet) if figure and sheet else "",
+        figure_shows=shows(figure, sheet) if figure and sheet else "", **_measures(row),
         taken_from=row.taken_from_id, taken_output=row.taken_output, source=source, findings=findings,
     )  # fmt: skip
+
+
+def _measures(row: DimensionLine) -> dict[str, Any]:
+    """What a line measures by its figure, or takes, and what that stands for."""
+    if row.figure_id:
+        drawn = measured(row.figure, row.figure.sheet)
+        named = {"times": drawn.number, "length": drawn.length, "area": drawn.area}
+        as_, value = next(((name, value) for name, value in named.items() if value is not None), (None, None))
+        return {"measured_as": as_, "measures": value}
+    if row.taken is not None:
+        return {"measured_as": TAKEN_AS.get(row.taken.unit), "measures": row.taken.value}
+    return {"measured_as": None, "measures": None}
 
 
 def figure_views(sheet: Sheet, ids: Iterable[int] | None = None) -> list[FigureView]:

@@ -27,11 +27,12 @@ def _quantity(actor: Actor, ref: str, element_id: str, output: str) -> WalkView:
     if quantity is None:
         raise Missing(f"{element.mark} has no quantity “{output}”.")
     name = f"{quantity.label} in {element.mark}"
-    working = measurer_of(element).working(given([element])[element.id], output, name)
+    rows = lines_of([element.id])[element.id]
+    entered = given([element], {element.id: rows})[element.id]
+    working = measurer_of(element).working(entered, output, name)
     findings = [says for _, says, _ in element.findings]
     if being_worked_out("quantities", [element.id]):
         findings.insert(0, f"{element.mark} is being worked out: this number isn't what it comes to now.")
-    rows = lines_of([element.id])[element.id]
     comes, goes = _line_links(rows), [*_item_links(element.id, output), *_taking_links(element.id, output)]
     return view_of(ref, working, comes, goes, dict.fromkeys(findings))
 
@@ -74,7 +75,7 @@ def _line(actor: Actor, ref: str, line_id: str) -> WalkView:
     element = row.element
     rows = lines_of([element.id])[element.id]
     at = [line.id for line in rows].index(row.id)
-    entered = given([element])[element.id]
+    entered = given([element], {element.id: rows})[element.id]
     alone = replace(entered, lines=(entered.lines[at],))
     measured_ = measurer_of(element).measure(alone)
     working = measurer_of(element).working(alone, measured_.headline, f"Line of {element.mark}, squared")

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from typing import Literal
 
 from ...core.measurers.measurer import Split
 from ..keeping.views import View
+
+MeasuredAs = Literal["times", "length", "area"]
 
 
 class ElementBrief(View):
@@ -59,7 +62,9 @@ class InputView(View):
 class LineView(View):
     """A dimension line: what was typed, and what it squares to in the element's headline output.
 
-    ``source`` says where it comes from: typed, a figure, or taken from an output of another element.
+    ``source`` says where it comes from: typed, a figure, or taken from an output of another element. What it
+    ``measures`` by a figure or takes stands for its length (m), its area (m²) or times it, as
+    ``measured_as``.
     """
 
     id: int
@@ -76,6 +81,8 @@ class LineView(View):
     figure: int | None
     sheet: int | None
     figure_shows: str
+    measured_as: MeasuredAs | None
+    measures: float | None
     taken_from: int | None
     taken_output: str
     source: str

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
+from ...core.pricing.build_up import Group
+from ...core.pricing.quotes import Basis
 from ..keeping.views import View
 
 
@@ -27,9 +29,9 @@ class ResourceView(View):
     id: int
     version: int
     name: str
-    kind: str
+    kind: Group
     unit: str
-    basis: str
+    basis: Basis
     chosen: int | None
     price: Decimal | None
     quotes: list[QuoteView]

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any
+from typing import Any, get_args
 
 from ...core.numbers.units import menu
 from ...core.refusals import BadEntry
+from ...core.words import Role
 from ...store.database import database
 from ...store.models import Adjustment, Bill, Invitation, Membership, Person, Project
 from ..keeping.acting import Actor, Forbidden, check_version
@@ -16,7 +17,7 @@ from ..measure.entered import checked_detailing
 from ..people import actions
 from ..people.views import InvitationView
 
-ROLES = ("owner", "editor", "viewer")
+ROLES = get_args(Role)
 
 
 def new_project(person_id: int, name: str, client: str, currency: str, price_date: date) -> Project:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
+from ...core.numbers.units import UnitSymbol
+from ...core.words import Role, Stage
 from ..keeping.views import View
 
 
@@ -13,7 +15,7 @@ class ProjectBrief(View):
     name: str
     client: str
     currency: str
-    role: str
+    role: Role
     bill_total: Decimal
     elements: int
     sheets: int
@@ -24,14 +26,14 @@ class MemberView(View):
 
     name: str
     email: str
-    role: str
+    role: Role
     invited: bool = False
 
 
 class StageView(View):
     """How far a stage of the path is: ``done`` of ``of``."""
 
-    stage: str
+    stage: Stage
     done: int
     of: int
 
@@ -46,9 +48,9 @@ class ProjectView(View):
     currency: str
     price_date: date
     rounding: dict[str, int]
-    role: str
+    role: Role
     detailing: str
     change: int
     bill_total: Decimal
     path: list[StageView]
-    units: list[str]
+    units: list[UnitSymbol]

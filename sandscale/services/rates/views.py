@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from decimal import Decimal
 
+from ...core.pricing.build_up import Basis, Group
+from ...core.words import RateKind
 from ..keeping.views import View
 
 
@@ -14,7 +16,7 @@ class BuildUpBrief(View):
     name: str
     unit: str
     heading: str
-    kind: str
+    kind: RateKind
     rate: Decimal | None
 
 
@@ -23,8 +25,8 @@ class BuildUpLineView(View):
 
     id: int
     version: int
-    group: str
-    basis: str
+    group: Group
+    basis: Basis
     percent_of: str
     resource: int | None
     nested: int | None
@@ -43,7 +45,7 @@ class BuildUpLineView(View):
 
 
 class GroupTotal(View):
-    group: str
+    group: Group
     amount: Decimal
     unit_price: Decimal
 

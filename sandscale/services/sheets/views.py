@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Literal
 
+from ...core.words import FigureKind
 from ..keeping.views import View
 
 Point = list[float]  # x, y in sheet units; a third number is the bulge of the arc to the next corner
@@ -43,7 +43,7 @@ class FigureView(View):
     id: int
     version: int
     sheet: int
-    kind: Literal["count", "run", "area"]
+    kind: FigureKind
     element: int
     mark: str
     line: int | None

@@ -39,8 +39,8 @@ const columns = computed<Column<Line>[]>(() => {
     width: '74px',
     text: (l) => l[key],
     show: (l) =>
-      key === 'length' && l.figure_shows.endsWith(' m')
-        ? l.figure_shows.slice(0, -2)
+      key === 'length' && l.measured_as === 'length'
+        ? shown(l.measures, 2)
         : /^[\d.]+$/.test(l[key])
           ? shown(l[key], 2, 4)
           : l[key],
@@ -79,7 +79,7 @@ const columns = computed<Column<Line>[]>(() => {
   ]
 })
 function timesShown(l: Line): string {
-  const count = l.figure_shows.endsWith(' nr') ? l.figure_shows.replace(' nr', '') : ''
+  const count = l.measured_as === 'times' ? shown(l.measures, 0, 2) : ''
   return [l.deduct ? 'ddt' : '', [l.times.replace(/\/$/, ''), count].filter(Boolean).join('/')]
     .filter(Boolean)
     .join(' ')

@@ -2,13 +2,13 @@
 // Find and replace in dimension lines: of this element, or of the whole project; undone as one.
 import { NButton } from 'naive-ui'
 import { ref } from 'vue'
-import { ask, client } from '../../api/client'
+import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
 
 const props = defineProps<{ element: number; mark: string }>()
 const emit = defineEmits<{ close: [] }>()
 const { save, projectId } = useSave()
-const field = ref('note')
+const field = ref<Schemas['Replacement']['field']>('note')
 const find = ref('')
 const put = ref('')
 const everywhere = ref(false)

@@ -39,7 +39,7 @@ const readonly = computed(() => project.value?.role === 'viewer')
 const making = ref(false)
 const looked = ref<number | null>(null)
 const quote = computed(() => chosen.value?.quotes.find((q) => q.id === looked.value) ?? null)
-const fresh = reactive({ name: '', kind: 'material', unit: 'm³' })
+const fresh = reactive<Schemas['NewResource']>({ name: '', kind: 'material', unit: 'm³' })
 watch(
   chosen,
   (now) =>
@@ -167,7 +167,7 @@ function look(row: Row<Quote>, column: Column<Quote>) {
   looked.value = row.data?.id ?? null
   if (row.data) walk.look(column.ref?.(row.data) ?? `quote:${row.data.id}`)
 }
-const change = (body: { name?: string; unit?: string; basis?: string; chosen?: number | null }) => {
+const change = (body: Omit<Schemas['ResourceChange'], 'version'>) => {
   const now = chosen.value
   if (!now) return
   return save((version) =>
@@ -180,7 +180,10 @@ const change = (body: { name?: string; unit?: string; basis?: string; chosen?: n
   )
 }
 const priceBy = (basis: string) =>
-  change({ basis, ...(basis === 'chosen' ? { chosen: chosen.value?.quotes[0]?.id ?? null } : {}) })
+  change({
+    basis: basis as Schemas['ResourceView']['basis'],
+    ...(basis === 'chosen' ? { chosen: chosen.value?.quotes[0]?.id ?? null } : {}),
+  })
 async function make() {
   const saved = await save(() =>
     ask(

@@ -225,7 +225,7 @@ async function add(key: string, text: string): Promise<number | string> {
         params: { path: { project_id: projectId.value, build_up: chosen.value! } },
         body:
           kind === 'percent'
-            ? { basis: 'percent', percent_of: id, quantity: '5', group: 'sundries' }
+            ? { basis: 'percent', percent_of: id as Line['group'], quantity: '5', group: 'sundries' }
             : { [kind]: Number(id) },
       }),
     ),
