@@ -4,9 +4,8 @@ receives.
     SANDSCALE_DATABASE=… python -m bench.edit
 
 Two projects side by side, of 5,000 dimension lines and 500 items and of 50,000 and 5,000; an edit in one,
-then in the other,
-so that a busy machine is as busy for both. A second browser has the same element open as a colleague.
-"""
+then in the other, so that a busy machine is as busy for both. A second browser has the same element open as a
+colleague."""
 
 from __future__ import annotations
 

@@ -87,8 +87,7 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
     """Levels from a DXF drawing's model space.
 
     Points, texts that read as a level (at their insertion point), block attributes that do, 3D faces, lines
-    and
-    polylines with levels are taken; polylines become breaklines. A finding's line is the entity's number,
+    and polylines with levels are taken; polylines become breaklines. A finding's line is the entity's number,
     from 0.
 
     Args:

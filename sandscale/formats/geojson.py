@@ -21,10 +21,9 @@ def read_levels(content: bytes, name: str) -> FileLevels:
     """Levels from GeoJSON.
 
     Points are levels (from the third coordinate, or a property such as level); lines are breaklines, or
-    contours where the
-    property ``kind`` says so; polygons of three corners with levels are faces of a surface; the first other
-    polygon is the
-    boundary and its inner rings are holes. A finding's line is the feature's number, from 0.
+    contours where the property ``kind`` says so; polygons of three corners with levels are faces of a
+    surface; the first other polygon is the boundary and its inner rings are holes. A finding's line is the
+    feature's number, from 0.
 
     Raises:
         UnreadableLevels: it is too large, no GeoJSON, in degrees, or holds no levels.

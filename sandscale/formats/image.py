@@ -1,9 +1,7 @@
 """Reading a scanned drawing: PNG, JPEG, or TIFF of many pages, and square tiles of a page at a zoom.
 
 A page is as large as its resolution says, 150 dots an inch where it says none. Its size is read from the
-header
-before a pixel is decoded, so that a small file that would unfold into a huge picture is refused.
-"""
+header before a pixel is decoded, so that a small file that would unfold into a huge picture is refused."""
 
 from __future__ import annotations
 

@@ -78,9 +78,7 @@ class ElementBlock:
     """An element with what was entered for it and the quantity lines it comes to.
 
     A make-up over dimension lines is set out line by line with live formulas; what any other measurer gives,
-    by its
-    quantity lines and their parts.
-    """
+    by its quantity lines and their parts."""
 
     id: int
     mark: str
@@ -442,10 +440,7 @@ class _Writer:
                 )
             cells[key] = f"${letter}{r}"
         for (output, letter, template), quantity in zip(layout.outputs, quantities, strict=True):
-            counts = not (line.deduct and output.deducts == "ignore") and (
-                line.deduct or output.deducts != "only"
-            )
-            if counted and counts and not quantity.broken[number]:
+            if counted and output.takes(line.deduct) and not quantity.broken[number]:
                 sign = f"$G{r}*" if output.deducts == "subtract" else ""
                 written.append(
                     _formula(letter, r, n, sign + template.format_map(cells), float(quantity.each[number]))

@@ -130,6 +130,8 @@ export function useMovedIn(queries: QueryClient) {
     if (moved.outline) {
       again(keys.bill(id))
       again(keys.items(id))
+      // Items stand under other numbers, which elements show beside what is drawn on.
+      again(keys.openElements(id))
       return
     }
     if (moved.items.length) {

@@ -2,11 +2,8 @@
 be.
 
 Patterns come from column generation (Gilmore and Gomory 1961): a linear programme chooses how often to cut
-each
-pattern, a knapsack over its prices finds a better pattern, until there is none. What the programme comes to
-then is
-a lower bound on the stock used. Whole bars are chosen among those patterns by HiGHS.
-"""
+each pattern, a knapsack over its prices finds a better pattern, until there is none. What the programme comes
+to then is a lower bound on the stock used. Whole bars are chosen among those patterns by HiGHS."""
 
 from __future__ import annotations
 

@@ -38,8 +38,7 @@ class Former(_Data):
 
 class LeastLeg(_Data):
     """A least length of an end: k·d but, for bars up to a diameter, not less than a length; measured beyond
-    the bend or
-    over all, and set to the nearest step where the rules' own table is."""
+    the bend or over all, and set to the nearest step where the rules' own table is."""
 
     times_d: float = Field(ge=0)
     least: str

@@ -1,9 +1,7 @@
 """Lines and arcs between the corners of a figure.
 
 A corner is (x, y) or (x, y, bulge): the bulge is the tangent of a quarter of the angle the arc to the next
-corner
-turns through, positive to the left (as DXF polylines write it), 0 for a straight line.
-"""
+corner turns through, positive to the left (as DXF polylines write it), 0 for a straight line."""
 
 from __future__ import annotations
 
@@ -63,8 +61,7 @@ def side_length(side: Side, scale: Scale) -> float:
 
 def bow(side: Side) -> float:
     """The area between an arc and its chord, in square sheet units, signed as the bulge: it is added to a
-    ring that
-    turns to the left."""
+    ring that turns to the left."""
     start, end, bulge = side
     if bulge == 0:
         return 0.0

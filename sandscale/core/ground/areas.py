@@ -205,8 +205,7 @@ def volume(
             nothing between.
         areas: of the sections, not below zero, in m².
         rule: how the volume between them is reckoned. The prismoidal rule takes three sections at equal
-            distances; where
-            there are none, mean areas are taken.
+            distances; where there are none, mean areas are taken.
         factors: 1 + e / R at each section on a curve: its area's middle lies e outside a centreline of radius
             R.
 

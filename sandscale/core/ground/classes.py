@@ -2,9 +2,7 @@
 formation.
 
 Each class has a bottom; what lies between it and the bottom above it is its volume. Bottoms are taken in
-order and
-never rise again, so nothing counts twice and the classes add up to the whole dig.
-"""
+order and never rise again, so nothing counts twice and the classes add up to the whole dig."""
 
 from __future__ import annotations
 
@@ -38,8 +36,7 @@ class Layer:
         bottom: a surface in place of a depth.
         outline: the ring it lies in; everywhere where there is none.
         taken: ``stripped`` wherever the work goes, under fill too; ``dug`` as far as the formation goes, so
-            that what
-            lies deeper stays; ``below formation`` dug out from under it and replaced.
+            that what lies deeper stays; ``below formation`` dug out from under it and replaced.
     """
 
     name: str

@@ -162,8 +162,7 @@ class Platform:
     """A platform or pit in an outline, with batters from its edges to the ground.
 
     Slopes are measured square to each edge; at outer corners the batters meet in a mitre, at inner corners
-    the
-    nearer of the two counts.
+    the nearer of the two counts.
 
     Attributes:
         outline: a ring of corners with levels (x, y, level).
@@ -219,8 +218,7 @@ def _left_ring(outline: Line) -> Floats:
 
 def _slopes(ring: Floats, profile: Sequence[tuple[float, float]], sign: float) -> Pieces:
     """The batters all round a ring that turns left, each as far as the profile goes; where several lie over
-    one another,
-    the one dug lower (sign 1) or filled higher (−1)."""
+    one another, the one dug lower (sign 1) or filled higher (−1)."""
     reach = profile[-1][0]
     ends = np.roll(ring, -1, axis=0)
     along = (ends - ring)[:, :2] / np.hypot(*(ends - ring)[:, :2].T)[:, None]

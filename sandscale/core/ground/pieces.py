@@ -1,11 +1,8 @@
 """Triangles in plan with linear values at their corners: what surfaces are cut into to be measured.
 
 Every exact volume comes from here. Two surfaces laid over one another are cut into pieces on each of which
-both are
-planes; a piece is then cut where one crosses the other, and volume = plan area × mean of the three corner
-heights is
-exact.
-"""
+both are planes; a piece is then cut where one crosses the other, and volume = plan area × mean of the three
+corner heights is exact."""
 
 from __future__ import annotations
 
@@ -77,9 +74,8 @@ class Pieces:
 
     def picked(self, which: NDArray[np.bool_] | Whole) -> Pieces:
         """Some of them, by mask or index."""
-        at = (
-            np.flatnonzero(which) if which.dtype == bool else which
-        )  # taking rows by index is quicker than by mask
+        # Taking rows by index is quicker than by mask.
+        at = np.flatnonzero(which) if which.dtype == bool else which
         return Pieces(self.plan.take(at, axis=0), self.names, self.values.take(at, axis=0), self.of.take(at))
 
     def with_value(self, name: str, corners: Floats) -> Pieces:
@@ -107,18 +103,18 @@ class Pieces:
         """The parts where a linear height (n × 3) is above zero, and those where it is below; none of what
         is level at zero."""
         low, high = least(height), -least(-height)
-        crossed = self.picked((low < 0) & (high > 0))
-        both, over = np.concatenate([crossed.plan, crossed.values], axis=2), height[(low < 0) & (high > 0)]
-        parts = []
-        for whole, side in (((low >= 0) & (high > 0), over), ((high <= 0) & (low < 0), -over)):
-            cut, index = _above(both, side)
-            parts.append(
-                joined(
-                    self.picked(whole),
-                    Pieces(cut[:, :, :2], self.names, cut[:, :, 2:], crossed.of[index])._without_slivers(),
-                )
-            )
-        return parts[0], parts[1]
+        astride = (low < 0) & (high > 0)
+        crossed, over = self.picked(astride), height[astride]
+        above = joined(self.picked((low >= 0) & (high > 0)), crossed._cut_above(over))
+        below = joined(self.picked((high <= 0) & (low < 0)), crossed._cut_above(-over))
+        return above, below
+
+    def _cut_above(self, height: Floats) -> Pieces:
+        """The parts where a height that changes sign on each is above zero."""
+        corners = np.concatenate([self.plan, self.values], axis=2)
+        cut, of = _above(corners, height)
+        plan, values = cut[:, :, :2], cut[:, :, 2:]
+        return Pieces(plan, self.names, values, self.of[of])._without_slivers()
 
     def lower(self, one: str, other: str, name: str) -> Pieces:
         """The same plan, cut so that the lower of two values is one of them on each piece, with it under a
@@ -160,25 +156,30 @@ class Pieces:
         found = np.full((len(places), len(self.names)), np.nan)
         if len(self) == 0 or len(places) == 0:
             return found
-        known = np.flatnonzero(np.isfinite(places).all(axis=1))
-        x, y = places[known].T
-        at, piece = self.tree.query(shapely.box(x - _TOUCH, y - _TOUCH, x + _TOUCH, y + _TOUCH))
-        at = known[at]
-        plan, sides = self.plan[piece], _sides(self.plan[piece])
-        wide = np.abs(_twice_area(plan)) > _THIN * -least(-sides)
-        at, piece, plan, sides = at[wide], piece[wide], plan[wide], sides[wide]
+        at, piece = self._near(places)
+        plan = self.plan[piece]
         weights = _weights(plan, places[at])
-        depth = least(weights * np.abs(_twice_area(plan))[:, None] / sides)
+        heights = np.abs(_twice_area(plan))[:, None] / _sides(plan)  # of each corner over its side
+        depth = least(weights * heights)
         # A place on an edge may lie a hair outside both sides of it: the side it lies deepest in, in m, is
         # taken.
         order = np.lexsort((-depth, at))
         at, piece, depth, weights = at[order], piece[order], depth[order], np.maximum(weights[order], 0)
         first = np.flatnonzero(np.diff(at, prepend=-1))
         good = first[depth[first] >= -_TOUCH]
-        found[at[good]] = np.einsum(
-            "nc,ncv->nv", weights[good] / weights[good].sum(axis=1, keepdims=True), self.values[piece[good]]
-        )
+        shares = weights[good] / weights[good].sum(axis=1, keepdims=True)
+        found[at[good]] = np.einsum("nc,ncv->nv", shares, self.values[piece[good]])
         return found
+
+    def _near(self, places: Floats) -> tuple[Whole, Whole]:
+        """Which places may lie on which pieces, those too thin to tell a level left out."""
+        known = np.flatnonzero(np.isfinite(places).all(axis=1))
+        x, y = places[known].T
+        at, piece = self.tree.query(shapely.box(x - _TOUCH, y - _TOUCH, x + _TOUCH, y + _TOUCH))
+        plan = self.plan[piece]
+        longest_side = -least(-_sides(plan))
+        wide = np.abs(_twice_area(plan)) > _THIN * longest_side
+        return known[at[wide]], piece[wide]
 
     def within(self, region: Region) -> Pieces:
         """The parts inside a region in plan."""
@@ -236,9 +237,11 @@ def welded(places: Floats) -> tuple[Floats, Whole]:
     given is now."""
     if not len(places):
         return places, np.zeros(0, np.int64)
-    x, y = np.round((places - places[0]) / _WELD).astype(np.int64).T.view(np.uint64)
-    # One number for both coordinates: sorting rows of two is many times slower.
-    _, first, index = np.unique(x * np.uint64(0x9E3779B97F4A7C15) + y, return_index=True, return_inverse=True)
+    east, north = np.round((places - places[0]) / _WELD).astype(np.int64).T
+    # One number for both coordinates, since sorting rows of two is many times slower: their ranks, so that no
+    # two places ever share one.
+    column, row = (np.unique(each, return_inverse=True)[1] for each in (east, north))
+    _, first, index = np.unique(column * (row.max() + 1) + row, return_index=True, return_inverse=True)
     return places[first], index
 
 
@@ -353,9 +356,8 @@ def _pairs(first: Pieces, second: Pieces) -> Iterator[tuple[Whole, Whole]]:
 def triangles_of(shapes: NDArray[np.object_]) -> tuple[Floats, Whole]:
     """Polygons of any kind as triangles (n × 3 × 2), and which polygon each is of."""
     parts, which = shapely.get_parts(shapes, return_index=True)
-    nested, of = shapely.get_parts(
-        parts, return_index=True
-    )  # collections hold polygons beside the lines they touch in
+    # Collections hold polygons beside the lines they touch in.
+    nested, of = shapely.get_parts(parts, return_index=True)
     which = which[of]
     areal = (shapely.get_type_id(nested) == 3) & (shapely.area(nested) > _LEAST_AREA)
     cut = shapely.constrained_delaunay_triangles(nested[areal])
@@ -369,18 +371,18 @@ def _above(corners: Floats, height: Floats) -> tuple[Floats, Whole]:
     which each is of."""
     low, high = least(height), -least(-height)
     whole, crossed = np.flatnonzero((low >= 0) & (high > 0)), np.flatnonzero((low < 0) & (high > 0))
-    ups = [each[crossed] >= 0 for each in height.T]
-    alone_up = ups[0].astype(np.int8) + ups[1] + ups[2] == 1
-    # The corner that stands alone on its side, and the two after it. Where it is up, a tip is left; else two
-    # triangles are.
-    lone = np.where(ups[0] == alone_up, 0, np.where(ups[1] == alone_up, 1, 2))
+    up = [each[crossed] >= 0 for each in height.T]
+    alone_up = up[0].astype(np.int8) + up[1] + up[2] == 1
+    # The corner that stands alone on its side. Where it is up, a tip is left of the triangle; else a
+    # quadrangle
+    # is, as two triangles. Tips come first.
+    lone = np.where(up[0] == alone_up, 0, np.where(up[1] == alone_up, 1, 2))
     order = np.argsort(~alone_up, kind="stable")
     crossed, lone, tips = crossed[order], lone[order], int(alone_up.sum())
     flat, heights = corners.reshape(-1, corners.shape[2]), height.reshape(-1)
-    p, q, r = (
-        (flat.take(at, axis=0), heights.take(at))
-        for at in (crossed * 3 + (lone + step) % 3 for step in range(3))
-    )
+    # The lone corner p and the two after it, each with its height; and where the sides from p cross zero.
+    around = [crossed * 3 + (lone + step) % 3 for step in range(3)]
+    p, q, r = ((flat.take(at, axis=0), heights.take(at)) for at in around)
     pq, pr = _crossing(p, q), _crossing(p, r)
     ends = np.cumsum([len(whole), tips, len(crossed) - tips, len(crossed) - tips])
     cut = np.empty((int(ends[-1]), 3, corners.shape[2]))

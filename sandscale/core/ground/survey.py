@@ -266,9 +266,7 @@ def _off_plane(points: Floats, tree: cKDTree, some: Whole, number: int, rounds: 
     themselves are (their median).
 
     The plane is fitted by least squares, reweighted in more rounds towards least absolute residuals, so that
-    a spike
-    among the neighbours of a good point doesn't make that one look bad.
-    """
+    a spike among the neighbours of a good point doesn't make that one look bad."""
     _, near = tree.query(points[some, :2], number + 1, workers=-1)
     away = points[near[:, 1:]] - points[some, None]
     size = np.sqrt((away[:, :, :2] ** 2).sum(axis=2).mean(axis=1))

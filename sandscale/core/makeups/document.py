@@ -25,9 +25,7 @@ class Input(_Data):
     """A question the make-up asks: a value with a unit, a pick from a choice table, or words for the bill.
 
     ``table`` takes the choices from the detailing rules (``bars``, ``concrete``), their values named with
-    ``prefix``
-    before them; ``rule`` takes the default from them (``cut_step``, ``cover:XC2``).
-    """
+    ``prefix`` before them; ``rule`` takes the default from them (``cut_step``, ``cover:XC2``)."""
 
     key: Key
     label: Words
@@ -83,13 +81,10 @@ class Output(_Data):
     """One quantity the make-up gives: its formula for one dimension line, and the bill item it belongs to.
 
     ``deducts`` says what a ddt line does to it: taken away (``subtract``), left as it is (``ignore``), put on
-    as the
-    edge of a void is (``add``), or the only lines that count, as reveals are of openings (``only``).
-    ``item``, ``section`` and ``family`` are words in which
-    ``{input}`` is replaced by what was entered; an output without an item is a material, for the order and
-    not the bill.
-    An ``optional`` output is not shown while it is zero.
-    """
+    as the edge of a void is (``add``), or the only lines that count, as reveals are of openings (``only``).
+    ``item``, ``section`` and ``family`` are words in which ``{input}`` is replaced by what was entered; an
+    output without an item is a material, for the order and not the bill. An ``optional`` output is not shown
+    while it is zero."""
 
     key: Key
     label: Words
@@ -102,6 +97,10 @@ class Output(_Data):
     section: str = Field(default="", max_length=200)
     optional: bool = False
     purchase: Purchase | None = None
+
+    def takes(self, deduct: bool) -> bool:
+        """Whether a line counts in it, by whether it is a ddt one."""
+        return self.deducts in ("subtract", "add") or deduct == (self.deducts == "only")
 
     @model_validator(mode="after")
     def _billed_whole(self) -> Output:

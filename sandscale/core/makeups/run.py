@@ -210,12 +210,10 @@ def _each(
             else "no number: its formula divides by zero, or a measure is far too large"
         )
         findings.append(Finding(f"{output.label} comes to {what}.", int(at), wrong=True))
-    left_out = ~counted | broken
     if output.deducts == "subtract":
         each = np.where(deduct, -each, each)
-    elif output.deducts != "add":
-        left_out = left_out | (deduct if output.deducts == "ignore" else ~deduct)
-    return np.where(left_out, 0.0, each), broken
+    taken = np.where(deduct, output.takes(True), output.takes(False))
+    return np.where(counted & ~broken & taken, each, 0.0), broken
 
 
 def _quantity(
@@ -328,7 +326,7 @@ def working(
         _paper_row(line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS))
         for line, each in zip(lines, quantity.each, strict=True)
     )
-    told = [at for at in range(len(lines)) if result.counted[at] and _tells(quantity.output, lines[at])]
+    told = [at for at in range(len(lines)) if result.counted[at] and quantity.output.takes(lines[at].deduct)]
     shown_line = next((at for at in told if quantity.each[at]), told[0] if told else None)
     if shown_line is None:
         return Working(name, quantity.net, quantity.output.unit, rows=rows)
@@ -344,10 +342,6 @@ def working(
         if used in makeup.dimensions and used not in DIMENSIONS
     )
     return Working(name, quantity.net, quantity.output.unit, expression, figures, rows, parts)
-
-
-def _tells(output: Output, line: Line) -> bool:
-    return output.deducts in ("subtract", "add") or line.deduct == (output.deducts == "only")
 
 
 def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float], name: str) -> Working:

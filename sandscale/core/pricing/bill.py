@@ -106,8 +106,7 @@ class Adjustment:
 
     Attributes:
         base: ``items`` (their sum), ``work`` (without provisional and prime cost sums), ``running`` (the
-            total so
-            far), or ``after:Overheads`` (the total after an earlier adjustment of that name).
+            total so far), or ``after:Overheads`` (the total after an earlier adjustment of that name).
     """
 
     name: str

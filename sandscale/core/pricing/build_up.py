@@ -25,8 +25,8 @@ class BuildUpLine:
         name: the resource's or nested build-up's name.
         group: the subtotal it belongs to.
         basis: ``output``: the quantity works on the whole output; ``unit``: it goes into one unit of the
-            rate;
-            ``percent``: the quantity is a percentage of another group's money, such as small tools of labour.
+            rate; ``percent``: the quantity is a percentage of another group's money, such as small tools of
+            labour.
         quantity: in ``unit``; for hours by output, how many work together (2 masons).
         unit: the resource's unit.
         allowance: percent added to the quantity (waste, laps, bulking).

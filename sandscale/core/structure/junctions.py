@@ -2,10 +2,8 @@
 twice.
 
 At a T the branch loses half the width of the strip it runs into; at a cross the second strip loses the
-first's
-whole width, half for each of its branches. Corners of centre lines lose nothing: what one side lacks the
-other has over.
-"""
+first's whole width, half for each of its branches. Corners of centre lines lose nothing: what one side lacks
+the other has over."""
 
 from __future__ import annotations
 

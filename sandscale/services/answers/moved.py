@@ -154,7 +154,9 @@ class _Telling:
         touched = self.touched
         written = touched.ids("element")
         by_lines = touched.values("dimension_line", "element") | touched.values("figure", "element")
-        ids = self._few(self.moved.get("quantities", set()) | written | by_lines, MOST_ELEMENTS, "elements")
+        linked = touched.values("item_link", "element")  # what draws on it is shown with it
+        moved = self.moved.get("quantities", set())
+        ids = self._few(moved | written | by_lines | linked, MOST_ELEMENTS, "elements")
         fed = DimensionLine.select(DimensionLine.id, DimensionLine.element).where(
             (DimensionLine.element << ids)
             & (

@@ -29,8 +29,7 @@ def receive_bill(actor: Actor, title: str, dated: date) -> Saved:
 @action
 def issue_bill(actor: Actor, title: str, dated: date) -> Saved:
     """The project's own bill as it is now, kept as it goes out: every quantity, rate and amount is typed in
-    it, so
-    nothing that moves later moves it.
+    it, so nothing that moves later moves it.
 
     Raises:
         BadEntry: the title is empty.

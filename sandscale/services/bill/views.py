@@ -27,8 +27,7 @@ class LinkView(View):
 
 class ItemView(View):
     """An item; ``ref`` is its number in the bill, ``number`` the client's own. ``waiting``: its quantity is
-    being
-    worked out."""
+    being worked out."""
 
     id: int
     version: int
@@ -91,8 +90,7 @@ class BillBrief(View):
 
 class Foot(View):
     """The foot of a bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``,
-    ``resting`` is
-    how much of it rests on figures that are still being worked out."""
+    ``resting`` is how much of it rests on figures that are still being worked out."""
 
     items_total: Decimal
     set_aside: Decimal

@@ -2,9 +2,8 @@
 worked out.
 
 Stages declare their nodes in ``nodes``; the order comes from what each node says it stands after. A node that
-takes
-long is slow for some of its rows: those are worked out by jobs, outside the project's lock (see ``slow``).
-"""
+takes long is slow for some of its rows: those are worked out by jobs, outside the project's lock (see
+``slow``)."""
 
 from __future__ import annotations
 
@@ -32,11 +31,9 @@ class Written:
         table: whose rows.
         columns: those that matter; every logged one when empty.
         through: the foreign keys that lead from there to the node's table. Each is followed upwards from the
-            table
-            that holds it, or downwards to the rows that hold it.
+            table that holds it, or downwards to the rows that hold it.
         found: what finds the node's ids where no foreign key leads there, from the project and the values
-            that the
-            first of ``columns`` had and has.
+            that the first of ``columns`` had and has.
     """
 
     table: type[Row]

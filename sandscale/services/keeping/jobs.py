@@ -1,11 +1,8 @@
 """Long work, done by workers off the request. The queue is procrastinate's, in the same database.
 
 A job is put into the queue within the action's own transaction, so it is there exactly when the action is.
-How far it
-is, and what it made, stands in ``job``. A job whose worker died is tried again, a set number of times, and
-then told;
-so its work must come to the same when it is done twice.
-"""
+How far it is, and what it made, stands in ``job``. A job whose worker died is tried again, a set number of
+times, and then told; so its work must come to the same when it is done twice."""
 
 from __future__ import annotations
 

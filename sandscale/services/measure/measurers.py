@@ -18,7 +18,7 @@ Lines = Mapping[int, list[DimensionLine]]
 
 @dataclass(frozen=True)
 class Entry:
-    """A measurer with ``given``: what was entered for elements of it, by their ids, their lines being read."""
+    """A measurer with ``given``: what was entered for elements of it, by id, their lines being read."""
 
     measurer: Measurer[Any]
     given: Callable[[Sequence[Element], Lines], Mapping[int, Any]]

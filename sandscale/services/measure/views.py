@@ -13,8 +13,7 @@ MeasuredAs = Literal["times", "length", "area"]
 
 class ElementBrief(View):
     """An element as lists show it: ``made_by`` is what its measurer goes by, in words, ``value`` its headline
-    quantity;
-    ``waiting`` while that is being worked out."""
+    quantity; ``waiting`` while that is being worked out."""
 
     id: int
     version: int
@@ -154,8 +153,7 @@ class ElementView(ElementHead):
 
 class ElementMoved(ElementHead):
     """An element that a change moved: its dimension lines that were written or gone, and what is said of each
-    line
-    now. ``whole`` where all its lines may have moved, and are to be read again."""
+    line now. ``whole`` where all its lines may have moved, and are to be read again."""
 
     lines: list[LineView]
     gone: list[int]

@@ -34,9 +34,8 @@ class OwnMakeUp(ProjectRow):
 
 class Element(ProjectRow):
     """A named thing to be built. ``measurer`` turns what was entered into quantity lines, and ``source`` is
-    what
-    it goes by: for a make-up its key. ``detailing`` names rules of its own for its bars; the project's when
-    empty.
+    what it goes by: for a make-up its key. ``detailing`` names rules of its own for its bars; the project's
+    when empty.
 
     ``findings`` are what looks wrong with it, as (line id or 0, sentence, whether a quantity is wrong by it).
     """
@@ -66,8 +65,7 @@ class Figure(ProjectRow):
 
 class DimensionLine(ProjectRow):
     """A line of an element's dimension sheet: typed, from a figure, or taken from an output of another
-    element,
-    which it then follows."""
+    element, which it then follows."""
 
     element = ForeignKeyField(Element, backref="lines")
     position = IntegerField()

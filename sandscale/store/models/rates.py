@@ -12,9 +12,7 @@ class BuildUp(ProjectRow):
     """``output`` units are done in ``hours`` hours by the lines that work by output.
 
     A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
-    count each
-    in their own group.
-    """
+    count each in their own group."""
 
     derived = frozenset({"rate"})
 

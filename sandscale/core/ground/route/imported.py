@@ -35,8 +35,7 @@ def areas_of(
     sections: Sequence[SectionLines], order: Sequence[str]
 ) -> tuple[list[AreaRow], tuple[Finding, ...]]:
     """The areas of each section: of each layer from its own line down to the next line below that the section
-    has, and
-    of cut and fill between the lines named ground and formation.
+    has, and of cut and fill between the lines named ground and formation.
 
     Args:
         sections: in any order of chainages.

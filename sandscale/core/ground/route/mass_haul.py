@@ -45,10 +45,8 @@ def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance
     """The mass haul of a route's cut and fill.
 
     Each height of the diagram is a cubic metre carried over the chord at that height: the haul is the area
-    under
-    the diagram, the overhaul that of its chords as far as they are longer than the free distance. What is
-    left over
-    is carried to (or brought from) the end of the route.
+    under the diagram, the overhaul that of its chords as far as they are longer than the free distance. What
+    is left over is carried to (or brought from) the end of the route.
 
     Args:
         quantities: with cut and fill.
@@ -104,8 +102,7 @@ def _chords(chainages: Floats, ordinates: Floats, free: float) -> float:
 
 def _chords_above(chainages: Floats, ordinates: Floats, free: float) -> float:
     """The same of what lies above zero. Between two heights at which the diagram has corners, each chord's
-    length is
-    linear in the height, so it is reckoned exactly."""
+    length is linear in the height, so it is reckoned exactly."""
     heights = np.unique(np.concatenate([[0.0], ordinates[ordinates > 0]]))
     total = 0.0
     for low, high in pairwise(heights):

@@ -191,8 +191,7 @@ class TrenchKind:
 
     def areas(self, bottom: float, depth: Floats) -> dict[str, Floats]:
         """The area of each thing in the section at depths of trench, in m²; all but what is dug, and the
-        overlaps of
-        reinstatements, add up to what is dug."""
+        overlaps of reinstatements, add up to what is dug."""
         dug = self.area(bottom, depth)
         found = {DUG: dug}
         under, pipe_under = np.zeros_like(depth), np.zeros_like(depth)

@@ -61,8 +61,7 @@ def pit_of(
     node: Node, runs: Sequence[Run], ground: Surface | None, findings: list[Finding]
 ) -> PitQuantities | None:
     """What the pit of a node's manhole comes to: as deep as the lowest run that meets it, put back at the top
-    as the first
-    of them is; None where there is no manhole, or none meets it, which is put to the findings.
+    as the first of them is; None where there is no manhole, or none meets it, which is put to the findings.
 
     Raises:
         BadEntry: the ground level there isn't known.

@@ -73,8 +73,7 @@ class RunQuantities:
 
     def spans(self, name: str) -> Floats:
         """The volume of something between chainages, in m³. Its area is a square law of the depth and the
-        depth a
-        straight one of the chainage, so L/6 (A1 + 4 A middle + A2) is exact."""
+        depth a straight one of the chainage, so L/6 (A1 + 4 A middle + A2) is exact."""
         at, middle = self.areas[name]
         return np.asarray(np.diff(self.chainages) / 6 * (at[:-1] + 4 * middle + at[1:]))
 
