@@ -1,6 +1,6 @@
 """Every test, in several processes at once, each with a database of its own: ``python -m tests.run [processes]``.
 
-The modules wait in one queue, the longest first, and each process takes the next when it is done with one.
+The modules wait in queues, the longest first, and each process takes the next when it is done with one.
 ``SANDSCALE_WHOLE=1`` runs the sweeps of any request and any file whole; otherwise they take every few cases.
 """
 
@@ -12,7 +12,9 @@ import os
 import sys
 import time
 import unittest
+from dataclasses import dataclass
 from pathlib import Path
+from queue import Empty
 from urllib.parse import urlsplit, urlunsplit
 
 from sandscale.settings import DATABASE
@@ -39,7 +41,7 @@ def modules() -> list[str]:
 def work(
     number: int, address: str, waiting: multiprocessing.Queue[str], done: multiprocessing.Queue[object]
 ) -> None:
-    """Run modules from the queue until it is empty, on a database of this process."""
+    """Run modules from a queue until it is empty, on a database of this process."""
     import psycopg
 
     name = f"tests_{number}"
@@ -53,35 +55,56 @@ def work(
         result = unittest.TextTestRunner(said, verbosity=0, warnings="ignore").run(suite)
         wrong = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
         done.put((module, result.testsRun, wrong, time.monotonic() - begun, said.getvalue() if wrong else ""))
-    done.put(None)
+
+
+@dataclass
+class Lane:
+    """One process at a time: first for the tests in a browser, whose server and event loop it keeps, then for the
+    others."""
+
+    number: int
+    address: str
+    queues: list[multiprocessing.Queue[str]]
+    done: multiprocessing.Queue[object]
+    process: multiprocessing.process.BaseProcess | None = None
+
+    def busy(self) -> bool:
+        """Whether it is at work; begins with the next queue where it isn't and there is one."""
+        if self.process is not None and self.process.is_alive():
+            return True
+        if not self.queues:
+            return False
+        arguments = (self.number, self.address, self.queues.pop(0), self.done)
+        self.process = multiprocessing.get_context("spawn").Process(target=work, args=arguments)
+        self.process.start()
+        return True
 
 
 def main() -> int:
     """Run all tests; gives how many failed."""
     processes = int(sys.argv[1]) if len(sys.argv) > 1 else 2
     context = multiprocessing.get_context("spawn")
-    waiting: multiprocessing.Queue[str] = context.Queue()
     done: multiprocessing.Queue[object] = context.Queue()
     todo = modules()
-    for module in (*todo, *[""] * processes):
-        waiting.put(module)
-    address = os.environ[DATABASE]
-    workers = [context.Process(target=work, args=(n, address, waiting, done)) for n in range(processes)]
-    for worker in workers:
-        worker.start()
+    browsing: multiprocessing.Queue[str] = context.Queue()
+    others: multiprocessing.Queue[str] = context.Queue()
+    for module in todo:
+        (browsing if ".browser." in module else others).put(module)
+    for queue in (browsing, others):
+        for _ in range(processes):
+            queue.put("")
+    lanes = [Lane(n, os.environ[DATABASE], [browsing, others], done) for n in range(processes)]
     passed = failed = 0
     left = set(todo)
-    while any(worker.is_alive() for worker in workers) or not done.empty():
+    while sum(lane.busy() for lane in lanes) or not done.empty():
         try:
-            one = done.get(timeout=5)
-        except Exception:  # nothing yet; a worker that died leaves its module among those left
+            module, ran, wrong, seconds, said = done.get(timeout=1)  # type: ignore[misc]
+        except Empty:
             continue
-        if isinstance(one, tuple):
-            module, ran, wrong, seconds, said = one
-            left.discard(module)
-            passed, failed = passed + ran - wrong, failed + wrong
-            print(f"{module:50} {ran:4} tests {seconds:6.1f} s{'  FAILED' if wrong else ''}", flush=True)
-            print(said, end="", flush=True)
+        left.discard(module)
+        passed, failed = passed + ran - wrong, failed + wrong
+        print(f"{module:50} {ran:4} tests {seconds:6.1f} s{'  FAILED' if wrong else ''}", flush=True)
+        print(said, end="", flush=True)
     for module in sorted(left):
         print(f"{module}: its process died.")
     failed += len(left)

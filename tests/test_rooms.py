@@ -11,6 +11,7 @@ ROOT = Path(__file__).parents[1] / "sandscale"
 INWARD = {
     "core": set(),
     "settings": set(),
+    "__main__": {"core", "services", "settings", "store", "web"},
     "formats": {"core"},
     "store": {"core", "settings"},
     "reports": {"core"},

@@ -149,7 +149,7 @@ class ChecksAndHistories(DemoCase):
         working = page.get_by_role("complementary", name="Working")
         working.get_by_role("button", name=re.compile("History")).click()
         expect(working).to_contain_text("Ilo Marsh")
-        expect(working).to_contain_text(re.compile(r"height\s+0\.50 → 0\.60"))
+        expect(working).to_contain_text(re.compile(r"height\s+0\.50\s+→\s+0\.60"))
 
     def test_find_and_replace_is_one_change_and_undone_as_one(self) -> None:
         element = self.own(Element, mark="PF1")

@@ -170,6 +170,20 @@ class Walk:
     def link_to_bill(self) -> None:
         elements.link_to_bill(self.actor, self.any(Element).id)
 
+    def take_line(self) -> None:
+        line, source = self.any(DimensionLine), self.any(Element)
+        outputs = [q.output for q in source.quantities if q.unit in ("m", "m²", "nr")] or ["none"]
+        dimension_lines.take_line(self.actor, line.id, line.version, source.id, self.dice.choice(outputs))
+
+    def rules(self) -> None:
+        key = self.dice.choice(("", "bs-8666", "two-diameters"))
+        if self.dice.random() < 0.5:
+            element = self.any(Element)
+            elements.change_element(self.actor, element.id, element.version, {"detailing": key})
+        else:
+            version = Project.get_by_id(self.actor.project_id).version
+            projects.change_project(self.actor, version, {"detailing": key})
+
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
         figures.draw_figure(self.actor, self.sheet, self.any(Element).id, kind, self.ring())
@@ -301,10 +315,12 @@ class Walk:
             self.change_element, self.delete_element, self.link_to_bill, self.draw, self.draw, self.reshape, self.delete_figure,
             self.scale, self.detail, self.quote, self.change_quote, self.basis, self.price_date, self.build_up_line, self.percentage,
             self.nest, self.delete_build_up_line, self.output, self.rate, self.rate, self.factor, self.unlink, self.sum_of_money,
-            self.typed, self.move_item, self.nest_section, self.adjust,
+            self.typed, self.move_item, self.nest_section, self.adjust, self.take_line, self.take_line, self.rules,
         ]  # fmt: skip
+        done = self.dice.choice(plain)
+        self.last = done.__name__
         try:
-            self.dice.choice(plain)()
+            done()
         except Refusal:
             self.refused += 1
 

@@ -76,7 +76,7 @@ INSERT INTO element (id, project_id, location_id, mark, description, makeup, inp
 INSERT INTO dimension_line (id, project_id, version, element_id, position, times, length, width, height, deduct, note)
     VALUES (1, 1, 2, 1, 0, '2', '1.8', '1.8', '0.5', false, 'Grid 1');
 INSERT INTO quantity_line (project_id, element_id, output, label, unit, family, net, waste, gross)
-    VALUES (1, 1, 'volume', 'Volume', 'm³', 'concrete', 3.24, 0, 3.24);
+    VALUES (1, 1, 'net', 'Volume', 'm³', 'concrete', 3.24, 0, 3.24);
 INSERT INTO build_up (id, project_id, name, unit, heading, output, hours) VALUES (1, 1, 'Concrete', 'm³', '', '1', '1');
 INSERT INTO resource (id, project_id, name, kind, unit, basis) VALUES (1, 1, 'Ready mix', 'material', 'm³', 'latest');
 INSERT INTO quote (id, project_id, resource_id, supplier, price, unit, contains, quoted_on, source)
@@ -87,7 +87,7 @@ INSERT INTO build_up_line
 INSERT INTO section (id, project_id, title, position) VALUES (1, 1, 'Concrete', 0);
 INSERT INTO item (id, project_id, section_id, position, description, unit, typed_quantity, typed_reason, build_up_id)
     VALUES (1, 1, 1, 0, 'Concrete', 'm³', '', '', 1);
-INSERT INTO item_link (id, project_id, item_id, element_id, output, factor) VALUES (1, 1, 1, 1, 'volume', '1');
+INSERT INTO item_link (id, project_id, item_id, element_id, output, factor) VALUES (1, 1, 1, 1, 'net', '1');
 INSERT INTO adjustment (id, project_id, position, name, percent, base) VALUES (1, 1, 0, 'Profit', 10, 'items');
 INSERT INTO change (id, project_id, person_id, at, label, kind, state, bill_before, bill_after)
     VALUES (1, 1, 1, '2026-11-02', 'V1: width', 'do', 'done', 180, 324);

@@ -27,14 +27,16 @@ SEED = """
 from sandscale.store.database import connect, connected, migrate
 connect(); migrate()
 from datetime import date
-from sandscale.services import measure, people, projects
-from sandscale.services.acting import Actor
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import elements
+from sandscale.services.people import actions as people
+from sandscale.services.projects import actions as projects
 with connected():
     person = people.add_person("Asta", "asta@test.example", "a-long-password")
     project = projects.new_project(person.id, "Killed", "", "EUR", date(2026, 11, 2))
     actor = Actor(person.id, project.id, "owner")
-    place = measure.add_location(actor, "Here").id
-    element = measure.add_element(actor, place, "K1", "plain-length").id
+    place = elements.add_location(actor, "Here").id
+    element = elements.add_element(actor, place, "K1", "plain-length").id
     print(project.id, element)
 """
 

@@ -15,7 +15,7 @@ from .recording import action, recording
 from .views import ChangeView, HistoryStep, Saved
 
 
-def history(actor: Actor, before: int, most: int) -> list[ChangeView]:
+def history(actor: Actor, before: int = 2**31 - 1, most: int = 50) -> list[ChangeView]:
     """A window of the project's changes, newest first, with what each did to the bill: those before a
     change."""
     query = (
