@@ -15,9 +15,13 @@ class Finding:
         field: the input or column at fault; empty when none is.
         wrong: whether a quantity is wrong while it stands; otherwise it may be right, but someone should see
             it.
+        code: what kind of thing it is, for whoever acts on it without reading the sentence.
+        numbers: those the sentence tells, where someone may want to reckon with them.
     """
 
     says: str
     line: int = -1
     field: str = ""
     wrong: bool = False
+    code: str = ""
+    numbers: tuple[float, ...] = ()

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
+
 
 class Refusal(Exception):
     """Something that can't be taken as it is.
@@ -10,13 +13,26 @@ class Refusal(Exception):
         sentence: what is wrong, where, in plain words.
         field: the field at fault, by its name in the interface's request; empty when none is.
         remedy: what to do about it; empty when the sentence says it already.
+        code: what kind of refusal it is, for whoever acts on it without reading the sentence; its class's,
+            as ``bad-entry``, when not given.
+        numbers: those the sentence tells, by name.
     """
 
-    def __init__(self, sentence: str, *, field: str = "", remedy: str = "") -> None:
+    def __init__(
+        self,
+        sentence: str,
+        *,
+        field: str = "",
+        remedy: str = "",
+        code: str = "",
+        numbers: Mapping[str, float] | None = None,
+    ) -> None:
         super().__init__(sentence)
         self.sentence = sentence
         self.field = field
         self.remedy = remedy
+        self.code = code or re.sub(r"(?<=[a-z])(?=[A-Z])", "-", type(self).__name__).lower()
+        self.numbers = dict(numbers or {})
 
     def __str__(self) -> str:
         return f"{self.sentence} {self.remedy}".strip()

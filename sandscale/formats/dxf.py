@@ -122,16 +122,24 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
     findings = list(got.told.findings())
     if auditor.has_errors:
         findings.append(
-            Finding(f"{len(auditor.errors)} entities of “{name}” are broken and left out.", field="entity")
+            Finding(
+                f"{len(auditor.errors)} entities of “{name}” are broken and left out.",
+                field="entity",
+                code="entities-broken",
+            )
         )
     if mended.count:
         says = (
             f"Broken numbers of “{name}” were read as far as they go; check the levels against the drawing."
         )
-        findings.append(Finding(says, field="entity", wrong=True))
+        findings.append(Finding(says, field="entity", wrong=True, code="numbers-broken"))
     if unit not in _UNITS:
         findings.append(
-            Finding(f"“{name}” is drawn in a unit that is not known here; it is read in m.", field="unit")
+            Finding(
+                f"“{name}” is drawn in a unit that is not known here; it is read in m.",
+                field="unit",
+                code="unit-unknown",
+            )
         )
     if got.texts and got.text_scale != 1:
         written_in = "m" if written == 1 else "feet"
@@ -140,10 +148,15 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
                 f"The drawing isn't in {written_in}; its {got.texts} written "
                 f"levels are read in {written_in}.",
                 field="unit",
+                code="levels-unit",
             )
         )
     if got.flat:
-        findings.append(Finding(f"{got.flat} lines and texts without a level are left out.", field="entity"))
+        findings.append(
+            Finding(
+                f"{got.flat} lines and texts without a level are left out.", field="entity", code="no-level"
+            )
+        )
     if not got.points and not got.faces and not got.lines:
         raise UnreadableLevels(
             f"“{name}” has no levels in the chosen layers.",

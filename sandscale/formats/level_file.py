@@ -265,7 +265,7 @@ class Told:
     def add(self, says: str, line: int = -1, field: str = "", *, wrong: bool = False) -> None:
         """Tell one, at a line of the file (from 0)."""
         if len(self.first) < MOST_FINDINGS:
-            self.first.append(Finding(says, line, field, wrong))
+            self.first.append(Finding(says, line, field, wrong, code=f"{field or 'file'}-wrong"))
         else:
             self.more += 1
 
@@ -276,7 +276,12 @@ class Told:
     def findings(self) -> tuple[Finding, ...]:
         """All that was told, and how many more there are."""
         return (
-            (*self.first, Finding(f"{self.more} more like these, which are not told one by one.", wrong=True))
+            (
+                *self.first,
+                Finding(
+                    f"{self.more} more like these, which are not told one by one.", wrong=True, code="untold"
+                ),
+            )
             if self.more
             else tuple(self.first)
         )

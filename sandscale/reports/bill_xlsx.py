@@ -8,14 +8,16 @@ formulas of *Dimensions* are written from the make-ups' own formulas.
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, time
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 
 import xlsxwriter
-from xlsxwriter.utility import xl_col_to_name, xl_rowcol_to_cell_fast
+from xlsxwriter.format import Format
+from xlsxwriter.utility import xl_cell_to_rowcol, xl_col_to_name
 from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
 
@@ -214,55 +216,30 @@ def _results(elements: Sequence[ElementBlock]) -> list[Result | None]:
     return [found.get(number) for number in range(len(elements))]
 
 
-class _Sheet(Worksheet):  # type: ignore[misc]
-    """A worksheet written fast: a large bill has a million cells, nearly all of them plain numbers and
-    formulas.
+@dataclass(frozen=True, slots=True)
+class _Cell:
+    """A cell of a row: its column's letter, what stands in it, and the formula that gives it."""
 
-    Our formulas use no function that the library would have to rename, and every cell has a format.
-    """
+    letter: str
+    value: float | str
+    style: Format
+    formula: str = ""
 
-    def _prepare_formula(self, formula: str, expand_future_functions: bool = False) -> str:
-        return formula.removeprefix("=")
-
-    def _write_cell(self, row: int, col: int, cell: Any) -> None:
-        kind = cell.__class__.__name__
-        start = f'<c r="{xl_rowcol_to_cell_fast(row, col)}" s="{cell.format._get_xf_index()}"'
-        if kind == "Number":
-            self.fh.write(f"{start}><v>{cell.number!r}</v></c>")
-        elif kind == "Formula":
-            self.fh.write(f"{start}><f>{_escaped(cell.formula)}</f><v>{cell.value!r}</v></c>")
-        elif kind == "String" and cell.string.isprintable():
-            self.fh.write(
-                f'{start} t="inlineStr"><is><t xml:space="preserve">{_escaped(cell.string)}</t></is></c>'
-            )
+    def write(self, sheet: Worksheet, row: int) -> None:
+        column = _column(self.letter)
+        if self.formula:
+            sheet.write_formula(row, column, f"={self.formula}", self.style, self.value)
+        elif isinstance(self.value, str):
+            # Spreadsheets refuse a file with signs in it that can't be printed.
+            shown = "".join(sign if sign.isprintable() or sign == "\n" else " " for sign in self.value)
+            sheet.write_string(row, column, shown, self.style)
         else:
-            super()._write_cell(row, col, cell)
-
-    def write_whole_row(self, row: int, cells: Sequence[str]) -> None:
-        """A row whose cells are set already, after all rows above it."""
-        if row > self.previous_row:
-            self._write_single_row(row)
-            self._check_dimensions(row, len(cells))  # so that readers are told how far the sheet goes
-        self.fh.write(f'<row r="{row + 1}">{"".join(cells)}</row>')
+            sheet.write_number(row, column, self.value, self.style)
 
 
-def _text(letter: str, row: int, style: int, text: str) -> str:
-    written = _escaped("".join(sign if sign.isprintable() or sign == "\n" else " " for sign in text))
-    return (
-        f'<c r="{letter}{row}" s="{style}" t="inlineStr"><is><t xml:space="preserve">{written}</t></is></c>'
-    )
-
-
-def _number(letter: str, row: int, style: int, value: float) -> str:
-    return f'<c r="{letter}{row}" s="{style}"><v>{float(value)!r}</v></c>'
-
-
-def _formula(letter: str, row: int, style: int, formula: str, value: float) -> str:
-    return f'<c r="{letter}{row}" s="{style}"><f>{_escaped(formula)}</f><v>{value!r}</v></c>'
-
-
-def _escaped(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+@lru_cache(maxsize=1024)
+def _column(letter: str) -> int:
+    return int(xl_cell_to_rowcol(f"{letter}1")[1])
 
 
 class _Writer:
@@ -276,8 +253,7 @@ class _Writer:
         }
         self.layouts: dict[tuple[int, tuple[str, ...]], _Layout] = {}
         self.sheets: dict[str, Worksheet] = {
-            name: workbook.add_worksheet(name, worksheet_class=_Sheet)
-            for name in (BILL, DIMENSIONS, RATES, PRICES)
+            name: workbook.add_worksheet(name) for name in (BILL, DIMENSIONS, RATES, PRICES)
         }
         base = {"font_name": "Arial", "font_size": 10, "valign": "top"}
         rule = {"bottom": 1, "bottom_color": "#23211D"}
@@ -292,12 +268,6 @@ class _Writer:
         self.total = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00"})
         self.sum = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00##"})
         self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
-        self.number_style, self.plain_style, self.wrap_style = (
-            style._get_xf_index() for style in (self.number, self.plain, self.wrap)
-        )
-        self.bold_style, self.quiet_style, self.head_style, self.sum_style = (
-            style._get_xf_index() for style in (self.bold, self.quiet, self.head, self.sum)
-        )
         for name, widths in _WIDTHS.items():
             for column, width in enumerate(widths):
                 self.sheets[name].set_column(column, column, width)
@@ -362,41 +332,34 @@ class _Writer:
                 if (block.id, q.output.key) in self.drawn or q.output.key == makeup.document.headline
             ),
         )
-        quiet, n = self.quiet_style, self.number_style
-        sheet.write_whole_row(
-            row,
-            [
-                _text("A", row + 1, self.bold_style, f"{block.mark}, {makeup.name}"),
-                _text("B", row + 1, quiet, block.location),
-            ],
-        )
+        title = f"{block.mark}, {makeup.name}"
+        self._row(sheet, row, [_Cell("A", title, self.bold), _Cell("B", block.location, self.quiet)])
         cells: dict[str, str] = {}
         row += 1
         values = makeup.values(entered.entries)
         for name, label, source in _input_rows(makeup, entered.entries, layout.names):
-            r = row + 1
-            sheet.write_whole_row(
-                row,
-                [_text("A", r, quiet, label), _number("B", r, n, values[name]), _text("C", r, quiet, source)],
-            )
-            cells[name] = f"$B${r}"
+            told = [_Cell("A", label, self.quiet), _Cell("B", values[name], self.number)]
+            self._row(sheet, row, [*told, _Cell("C", source, self.quiet)])
+            cells[name] = f"$B${row + 1}"
             row += 1
-        sheet.write_whole_row(
-            row, [_text(letter, row + 1, self.head_style, words) for letter, words in layout.heads]
-        )
+        self._row(sheet, row, [_Cell(letter, words, self.head) for letter, words in layout.heads])
         first = row = row + 1
         quantities = [q for q in result.quantities if q.output.key in layout.kept]
         for number, line in enumerate(entered.lines):
             self._line(sheet, row, layout, cells, line, number, result, quantities)
             row += 1
-        totals = [_text("A", row + 1, self.bold_style, "Total")]
+        totals = [_Cell("A", "Total", self.bold)]
         for (_, letter, _), quantity in zip(layout.outputs, quantities, strict=True):
             span = f"{letter}{first + 1}:{letter}{row}" if entered.lines else "0"
-            totals.append(_formula(letter, row + 1, self.sum_style, f"SUM({span})", quantity.net))
+            totals.append(_Cell(letter, quantity.net, self.sum, f"SUM({span})"))
             self.at.units[block.id, quantity.output.key] = quantity.output.unit
             self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!${letter}${row + 1}"
-        sheet.write_whole_row(row, totals)
+        self._row(sheet, row, totals)
         return row
+
+    def _row(self, sheet: Worksheet, row: int, cells: Iterable[_Cell]) -> None:
+        for each in cells:
+            each.write(sheet, row)
 
     def _layout(self, makeup: MakeUp, kept: tuple[str, ...]) -> _Layout:
         key = (id(makeup), kept)
@@ -406,7 +369,7 @@ class _Writer:
 
     def _line(
         self,
-        sheet: _Sheet,
+        sheet: Worksheet,
         row: int,
         layout: _Layout,
         inputs: Mapping[str, str],
@@ -422,32 +385,30 @@ class _Writer:
             "area": f"$F{r}",
             "girth": girth, "void_girth": repr(line.void_girth), "deduct": f"(($G{r}<0)*1)",
         }  # fmt: skip
-        n, plain = self.number_style, self.plain_style
-        written = [_text("A", r, self.wrap_style, line.note)] if line.note else []
+        style = self.number
+        written = [_Cell("A", line.note, self.wrap)] if line.note else []
         for letter, value in zip("BCDE", (line.times, line.length, line.width, line.height), strict=True):
             if value is not None:
-                written.append(f'<c r="{letter}{r}" s="{n}"><v>{value!r}</v></c>')
+                written.append(_Cell(letter, value, style))
         if line.area is not None:
-            written.append(f'<c r="F{r}" s="{n}"><v>{line.area!r}</v></c>')
+            written.append(_Cell("F", line.area, style))
         elif line.length is not None and line.width is not None:
-            written.append(_formula("F", r, n, f"C{r}*D{r}", line.length * line.width))
-        written.append(f'<c r="G{r}" s="{plain}"><v>{-1 if line.deduct else 1}</v></c>')
+            written.append(_Cell("F", line.length * line.width, style, f"C{r}*D{r}"))
+        written.append(_Cell("G", -1 if line.deduct else 1, self.plain))
         counted = bool(result.counted[number])
         for key, letter, template in layout.derived:
             if counted:
-                written.append(
-                    _formula(letter, r, n, template.format_map(cells), float(result.values[key][number]))
-                )
+                value = float(result.values[key][number])
+                written.append(_Cell(letter, value, style, template.format_map(cells)))
             cells[key] = f"${letter}{r}"
         for (output, letter, template), quantity in zip(layout.outputs, quantities, strict=True):
             if counted and output.takes(line.deduct) and not quantity.broken[number]:
                 sign = f"$G{r}*" if output.deducts == "subtract" else ""
-                written.append(
-                    _formula(letter, r, n, sign + template.format_map(cells), float(quantity.each[number]))
-                )
+                value = float(quantity.each[number])
+                written.append(_Cell(letter, value, style, sign + template.format_map(cells)))
             else:
-                written.append(f'<c r="{letter}{r}" s="{n}"><v>0</v></c>')
-        sheet.write_whole_row(row, written)
+                written.append(_Cell(letter, 0, style))
+        self._row(sheet, row, written)
 
     def prices(self) -> None:
         """Per resource: its quotes, and the price they come to."""

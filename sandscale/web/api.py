@@ -148,7 +148,9 @@ def problem(refusal: Refusal) -> tuple[Response, int]:
         "type": type(refusal).__name__,
         "status": status,
         "title": refusal.sentence,
+        "code": refusal.code,
         "field": refusal.field,
+        "numbers": refusal.numbers,
         "remedy": refusal.remedy,
     }
     if isinstance(refusal, Stale):

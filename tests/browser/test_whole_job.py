@@ -292,7 +292,7 @@ class TwoPeople(DeskCase):
         element, _ = scene.pf2(owner)
         one, two = (self.page_of(scene.email_of(p.person_id)) for p in (owner, editor))
         table = "Dimension lines of PF2"
-        one.route("**/pulse", lambda route: route.abort())  # so that one doesn't hear of it before typing
+        one.route("**/pulse?*", lambda route: route.abort())  # so that one doesn't hear of it before typing
         for page in (one, two):
             page.goto(f"{self.address}/projects/{owner.project_id}/measure/{element}")
             expect(cell(page, table, "typed", 2)).to_have_text("1.80")

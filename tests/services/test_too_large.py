@@ -68,7 +68,7 @@ class TooLarge(scene.DatabaseCase):
                 self.assertEqual(scene.total(self.actor), self.total)
                 found = [
                     says
-                    for at, says, wrong in Element.get_by_id(self.made["element"]).findings
+                    for at, says, wrong, *_ in Element.get_by_id(self.made["element"]).findings
                     if at == line and wrong
                 ]
                 self.assertTrue(any("too large" in says for says in found), found)

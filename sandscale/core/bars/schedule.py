@@ -122,6 +122,7 @@ def schedule(bars: Sequence[BarLine], rules: Detailing) -> Schedule:
                 f"Mark {bar.mark} is another bar in {first.member}: one mark is one bar.",
                 line=number,
                 field="mark",
+                code="mark-twice",
             )
             line = ScheduleLine(
                 line.bar,
@@ -168,13 +169,22 @@ def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
     findings = list(shape.findings(bar.legs, d, r, rules.leg(d)))
     if exact <= 0:
         findings.append(
-            Finding("The legs are used up by the bends: the cut length is not above zero.", field="legs")
+            Finding(
+                "The legs are used up by the bends: the cut length is not above zero.",
+                field="legs",
+                code="legs-used-up",
+            )
         )
         exact = cut = 0.0
     stock = rules.stock_lengths()[0]
     if cut > stock + 1e-9:
         findings.append(
-            Finding(f"{cut:.3f} m is longer than the stock of {stock:g} m: it needs a lap.", field="legs")
+            Finding(
+                f"{cut:.3f} m is longer than the stock of {stock:g} m: it needs a lap.",
+                field="legs",
+                code="longer-than-stock",
+                numbers=(cut, stock),
+            )
         )
     expression, figures = formula.arithmetic(values, {"r": "former radius", "d": "diameter"})
     inner = Working(
@@ -255,5 +265,7 @@ def steel_ratio(kind: str, mass: float, concrete: float) -> tuple[float, Finding
     side = "less than" if ratio < low else "more than"
     bound = low if ratio < low else high
     return ratio, Finding(
-        f"{ratio:.0f} kg/m³ is {side} the {bound:g} kg/m³ usual in a {kind}: are the bar and spacing right?"
+        f"{ratio:.0f} kg/m³ is {side} the {bound:g} kg/m³ usual in a {kind}: are the bar and spacing right?",
+        code="steel-ratio",
+        numbers=(ratio, bound),
     )

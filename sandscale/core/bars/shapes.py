@@ -110,13 +110,19 @@ class Shape(BaseModel):
                 f"Leg {letter} of {legs[letter] * 1000:.0f} is under the least "
                 f"end of {least_leg * 1000:.0f} mm.",
                 field=letter,
+                code="leg-short",
+                numbers=(legs[letter], least_leg),
             )
             for letter in self.ends
             if legs[letter] < least_leg - 1e-9
         ]
         return (
             *short,
-            *(Finding(limit.says) for limit, formula in self._limits if bool(formula.value(values))),
+            *(
+                Finding(limit.says, code="shape-limit")
+                for limit, formula in self._limits
+                if bool(formula.value(values))
+            ),
         )
 
     def points(self, legs: Mapping[str, float], d: float, r: float) -> list[tuple[float, float]]:

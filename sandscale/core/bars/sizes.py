@@ -67,4 +67,6 @@ def typed_mass(size: str, typed: float) -> Finding | None:
         f"{typed:g} kg/m is {abs(off):.0%} {'over' if off > 0 else 'under'} "
         f"the {right:.3f} kg/m of size {size}.",
         field="mass",
+        code="mass-per-metre",
+        numbers=(typed, right),
     )

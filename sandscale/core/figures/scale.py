@@ -157,7 +157,14 @@ def prove(scale: Scale, first: Point, second: Point, known: float) -> Proof:
         f"A known length of {known:.3f} m measures {measured:.3f} m: {abs(off):.1%} too "
         f"{'long' if off > 0 else 'short'}. Is the scale right?"
     )
-    return Proof(measured, known, off, Finding(said, field="scale") if abs(off) > PROOF else None)
+    return Proof(
+        measured,
+        known,
+        off,
+        Finding(said, field="scale", code="scale-off", numbers=(measured, known))
+        if abs(off) > PROOF
+        else None,
+    )
 
 
 def scale_at(points: Sequence[Point], sheet: Scale, areas: Sequence[ScaleArea]) -> Scale:

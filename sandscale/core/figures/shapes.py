@@ -170,6 +170,7 @@ def overlaps(areas: Sequence[Area]) -> list[tuple[int, int, Finding]]:
                         "so a part is counted twice.",
                         field="points",
                         wrong=True,
+                        code="areas-overlap",
                     ),
                 )
             )

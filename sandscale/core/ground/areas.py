@@ -250,6 +250,7 @@ def volume(
                 f"{lone} of the spans have no third section at the same distance; "
                 "mean areas are taken there.",
                 field="chainage",
+                code="mean-areas-taken",
             )
         ]
         if lone

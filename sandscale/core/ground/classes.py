@@ -185,6 +185,7 @@ def _with_bottom(some: Pieces, layer: Layer, top: str, findings: list[Finding]) 
                     "m²; none of it is counted there.",
                     field="layers",
                     wrong=True,
+                    code="bottom-unknown",
                 )
             )
             rest.append(inside.beyond(layer.bottom.outline))

@@ -136,6 +136,7 @@ class CutFill:
                         f"Stage {name} overlaps the stages before it by {twice:.2f} m²; "
                         "that part stays with the earlier.",
                         field="stages",
+                        code="stages-overlap",
                     )
                 )
             parts[name] = self.within(shapely.difference(region, taken))
@@ -146,6 +147,7 @@ class CutFill:
                 Finding(
                     f"{rest.area:.2f} m² lie in no stage: cut {rest.cut:.2f} m³, fill {rest.fill:.2f} m³.",
                     field="stages",
+                    code="stage-missing",
                 )
             )
         return {**parts, "": rest}, tuple(findings)

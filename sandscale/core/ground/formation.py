@@ -321,6 +321,7 @@ def _uncovered(laid: Region, whole: float, what: str) -> tuple[Finding, ...]:
             f"{short:.2f} m² of the {what} lie where there are no ground levels and are not counted.",
             field="levels",
             wrong=True,
+            code="ground-unknown",
         ),
     )
 
@@ -337,5 +338,6 @@ def _runs_out(side: Region, ground: Surface, word: str) -> list[Finding]:
             "what lies beyond is not counted. Survey farther out, or steepen the batter.",
             field="batter",
             wrong=True,
+            code="batter-open",
         )
     ]

@@ -318,7 +318,13 @@ def of_triangles(points: Floats, triangles: Whole) -> Surface:
         raise BadShape("None of the faces has an area in plan.", field="faces")
     flat = int((~kept).sum())
     findings = (
-        (Finding(f"{flat} faces are upright or have no area in plan and are left out.", field="faces"),)
+        (
+            Finding(
+                f"{flat} faces are upright or have no area in plan and are left out.",
+                field="faces",
+                code="faces-flat",
+            ),
+        )
         if flat
         else ()
     )
@@ -381,7 +387,7 @@ def _disagreeing(every: Floats, taken: Floats, number: int) -> tuple[Finding, ..
         f"Corners of breaklines that lie on a different level: {len(off)}, the first at {x:.2f}, "
         f"{y:.2f} ({z:.2f} on {taken[off[0], 2]:.2f}), which is taken."
     )
-    return (Finding(says, field="breaklines", wrong=True),)
+    return (Finding(says, field="breaklines", wrong=True, code="breaklines-touch"),)
 
 
 def _with_levels(line: Line) -> Floats:

@@ -98,12 +98,16 @@ class Survey:
                     f"Breaklines with a corner that has no level: {len(chains) - len(known)}, left out.",
                     field="breaklines",
                     wrong=True,
+                    code="no-level",
                 )
             )
         if len(rings["boundary"]) > 1:
             findings.append(
                 Finding(
-                    f"Boundaries: {len(rings['boundary'])}. The first is taken.", field="boundary", wrong=True
+                    f"Boundaries: {len(rings['boundary'])}. The first is taken.",
+                    field="boundary",
+                    wrong=True,
+                    code="boundaries",
                 )
             )
         return replace(made, findings=tuple(findings))
@@ -197,7 +201,11 @@ class _Telling:
                 kind,
                 which,
                 Finding(
-                    says.format(n=number, row=row, place=place), row - 1 if len(which) else -1, kind, wrong
+                    says.format(n=number, row=row, place=place),
+                    row - 1 if len(which) else -1,
+                    kind,
+                    wrong,
+                    code=kind,
                 ),
             )
         )

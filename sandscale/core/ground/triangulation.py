@@ -139,7 +139,7 @@ def _split_at_points(points: Floats, edges: Whole) -> tuple[Whole, list[Finding]
             f"Levels on a breakline that lie higher or lower than it: {len(off)}, "
             f"{first}. The breakline goes through them."
         )
-        findings = [Finding(says, field="breaklines", wrong=True)]
+        findings = [Finding(says, field="breaklines", wrong=True, code="breaklines-touch")]
     return _split(edges, edge, point, share), findings
 
 
@@ -172,6 +172,7 @@ def _split_at_crossings(points: Floats, edges: Whole) -> tuple[Floats, Whole, li
             "their mean is taken. Correct the levels of one of them.",
             field="breaklines",
             wrong=True,
+            code="breaklines-cross",
         )
         for (x, y, z), level in zip(own, levels, strict=True)
         if abs(z - level) > _LEVELS_APART

@@ -183,7 +183,12 @@ def _have_what_is_needed(
     for need in makeup.needs:
         missing = np.isnan(values[need])
         findings += [
-            Finding(f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.", int(at), wrong=True)
+            Finding(
+                f"Has no {_DIMENSION_WORDS[need]} yet, so it counts nothing.",
+                int(at),
+                wrong=True,
+                code="dimension-missing",
+            )
             for at in np.flatnonzero(missing & counted)
         ]
         counted &= ~missing
@@ -209,7 +214,7 @@ def _each(
             if np.isfinite(each[at])
             else "no number: its formula divides by zero, or a measure is far too large"
         )
-        findings.append(Finding(f"{output.label} comes to {what}.", int(at), wrong=True))
+        findings.append(Finding(f"{output.label} comes to {what}.", int(at), wrong=True, code="no-number"))
     if output.deducts == "subtract":
         each = np.where(deduct, -each, each)
     taken = np.where(deduct, output.takes(True), output.takes(False))
@@ -255,7 +260,7 @@ def _caution(
         met = _per_line(formula, values, len(counted)).astype(bool) & (
             adds if caution.on == "adds" else counted & ~adds
         )
-        findings += [Finding(caution.says, int(at)) for at in np.flatnonzero(met)]
+        findings += [Finding(caution.says, int(at), code="caution") for at in np.flatnonzero(met)]
     for name in OVER_ALL:
         del values[name]
 
@@ -264,7 +269,12 @@ def _over_all(makeup: MakeUp, quantities: Sequence[Quantity], lines: int) -> lis
     """What looks wrong with an element as a whole: more deducted than measured, too much or too little
     steel."""
     found = [
-        Finding(f"{q.output.label} is below zero: more is deducted than measured.", lines - 1, wrong=True)
+        Finding(
+            f"{q.output.label} is below zero: more is deducted than measured.",
+            lines - 1,
+            wrong=True,
+            code="below-zero",
+        )
         for q in quantities
         if q.net < -1e-9
     ]

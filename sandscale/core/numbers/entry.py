@@ -73,10 +73,15 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
             f"“{text.strip()}” is {kind_of(amount.dimension)}; {field} takes {kind_of(target.dimension)}.",
             field=field,
             remedy=f"Type it in {target.symbol or 'plain numbers'}.",
+            code="wrong-unit",
         )
     if not math.isfinite(value) or abs(value) > LARGEST:
         raise BadEntry(
-            f"“{text.strip()}” is too large for {field}.", field=field, remedy="Check the unit and the zeros."
+            f"“{text.strip()}” is too large for {field}.",
+            field=field,
+            remedy="Check the unit and the zeros.",
+            code="too-large",
+            numbers={"most": LARGEST},
         )
     if minimum is not None and value < minimum:
         bound = (
@@ -84,7 +89,8 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
             if minimum == 0
             else f"at least {minimum / target.size:g} {target.symbol}".strip()
         )
-        raise BadEntry(f"{field.capitalize()} must be {bound}; “{text.strip()}” is below it.", field=field)
+        says = f"{field.capitalize()} must be {bound}; “{text.strip()}” is below it."
+        raise BadEntry(says, field=field, code="too-small", numbers={"value": value, "least": minimum})
     return value
 
 
@@ -204,7 +210,9 @@ class _Sum:
                     left.value * right.value, left.dimension * right.dimension, left.bare and right.bare
                 )
             elif right.value == 0:
-                raise BadEntry(f"“{self.text.strip()}” divides by zero.", field=self.field)
+                raise BadEntry(
+                    f"“{self.text.strip()}” divides by zero.", field=self.field, code="divides-by-zero"
+                )
             else:
                 left = _Amount(
                     left.value / right.value, left.dimension / right.dimension, left.bare and right.bare
@@ -232,6 +240,6 @@ def _plain(digits: str) -> float:
         *whole, fraction = re.split(r"[ -]+", digits.strip())
         above, below = fraction.split("/")
         if float(below) == 0:
-            raise BadEntry(f"“{digits}” divides by zero.")
+            raise BadEntry(f"“{digits}” divides by zero.", code="divides-by-zero")
         return (float(whole[0]) if whole else 0.0) + float(above) / float(below)
     return float(re.sub(r"[ \u00a0\u202f]", "", digits))

@@ -179,7 +179,7 @@ def _element_blocks(project_id: int) -> list[ElementBlock]:
         ElementBlock(
             e.id, e.mark, e.location.name, entered[e.id],
             [replace(q, parts=tuple(split.get((e.id, q.output), ()))) for q in kept.get(e.id, [])],
-            [says for _, says, _ in e.findings],
+            [says for _, says, *_ in e.findings],
         )
         for e in elements
     ]  # fmt: skip

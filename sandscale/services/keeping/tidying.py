@@ -45,5 +45,6 @@ def _orphan_files() -> None:
 def _logged(field: object, file_id: int) -> bool:
     mine = ChangeEntry.table_name == field.model._meta.table_name  # type: ignore[attr-defined]
     name = field.name  # type: ignore[attr-defined]
-    in_log = (ChangeEntry.before[name] == file_id) | (ChangeEntry.after[name] == file_id)
+    holding = {name: file_id}
+    in_log = ChangeEntry.before.contains(holding) | ChangeEntry.after.contains(holding)
     return bool(ChangeEntry.select().where(mine & in_log).exists())

@@ -21,7 +21,7 @@ def _measure(actor: Actor) -> Iterator[Place]:
         (Element.project == actor.project_id) & (fn.jsonb_array_length(Element.findings) > 0)
     )
     for element in query.order_by(Element.position, Element.id).limit(MOST):
-        for line, says, wrong in element.findings:
+        for line, says, wrong, *_ in element.findings:
             ref = f"line:{line}" if line else f"quantity:{element.id}:"
             yield measured(element.mark, says, ref, wrong=wrong), element.id, element.mark
 

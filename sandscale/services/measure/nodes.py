@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ...core.figures.shapes import overlaps
+from ...core.findings import Finding
 from ...core.measurers.measurer import Measured, QuantityLine, uneven
 from ...store.models import (
     DimensionLine,
@@ -74,23 +75,29 @@ def _keep(kept: _Kept, measured: Measured) -> bool:
 
 
 def _findings(lines: list[DimensionLine], measured: Measured) -> list[list[Any]]:
-    """What looks wrong, as (line id or 0, sentence, whether a quantity is wrong by it)."""
-    found = [
-        [lines[f.line].id if 0 <= f.line < len(lines) else 0, f.says, f.wrong] for f in measured.findings
-    ]
+    """What looks wrong, as (line id or 0, sentence, whether a quantity is wrong by it, code, numbers)."""
+    found = [_kept_finding(f, lines[f.line].id if 0 <= f.line < len(lines) else 0) for f in measured.findings]
     drawn = [line for line in lines if line.figure_id]
-    found += [[line.id, said, True] for line in drawn if (said := astray(line.figure, line.figure.sheet))]
+    found += [
+        [line.id, said, True, "astray", []]
+        for line in drawn
+        if (said := astray(line.figure, line.figure.sheet))
+    ]
     by_sheet: dict[int, list[DimensionLine]] = {}
     for line in drawn:
         if line.figure.kind == "area" and not line.deduct:
             by_sheet.setdefault(line.figure.sheet_id, []).append(line)
     for together in by_sheet.values():
         areas = [as_area(line.figure) for line in together]
-        found += [[together[other].id, f.says, f.wrong] for _, other, f in overlaps(areas)]
+        found += [_kept_finding(f, together[other].id) for _, other, f in overlaps(areas)]
     for quantity in measured.quantities:
-        says = "{} by {} doesn't add up to the whole."
-        found += [[0, says.format(quantity.label, split), True] for split in uneven(quantity)]
+        says = f"{quantity.label} by {{}} doesn't add up to the whole."
+        found += [[0, says.format(split), True, "uneven", []] for split in uneven(quantity)]
     return found
+
+
+def _kept_finding(finding: Finding, line_id: int) -> list[Any]:
+    return [line_id, finding.says, finding.wrong, finding.code, [float(number) for number in finding.numbers]]
 
 
 def _keep_lines(kept: _Kept, measured: Measured) -> bool:
@@ -150,7 +157,7 @@ def _hand_in(element_id: int, measured: Measured) -> None:
 def _give_up(element_id: int, says: str) -> None:
     QuantityRow.delete().where(QuantityRow.element == element_id).execute()
     QuantityPart.delete().where(QuantityPart.element == element_id).execute()
-    Element.update(findings=[[0, says, True]]).where(Element.id == element_id).execute()
+    Element.update(findings=[[0, says, True, "given-up", []]]).where(Element.id == element_id).execute()
 
 
 def _of_makeup(project_id: int, keys: list[str]) -> Ids:

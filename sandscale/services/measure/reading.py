@@ -138,7 +138,7 @@ def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) 
         "needs": list(measurer_of(element).needs(entered)),
         "headline": head.label if head else "",
         "quantities": _quantity_views(element, quantities),
-        "says": [f"{numbered.get(line_id, '')}{says}" for line_id, says, _ in element.findings],
+        "says": [f"{numbered.get(line_id, '')}{says}" for line_id, says, *_ in element.findings],
     }  # fmt: skip
 
 
@@ -183,7 +183,7 @@ def _quantity_views(element: Element, quantities: Sequence[QuantityLine]) -> lis
 def _said(element: Element) -> dict[int, list[str]]:
     """What is said of each dimension line."""
     said: dict[int, list[str]] = {}
-    for line_id, says, _ in element.findings:
+    for line_id, says, *_ in element.findings:
         if line_id:
             said.setdefault(line_id, []).append(says)
     return said

@@ -30,7 +30,7 @@ def _quantity(actor: Actor, ref: str, element_id: str, output: str) -> WalkView:
     rows = lines_of([element.id])[element.id]
     entered = given([element], {element.id: rows})[element.id]
     working = measurer_of(element).working(entered, output, name)
-    findings = [says for _, says, _ in element.findings]
+    findings = [says for _, says, *_ in element.findings]
     if being_worked_out("quantities", [element.id]):
         findings.insert(0, f"{element.mark} is being worked out: this number isn't what it comes to now.")
     comes, goes = _line_links(rows), [*_item_links(element.id, output), *_taking_links(element.id, output)]

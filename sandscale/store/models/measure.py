@@ -37,7 +37,8 @@ class Element(ProjectRow):
     what it goes by: for a make-up its key. ``detailing`` names rules of its own for its bars; the project's
     when empty.
 
-    ``findings`` are what looks wrong with it, as (line id or 0, sentence, whether a quantity is wrong by it).
+    ``findings`` are what looks wrong with it, as (line id or 0, sentence, whether a quantity is wrong by it,
+    code, numbers).
     """
 
     derived = frozenset({"findings"})

@@ -60,7 +60,7 @@ def areas_of(
                     f"At chainage {section.chainage:g} the line of {lower} lies above {upper} by "
                     f"{between.below:.3f} m²; that part is not counted."
                 )
-                findings.append(Finding(says, at, upper, wrong=True))
+                findings.append(Finding(says, at, upper, wrong=True, code="line-apart"))
             areas[upper], middles[upper] = between.above, between.middle
         if {GROUND, FORMATION} <= set(section.lines):
             between = _between(section, at, FORMATION, GROUND, findings)
@@ -74,7 +74,12 @@ def _not_ordered(sections: Sequence[SectionLines], order: Sequence[str]) -> list
     """Lines that no layer goes by."""
     lines = dict.fromkeys(name for section in sections for name in section.lines)
     return [
-        Finding(f"The line {name} isn't in the order of layers and is not counted.", field=name, wrong=True)
+        Finding(
+            f"The line {name} isn't in the order of layers and is not counted.",
+            field=name,
+            wrong=True,
+            code="line-unknown",
+        )
         for name in lines
         if name not in (*order, GROUND, FORMATION)
     ]
@@ -91,7 +96,7 @@ def _between(section: SectionLines, at: int, upper: str, lower: str, findings: l
             f"At chainage {section.chainage:g} the line of {lower} ends {short:.2f} m short of "
             f"{upper}; what lies beyond is not counted."
         )
-        findings.append(Finding(says, at, lower, wrong=True))
+        findings.append(Finding(says, at, lower, wrong=True, code="line-short"))
     marks = np.unique(np.concatenate([top[:, 0], bottom[:, 0]]))
     marks = marks[(marks >= low) & (marks <= high)]
     return trapezia(marks, np.interp(marks, *top.T) - np.interp(marks, *bottom.T))

@@ -145,6 +145,7 @@ class RouteQuantities:
                                 f"to {min(end, other_end):g}.",
                                 field="stages",
                                 wrong=True,
+                                code="stages-overlap",
                             )
                         )
                 taken.append((begin, end, stage))
@@ -162,11 +163,18 @@ class RouteQuantities:
             there = self.areas(name) > _LEAST
             if not there.any():
                 findings.append(
-                    Finding(f"{name.capitalize()} has no area at any chainage.", field=name, wrong=True)
+                    Finding(
+                        f"{name.capitalize()} has no area at any chainage.",
+                        field=name,
+                        wrong=True,
+                        code="layer-missing",
+                    )
                 )
             elif not there.all():
                 where = ", ".join(_range(self.chainages, begin, end) for begin, end in _gaps(there))
-                findings.append(Finding(f"{name.capitalize()} has no area at {where}.", field=name))
+                findings.append(
+                    Finding(f"{name.capitalize()} has no area at {where}.", field=name, code="layer-gaps")
+                )
         return tuple(findings)
 
 

@@ -196,6 +196,7 @@ def cross_sections(
                 f"The long section is given from {first:g} to {last:g} only; "
                 "beyond, its last straights go on.",
                 field="long_section",
+                code="long-section-short",
             )
         )
     for at, chainage in enumerate(along):
@@ -211,6 +212,7 @@ def cross_sections(
                             at,
                             "typical",
                             wrong=True,
+                            code="typical-missing",
                         )
                     )
                 continue
@@ -271,6 +273,7 @@ def _section(
                 line,
                 "ground",
                 wrong=True,
+                code="ground-unknown",
             )
         )
         return None
@@ -286,6 +289,7 @@ def _section(
                     line,
                     "ground",
                     wrong=True,
+                    code="batter-open",
                 )
             )
         halves.append(half)
@@ -296,6 +300,7 @@ def _section(
                 f"The ground has a gap in the section at {chainage:.2f}; a straight line is taken over it.",
                 line,
                 "ground",
+                code="ground-gap",
             )
         )
     formation = np.array([*((-x, z) for x, z in reversed(halves[0])), *halves[1]])

@@ -76,6 +76,7 @@ def pit_of(
                 f"No run meets manhole {node.name}, so its depth is not known; it is not counted.",
                 field="nodes",
                 wrong=True,
+                code="manhole-unmet",
             )
         )
         return None

@@ -323,6 +323,7 @@ def _ground(
                 f"{along[unknown][-1]:.2f}; a straight line is taken there.",
                 line,
                 "ground",
+                code="ground-unknown",
             )
         )
     return along[~unknown], levels[~unknown]
@@ -337,6 +338,7 @@ def _check_run(run: Run, line: int, chainages: Floats, depths: Floats, findings:
                 line,
                 "invert",
                 wrong=True,
+                code="above-ground",
             )
         )
     needed = (
@@ -353,6 +355,8 @@ def _check_run(run: Run, line: int, chainages: Floats, depths: Floats, findings:
                 line,
                 "invert",
                 wrong=True,
+                code="too-shallow",
+                numbers=(needed,),
             )
         )
     if run.kind.pipe and run.end_invert > run.start_invert:
@@ -362,5 +366,6 @@ def _check_run(run: Run, line: int, chainages: Floats, depths: Floats, findings:
                 f"m from {run.start} to {run.end}.",
                 line,
                 "invert",
+                code="back-falling",
             )
         )
