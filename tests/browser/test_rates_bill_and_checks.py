@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from decimal import Decimal
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import checking
@@ -220,6 +220,25 @@ class BillAtWork(DemoCase):
         expect(working).to_contain_text("10 × 0.40 × 0.40 × 3.60")
         page.go_back()
         expect(page).to_have_url(re.compile(f"at=item-quantity:{item}"))
+
+    def test_of_two_answers_the_later_one_stands_though_it_comes_in_first(self) -> None:
+        page = self.go("/bill")
+        total = page.locator("[data-test=bill-total]")
+        expect(page.get_by_label("Contingency percent")).to_have_value("2.5")
+        held: list[Route] = []
+        page.route("**/adjustments/*", lambda route: route.continue_() if held else held.append(route))
+        page.get_by_label("Contingency percent").fill("7")
+        page.keyboard.press("Tab")
+        page.wait_for_timeout(300)
+        answer = held[0].fetch()
+        with page.expect_response("**/adjustments/*"):
+            page.get_by_label("Contingency is taken on").select_option("running")
+        page.wait_for_timeout(500)
+        held[0].fulfill(response=answer)
+        saved(page)
+        after = Project.get_by_id(self.project.id).bill_total
+        expect(total).to_have_text(f"{after:,.2f} EUR".replace(",", "\u00a0"))
+        expect(page.get_by_label("Contingency is taken on")).to_have_value("running")
 
     def test_a_viewer_is_offered_no_change(self) -> None:
         viewer = scene.person("Guest Reader")

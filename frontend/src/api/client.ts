@@ -27,8 +27,16 @@ let csrfToken = ''
 let known = 0
 
 /** The latest change this tab has put in place: an answer to a write tells all that moved since. */
-export function setKnown(change: number): void {
+export const knownChange = () => known
+/** Start from the change a project was read at; 0 while none is. */
+export function startAt(change: number): void {
   known = change
+}
+/** Go on to a change; false where that, or a later one, was put in place already. */
+export function reach(change: number): boolean {
+  if (change <= known) return false
+  known = change
+  return true
 }
 
 export function setToken(token: string): void {

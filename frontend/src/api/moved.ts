@@ -1,7 +1,7 @@
 // What a change moved, put in place where it is kept: only what isn't told with its values is read again.
 import type { InfiniteData, QueryClient, QueryKey } from '@tanstack/vue-query'
 import { nextTick } from 'vue'
-import type { Schemas } from './client'
+import { reach, type Schemas } from './client'
 import { keys } from './keys'
 
 type Moved = Schemas['Moved']
@@ -30,12 +30,27 @@ const briefOf = (e: Schemas['ElementMoved']): Schemas['ElementBrief'] => ({
 
 export function useMovedIn(queries: QueryClient) {
   let reading: Promise<unknown>[] = []
-  const again = (key: QueryKey) => void reading.push(queries.invalidateQueries({ queryKey: key }))
-  const change = <T>(key: QueryKey, put: (was: T) => T) =>
+  const underWay = (queryKey: QueryKey) =>
+    queries.getQueryCache().findAll({ queryKey, fetchStatus: 'fetching' })
+  /** Read again; after a first reading that is under way, for it may have begun before the change. */
+  function again(queryKey: QueryKey): void {
+    for (const query of underWay(queryKey)) {
+      if (query.state.data !== undefined) continue
+      const first = Promise.resolve(query.promise).catch(() => {})
+      reading.push(first.then(() => queries.invalidateQueries({ queryKey: query.queryKey, exact: true })))
+    }
+    reading.push(queries.invalidateQueries({ queryKey }))
+  }
+  function change<T>(key: QueryKey, put: (was: T) => T): void {
     queries.setQueriesData<T>({ queryKey: key }, (was) => (was === undefined ? was : put(was)))
+    // A reading that began before would put back what was.
+    underWay(key).forEach((query) => again(query.queryKey))
+  }
 
   /** Put in place what moved in a project; done when what isn't told is read again, and all of it stands on screen. */
   return async function apply(id: number, moved: Moved): Promise<void> {
+    // Of two answers the later tells what the earlier does; coming in after it, the earlier would put back what was.
+    if (!reach(moved.change)) return
     reading = []
     if (moved.again.includes('all')) again(keys.project(id))
     else {

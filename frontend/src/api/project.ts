@@ -4,7 +4,7 @@ import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { sentenceOf, useNotices } from '../desk/notices'
 import { useTally } from '../desk/tally'
-import { ask, client, Problem, setKnown, type Schemas } from './client'
+import { ask, client, Problem, type Schemas } from './client'
 import { keys } from './keys'
 import { useMovedIn } from './moved'
 
@@ -204,8 +204,7 @@ export function useSave() {
         saved = await send(error.clash.version)
       }
       await apply(id.value, saved.moved)
-      if (saved.change) setKnown(saved.moved.change)
-      tally.moved(id.value, saved)
+      tally.moved(saved)
       notices.clear()
       return saved
     } finally {

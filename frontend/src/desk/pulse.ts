@@ -3,7 +3,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useIntervalFn } from '@vueuse/core'
 import { watch, type Ref } from 'vue'
-import { ask, client, setKnown } from '../api/client'
+import { ask, client, knownChange, startAt } from '../api/client'
 import { useMovedIn } from '../api/moved'
 import { useSession } from '../api/session'
 import { useTally } from './tally'
@@ -19,28 +19,28 @@ export function usePulse(project: Ref<number>, open: Ref<boolean>, first: () => 
   const apply = useMovedIn(useQueryClient())
   const tally = useTally()
   const session = useSession()
-  let known = 0
   let asking = false
-  watch(project, () => setKnown((known = 0)))
+  watch(
+    [project, first],
+    ([now, change], [was]) => {
+      if (now !== was) startAt(0)
+      if (!knownChange()) startAt(change)
+    },
+    { immediate: true },
+  )
   useIntervalFn(async () => {
     if (!open.value || asking || tally.writing || document.hidden) return
     asking = true
     const id = project.value
-    // An answer to one's own write has told all that moved up to it.
-    known = Math.max(known || first(), tally.lastChange)
     try {
-      const params = { path: { project_id: id }, query: { since: known } }
+      const params = { path: { project_id: id }, query: { since: knownChange() } }
       const now = await ask(client.GET('/api/projects/{project_id}/pulse', { params }))
       tally.reached(true)
-      if (id !== project.value || tally.writing) return
-      if (now.moved) {
-        const theirs = now.by !== session.person?.id
-        const label = now.person ? `${now.person}: ${now.label}` : now.label
-        await apply(id, now.moved)
-        tally.heard(now.change, theirs ? label : null, Number(now.bill_total))
-      }
-      known = now.change
-      setKnown(known)
+      if (id !== project.value || tally.writing || !now.moved) return
+      const theirs = now.by !== session.person?.id
+      const label = now.person ? `${now.person}: ${now.label}` : now.label
+      await apply(id, now.moved)
+      tally.heard(now.change, theirs ? label : null, Number(now.bill_total))
     } catch {
       tally.reached(false)
     } finally {

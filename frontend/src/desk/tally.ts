@@ -20,7 +20,7 @@ export const useTally = defineStore('tally', () => {
 
   /** What the total stood at when this tab first opened the project. */
   function open(project: number, billTotal: string): void {
-    lastChange.value = 0
+    lastChange.value = heardChange.value = 0
     lastLabel.value = ''
     selected.value = []
     const key = `opened:${project}`
@@ -37,13 +37,16 @@ export const useTally = defineStore('tally', () => {
   function end(): void {
     writing.value -= 1
   }
-  function moved(_project: number, saved: Schemas['Answer']): void {
+  /** What an answer says; not where a later one came in before it. */
+  function moved(saved: Schemas['Answer']): void {
+    if (saved.change && saved.change < Math.max(lastChange.value, heardChange.value)) return
     total.value = Number(saved.bill_total)
     lastLabel.value = saved.label
     lastChange.value = Math.max(lastChange.value, saved.change ?? 0)
   }
   /** What was done elsewhere; told where it was someone else's. */
   function heard(change: number, label: string | null, billTotal: number): void {
+    if (change < lastChange.value) return
     heardChange.value = change
     if (label !== null) lastLabel.value = label
     total.value = billTotal

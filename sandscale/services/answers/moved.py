@@ -54,7 +54,7 @@ def pulse(actor: Actor, known: int) -> PulseView:
     total = Project.select(Project.bill_total).where(Project.id == actor.project_id).scalar()
     if row is None:
         return PulseView(change=0, by=None, person="", label="", bill_total=total, moved=None)
-    moved = since(actor, known) if 0 < known < row.id else None
+    moved = since(actor, known) if known < row.id else None
     person = row.person.name if row.person_id else ""
     return PulseView(
         change=row.id, by=row.person_id, person=person, label=row.label, bill_total=total, moved=moved

@@ -144,7 +144,7 @@ async function drawn(what: Tool, points: Corner[], closed: boolean) {
   if (!element.value) return
   const [on, of] = [sheet.value.id, element.value.id]
   const kind = what === 'run' ? (closed ? 'loop' : 'run') : what === 'count' ? 'count' : 'area'
-  const saved = await save(() =>
+  await chooseOnceSaved(() =>
     what === 'void'
       ? ask(
           client.POST('/api/projects/{project_id}/voids', {
@@ -159,8 +159,13 @@ async function drawn(what: Tool, points: Corner[], closed: boolean) {
           }),
         ),
   )
-  if (saved?.id) pick(saved.id)
+}
+/** What was drawn is in focus once it is saved, unless one has gone on to something else meanwhile. */
+async function chooseOnceSaved(drawing: Parameters<typeof save>[0]) {
   viewer.value?.focus()
+  const here = document.activeElement
+  const saved = await save(drawing)
+  if (saved?.id && document.activeElement === here) pick(saved.id)
 }
 const figurePath = (id: number) => ({ params: { path: { project_id: projectId.value, figure: id } } })
 async function shiftFigure(what: 'move' | 'copy', by: [number, number]) {
@@ -187,7 +192,7 @@ async function copyFigure() {
     now.by[0] * (n + 1),
     now.by[1] * (n + 1),
   ])
-  const saved = await save(() =>
+  await chooseOnceSaved(() =>
     ask(
       client.POST('/api/projects/{project_id}/figures/{figure}/copies', {
         ...figurePath(now.figure),
@@ -195,8 +200,6 @@ async function copyFigure() {
       }),
     ),
   )
-  if (saved?.id) pick(saved.id)
-  viewer.value?.focus()
 }
 async function reshape(id: number, points: Corner[], voids: Corner[][]) {
   const shape = sheet.value?.shapes.find((each) => each.id === id)
