@@ -4,15 +4,13 @@ receives.
     SANDSCALE_DATABASE=… python -m bench.edit
 
 Two projects side by side, of 5,000 dimension lines and 500 items and of 50,000 and 5,000; an edit in one,
-then in the other, so that a busy machine is as busy for both. A second browser has the same element open as a
-colleague."""
+then in the other, so that a busy machine is as busy for both. Then a colleague has the same elements open in
+a tab of their own: that is for the bytes, as both would share this machine's processors."""
 
 from __future__ import annotations
 
 import statistics
-import time
 from dataclasses import dataclass, field
-from typing import Any
 
 from playwright.sync_api import Browser, Page, Response, sync_playwright
 
@@ -26,7 +24,10 @@ from tests.served import Served
 from .large_project import make, person
 
 SIZES = ((5_000, 500), (50_000, 5_000))
-EDITS, WARM = 40, 5
+EDITS, WARM = 60, 5
+WATCHED = 12  # edits with the colleague beside
+# By then what the last edit and the cursor asked for has come: the working column, the checks, the pulse.
+SETTLED = 1800
 COLLEAGUE = "bench-colleague@sandhall.example"
 # When the page shows that all is saved and its total is another: the time between, as the page's own clock
 # tells it.
@@ -74,7 +75,6 @@ def tab(browser: Browser, address: str, email: str, path: str) -> Tab:
     page.on("response", one.heard)
     page.goto(f"{address}{path}")
     page.get_by_role("grid").get_by_text("Grid 3", exact=True).wait_for(timeout=60_000)
-    page.wait_for_timeout(1500)
     return one
 
 
@@ -85,20 +85,25 @@ def measured_element(actor: Actor) -> int:
     return int(query.order_by(ItemLink.id).limit(1).scalar())
 
 
-def edit(mine: Tab, theirs: Tab, number: int) -> float:
+def edit(page: Page, number: int) -> float:
     """One width typed over, left by Enter; gives the milliseconds until all of it stands on screen."""
-    row = mine.page.get_by_role("grid").get_by_role("row").filter(has_text=f"Grid {number % 4}")
+    row = page.get_by_role("grid").get_by_role("row").filter(has_text=f"Grid {number % 4}")
     row.get_by_role("gridcell").nth(2).click()
-    mine.page.wait_for_timeout(1200)  # what the last edit and the cursor asked for has come
+    page.wait_for_timeout(SETTLED)
+    page.evaluate(WATCH)
+    page.keyboard.type(f"{0.31 + number / 100:.2f}")
+    page.keyboard.press("Enter")
+    return float(page.evaluate("() => window.shown_"))
+
+
+def watched(mine: Tab, theirs: Tab, number: int) -> None:
+    """An edit with the bytes that both received by it."""
+    mine.page.wait_for_timeout(SETTLED)
     mine.received = theirs.received = 0
-    mine.page.evaluate(WATCH)
-    mine.page.keyboard.type(f"{0.31 + number / 100:.2f}")
-    mine.page.keyboard.press("Enter")
-    taken = float(mine.page.evaluate("() => window.shown_"))
-    mine.page.wait_for_timeout(2200)  # the working column, the checks, the pulse of the colleague
-    mine.each.append(mine.received)
-    theirs.each.append(theirs.received)
-    return taken
+    edit(mine.page, number)
+    mine.page.wait_for_timeout(SETTLED)
+    for one in (mine, theirs):
+        one.each.append(one.received)
 
 
 def share(times: list[float], part: float) -> float:
@@ -128,34 +133,32 @@ def main() -> None:
             chromium = playwright.chromium.launch(
                 executable_path="/usr/bin/chromium-headless-shell", args=arguments
             )
-            tabs: list[tuple[Tab, Tab]] = []
-            for actor, element in zip(actors, elements, strict=True):
-                path = f"/projects/{actor.project_id}/measure/{element}"
-                begun = time.perf_counter()
-                mine = tab(chromium, served.address, email, path)
-                opened = time.perf_counter() - begun - 1.5
-                tabs.append((mine, tab(chromium, served.address, COLLEAGUE, path)))
-                print(f"project {actor.project_id}: signed in and the desk open after {opened:.2f} s")
-            times: list[list[float]] = [[] for _ in tabs]
+            paths = [
+                f"/projects/{actor.project_id}/measure/{element}"
+                for actor, element in zip(actors, elements, strict=True)
+            ]
+            mine = [tab(chromium, served.address, email, path) for path in paths]
+            times: list[list[float]] = [[] for _ in mine]
             for number in range(EDITS + WARM):
-                for (mine, theirs), own in zip(tabs, times, strict=True):
-                    own.append(edit(mine, theirs, number))
-            tell(tabs, [own[WARM:] for own in times])
+                for one, own in zip(mine, times, strict=True):
+                    own.append(edit(one.page, number))
+            theirs = [tab(chromium, served.address, COLLEAGUE, path) for path in paths]
+            for number in range(WATCHED):
+                for pair in zip(mine, theirs, strict=True):
+                    watched(*pair, number + EDITS + WARM)
+            tell([own[WARM:] for own in times], mine, theirs)
     finally:
         served.stop()
 
 
-def tell(tabs: list[tuple[Tab, Tab]], times: list[list[float]]) -> None:
-    for (lines, items), (mine, theirs), own in zip(SIZES, tabs, times, strict=True):
+def tell(times: list[list[float]], mine: list[Tab], theirs: list[Tab]) -> None:
+    for (lines, items), own, *both in zip(SIZES, times, mine, theirs, strict=True):
         print(
             f"{lines:,} lines, {items:,} items: median {statistics.median(own):.0f} ms, "
             f"95 of 100 under {share(own, 0.95):.0f} ms, longest {max(own):.0f} ms"
         )
-        sent: Any = [
-            (kind, one.each[WARM:]) for kind, one in (("own tab", mine), ("colleague's tab", theirs))
-        ]
-        for kind, each in sent:
-            usual, most = statistics.median(each) / 1000, max(each) / 1000
+        for kind, one in zip(("own tab", "colleague's tab"), both, strict=True):
+            usual, most = statistics.median(one.each) / 1000, max(one.each) / 1000
             print(f"    {kind}: {usual:.1f} kB an edit (median), {most:.1f} at most")
     medians = [statistics.median(own) for own in times]
     ratio = share(times[1], 0.95) / share(times[0], 0.95)
