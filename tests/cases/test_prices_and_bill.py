@@ -145,7 +145,8 @@ class Blockwork(unittest.TestCase):
     def test_a_line_without_a_price_counts_nothing_and_says_so(self) -> None:
         analysis = build_up.analyse([line("material", "1", "m³", None, "unit")], D(1), D(1))
         self.assertEqual(
-            (analysis.rate, analysis.findings), (D("0.00"), ("material has no price, so it counts nothing.",))
+            (analysis.rate, [f.says for f in analysis.findings]),
+            (D("0.00"), ["material has no price, so it counts nothing."]),
         )
 
     def test_an_output_of_nothing_is_refused_only_where_it_is_used(self) -> None:
@@ -188,18 +189,20 @@ class PriceBasis(unittest.TestCase):
     def test_a_chosen_quote_past_its_date_is_used_and_found(self) -> None:
         price = quotes.price(self.QUOTES, "chosen", ON, chosen=4)
         self.assertEqual(price.value, D("1.98"))
-        self.assertEqual(price.findings, ("The quote of Supplier 4 is past its date.",))
+        self.assertEqual([f.code for f in price.findings], ["quote-lapsed"])
 
     def test_an_outlying_quote_is_found(self) -> None:
         price = quotes.price(
             (quote(1, "1.00"), quote(2, "1.02"), quote(3, "1.30", "2026-10-30")), "latest", ON
         )
-        self.assertEqual(price.findings, ("The quote of Supplier 3 is more than 25 % from the median.",))
+        (outlying,) = price.findings
+        self.assertEqual(outlying.says, "The quote of Supplier 3 is more than 25 % from the median.")
+        self.assertEqual(outlying.code, "quote-outlying")
 
     def test_no_price_says_why(self) -> None:
         for found, basis, why in ((quotes.price((), "latest", ON), "latest", "Has no quote."), (quotes.price(self.QUOTES[3:], "mean", ON), "mean", "Has no quote valid on 02 Nov 2026."), (quotes.price(self.QUOTES, "chosen", ON, 99), "chosen", "Has no chosen quote.")):  # fmt: skip
             with self.subTest(basis):
-                self.assertEqual((found.value, found.findings), (None, (why,)))
+                self.assertEqual((found.value, [f.says for f in found.findings]), (None, [why]))
 
 
 class Bill(unittest.TestCase):

@@ -362,6 +362,7 @@ class Checks(scene.DatabaseCase):
             {"item without a quantity", "item without a rate", "measure", "waste out of band"}, set(found)
         )
         self.assertIn("kg/m³ is less than", found["measure"].says)
+        self.assertEqual(found["waste out of band"].numbers, [30, 0, 12.5])
         self.assertEqual(
             (found["waste out of band"].stage, found["waste out of band"].target), ("measure", ids["element"])
         )
@@ -374,7 +375,10 @@ class Checks(scene.DatabaseCase):
             scene.prices.add_quote(
                 actor, resource, {"supplier": "B", "price": Decimal(price), "quoted_on": scene.PRICE_DATE}
             )
-        self.assertTrue(any("more than 25 % from the median" in said for said in says(actor)))
+        (found,) = checking.checks(actor)
+        self.assertIn("more than 25 % from the median", found.says)
+        self.assertEqual((found.code, found.ref), ("quote-outlying", f"resource:{resource}"))
+        self.assertEqual(found.numbers, [0.4, 0.21])
 
     def test_what_makes_a_figure_wrong_stops_the_bill_and_what_may_be_right_does_not(self) -> None:
         actor = scene.project()

@@ -1815,6 +1815,10 @@ export interface components {
      * @description Something that looks wrong: how badly (``stop``, ``look``), what, and where to go.
      */
     CheckView: {
+      /** Code */
+      code: string
+      /** Numbers */
+      numbers: number[]
       /** Place */
       place: string
       /** Ref */
@@ -1902,8 +1906,7 @@ export interface components {
     /**
      * ElementBrief
      * @description An element as lists show it: ``made_by`` is what its measurer goes by, in words, ``value`` its headline
-     *     quantity;
-     *     ``waiting`` while that is being worked out.
+     *     quantity; ``waiting`` while that is being worked out.
      */
     ElementBrief: {
       /** Description */
@@ -1979,8 +1982,7 @@ export interface components {
     /**
      * ElementMoved
      * @description An element that a change moved: its dimension lines that were written or gone, and what is said of each
-     *     line
-     *     now. ``whole`` where all its lines may have moved, and are to be read again.
+     *     line now. ``whole`` where all its lines may have moved, and are to be read again.
      */
     ElementMoved: {
       /** About */
@@ -2169,8 +2171,7 @@ export interface components {
     /**
      * Foot
      * @description The foot of a bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``,
-     *     ``resting`` is
-     *     how much of it rests on figures that are still being worked out.
+     *     ``resting`` is how much of it rests on figures that are still being worked out.
      */
     Foot: {
       /** Adjustments */
@@ -2374,8 +2375,7 @@ export interface components {
     /**
      * ItemView
      * @description An item; ``ref`` is its number in the bill, ``number`` the client's own. ``waiting``: its quantity is
-     *     being
-     *     worked out.
+     *     being worked out.
      */
     ItemView: {
       /** Amount */

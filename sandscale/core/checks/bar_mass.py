@@ -15,7 +15,7 @@ def bar_masses(makeup: MakeUp) -> tuple[Finding, ...]:
     than 2 % off."""
     rows = [(field.label, choice) for field in makeup.document.inputs for choice in field.choices]
     return tuple(
-        Finding(f"{label}: {finding.says}", field=label, code=finding.code)
+        Finding(f"{label}: {finding.says}", field=label, code=finding.code, numbers=finding.numbers)
         for label, choice in rows
         for finding in _of(choice)
     )

@@ -3,9 +3,11 @@ band, a figure off its sheet."""
 
 from __future__ import annotations
 
-from .check import Check
+from ..findings import Finding
+from .check import Check, Severity
 
 
-def measured(mark: str, says: str, ref: str, *, wrong: bool) -> Check:
+def measured(mark: str, finding: Finding, ref: str) -> Check:
     """A finding on an element as a check; it stops the bill where a quantity is wrong by it."""
-    return Check("stop" if wrong else "look", "measure", f"{mark}: {says}", ref)
+    severity: Severity = "stop" if finding.wrong else "look"
+    return Check(severity, "measure", f"{mark}: {finding.says}", ref, finding.code, finding.numbers)

@@ -9,4 +9,7 @@ from .check import Check
 def scale_proof(sheet: str, ref: str, scale: Scale, first: Point, second: Point, known: float) -> list[Check]:
     """A check where a second known length, in m, is more than 0.5 % off."""
     finding = prove(scale, first, second, known).finding
-    return [Check("stop", "scale proof off", f"{sheet}: {finding.says}", ref)] if finding else []
+    if not finding:
+        return []
+    says = f"{sheet}: {finding.says}"
+    return [Check("stop", "scale proof off", says, ref, finding.code, finding.numbers)]

@@ -15,5 +15,6 @@ def unscaled(sheet: str, ref: str, figures: int, *, scaled: bool) -> list[Check]
             "sheet without a scale",
             f"{figures} figure{'s' if figures != 1 else ''} on {sheet} measure nothing: it has no scale.",
             ref,
+            numbers=(figures,),
         )
     ]

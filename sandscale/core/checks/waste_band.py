@@ -22,5 +22,6 @@ def waste_band(quantity: str, ref: str, family: str, waste: float) -> list[Check
             "waste out of band",
             f"{quantity} has {waste:g} % waste; {low:g} to {high:g} % is usual.",
             ref,
+            numbers=(waste, low, high),
         )
     ]

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Literal
 
+from ..findings import Finding
 from ..numbers.rounding import half_up, within_size
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
@@ -100,7 +101,7 @@ class Analysis:
     lines: tuple[LineAnalysis, ...]
     groups: dict[Group, Decimal]
     rate: Decimal
-    findings: tuple[str, ...]
+    findings: tuple[Finding, ...]
 
 
 def analyse(lines: Sequence[BuildUpLine], output: Decimal, hours: Decimal) -> Analysis:
@@ -130,8 +131,8 @@ def analyse(lines: Sequence[BuildUpLine], output: Decimal, hours: Decimal) -> An
     }
     rate = half_up(within_size(sum(groups.values(), Decimal(0)), "rate"), RATE_PLACES)
     findings = tuple(
-        f"{line.name} has no price, so it counts nothing."
-        for line in lines
+        Finding(f"{line.name} has no price, so it counts nothing.", at, wrong=True, code="no-price")
+        for at, line in enumerate(lines)
         if line.price is None and line.basis != "percent"
     )
     return Analysis(analysed, groups, rate, findings)

@@ -9,6 +9,7 @@ from decimal import Decimal
 from statistics import median
 from typing import Literal
 
+from ..findings import Finding
 from ..numbers.rounding import within_size
 
 Basis = Literal["latest", "lowest", "mean", "median", "chosen"]
@@ -64,7 +65,7 @@ class Price:
 
     value: Decimal | None
     used: tuple[Quote, ...]
-    findings: tuple[str, ...] = ()
+    findings: tuple[Finding, ...] = ()
 
 
 def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = None) -> Price:
@@ -93,18 +94,27 @@ def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = 
             if basis == "chosen"
             else f"has no quote valid on {on:%d %b %Y}"
         )
-        return Price(None, (), (f"{why[0].upper()}{why[1:]}.",))
+        says = f"{why[0].upper()}{why[1:]}."
+        return Price(None, (), (Finding(says, wrong=True, code="no-quote"),))
     each = [q.per_unit for q in used]
     value = median(each) if basis == "median" else sum(each, Decimal(0)) / len(each)
     within_size(value, "price")
     return Price(value, tuple(used), tuple(_findings(used, quotes, on)))
 
 
-def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date) -> list[str]:
-    found = [f"The quote of {q.supplier} is past its date." for q in used if not q.valid(on)]
+def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date) -> list[Finding]:
+    found = [
+        Finding(f"The quote of {q.supplier} is past its date.", code="quote-lapsed")
+        for q in used
+        if not q.valid(on)
+    ]
     middle = median([q.per_unit for q in quotes])
     return found + [
-        f"The quote of {q.supplier} is more than 25 % from the median."
+        Finding(
+            f"The quote of {q.supplier} is more than 25 % from the median.",
+            code="quote-outlying",
+            numbers=(float(q.per_unit), float(middle)),
+        )
         for q in used
         if middle and abs(q.per_unit - middle) > OUTLYING * middle
     ]

@@ -24,7 +24,7 @@ def checks(actor: Actor) -> list[CheckView]:
     return [
         CheckView(
             severity=check.severity, rule=check.rule, says=check.says, ref=check.ref, stage=_stage(check),
-            target=target, place=where,
+            target=target, place=where, code=check.code, numbers=list(check.numbers),
         )
         for check, target, where in _found(actor)[:MOST]
     ]  # fmt: skip

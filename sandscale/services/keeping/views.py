@@ -63,6 +63,8 @@ class CheckView(View):
     stage: Stage
     target: int | None
     place: str
+    code: str
+    numbers: list[float]
 
 
 class HistoryStep(View):

@@ -10,6 +10,7 @@ from ...core.checks.bar_mass import bar_masses
 from ...core.checks.check import Check
 from ...core.checks.measured import measured
 from ...core.checks.waste_band import BANDS, waste_band
+from ...core.findings import Finding
 from ...core.makeups.makeup import read_makeup
 from ...store.models import BeingWorkedOut, Element, OwnMakeUp, QuantityLine
 from ..keeping.acting import Actor
@@ -21,9 +22,10 @@ def _measure(actor: Actor) -> Iterator[Place]:
         (Element.project == actor.project_id) & (fn.jsonb_array_length(Element.findings) > 0)
     )
     for element in query.order_by(Element.position, Element.id).limit(MOST):
-        for line, says, wrong, *_ in element.findings:
+        for line, says, wrong, code, numbers in element.findings:
             ref = f"line:{line}" if line else f"quantity:{element.id}:"
-            yield measured(element.mark, says, ref, wrong=wrong), element.id, element.mark
+            finding = Finding(says, wrong=wrong, code=code, numbers=tuple(numbers))
+            yield measured(element.mark, finding, ref), element.id, element.mark
 
 
 def _wastes(actor: Actor) -> Iterator[Place]:
@@ -44,11 +46,8 @@ def _makeups(actor: Actor) -> Iterator[Place]:
     for own in OwnMakeUp.select().where(OwnMakeUp.project == actor.project_id):
         makeup = read_makeup(own.source)
         for finding in bar_masses(makeup):
-            yield (
-                Check("look", "bar mass", f"{makeup.name}, {finding.says}", f"makeup:{own.key}"),
-                None,
-                makeup.name,
-            )
+            says, ref = f"{makeup.name}, {finding.says}", f"makeup:{own.key}"
+            yield Check("look", "bar mass", says, ref, finding.code, finding.numbers), None, makeup.name
 
 
 def _waiting(actor: Actor) -> Iterator[Place]:

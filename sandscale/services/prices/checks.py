@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from peewee import fn
 
 from ...core.checks.quoted import quoted
+from ...core.findings import Finding
 from ...store.models import BuildUpLine, Resource
 from ..keeping.acting import Actor
 from ..keeping.checking import MOST, Place
@@ -25,12 +26,9 @@ def _prices(actor: Actor) -> Iterator[Place]:
         .where((Resource.project == actor.project_id) & (fn.jsonb_array_length(Resource.findings) > 0))
         .limit(MOST)
     ):
-        for says in row.findings:
-            yield (
-                quoted(row.name, says, f"resource:{row.id}", stops=row.id in used and row.price is None),
-                row.id,
-                row.name,
-            )
+        for says, wrong, code, numbers in row.findings:
+            finding = Finding(says, wrong=wrong, code=code, numbers=tuple(numbers))
+            yield quoted(row.name, finding, f"resource:{row.id}", used=row.id in used), row.id, row.name
 
 
 CHECKS = (_prices,)

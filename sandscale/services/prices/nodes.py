@@ -22,7 +22,8 @@ def _price(project_id: int, ids: Ids) -> Ids:
     for resource in Resource.select().where(Resource.id << list(ids)):
         price = price_of(resource, quotes.get(resource.id, []), project)
         value = None if price.value is None else price.value.quantize(_PLACES)
-        now = {"price": value, "findings": list(price.findings)}
+        findings = [[f.says, f.wrong, f.code, list(f.numbers)] for f in price.findings]
+        now = {"price": value, "findings": findings}
         if (resource.price, resource.findings) != (now["price"], now["findings"]):
             Resource.update(**now).where(Resource.id == resource.id).execute()
             moved.add(resource.id)

@@ -42,7 +42,7 @@ def _view(row: Resource, quotes: list[Quote], project: Project, used_in: int) ->
     return ResourceView(
         id=row.id, version=row.version, name=row.name, kind=row.kind, unit=row.unit, basis=row.basis,
         chosen=row.chosen, price=row.price,
-        findings=list(price.findings), used_in=used_in,
+        findings=[f.says for f in price.findings], used_in=used_in,
         quotes=[
             QuoteView(
                 id=q.id, version=q.version, supplier=q.supplier, price=q.price, unit=q.unit,

@@ -41,7 +41,7 @@ def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
         link_to(f"build-up:{b.id}", b.name, b.rate, f"{project.currency}/{b.unit}", "rates", b.id)
         for b in outer.values()
     ]
-    return view_of(ref, working, comes, goes, price.findings)
+    return view_of(ref, working, comes, goes, [f.says for f in price.findings])
 
 
 def _quote(actor: Actor, ref: str, quote_id: str) -> WalkView:

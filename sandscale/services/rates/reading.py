@@ -40,7 +40,7 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
             for g in GROUPS
             if any(a.line.group == g for a in analysis.lines)
         ],
-        findings=list(analysis.findings), items=row.items.count(),
+        findings=[f.says for f in analysis.findings], items=row.items.count(),
     )  # fmt: skip
 
 

@@ -37,7 +37,7 @@ def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
         )
         for o in row.used_in
     ]
-    return view_of(ref, working, comes, goes, analysis.findings)
+    return view_of(ref, working, comes, goes, [f.says for f in analysis.findings])
 
 
 def _source_link(line: rate_rules.BuildUpLine, currency: str) -> WalkLink:

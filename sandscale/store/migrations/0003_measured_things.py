@@ -13,6 +13,13 @@ ALTER TABLE person ADD published boolean NOT NULL DEFAULT false;
 UPDATE person SET published = true
     WHERE email IN ('asta@sandhall.example', 'ilo@sandhall.example', 'bram@marlvalley.example');
 
+-- What looks wrong carries a code and its numbers: (line, sentence, wrong, code, numbers), of prices without a line.
+UPDATE element SET findings = (
+    SELECT jsonb_agg(f || '["", []]') FROM jsonb_array_elements(findings) f) WHERE jsonb_array_length(findings) > 0;
+UPDATE resource SET findings = (
+    SELECT jsonb_agg(jsonb_build_array(f, price IS NULL, '', '[]'::jsonb)) FROM jsonb_array_elements(findings) f)
+    WHERE jsonb_array_length(findings) > 0;
+
 ALTER TABLE project ADD detailing varchar(40) NOT NULL DEFAULT '';
 
 ALTER TABLE element RENAME makeup TO source;
