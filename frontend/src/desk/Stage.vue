@@ -1,9 +1,14 @@
 <script setup lang="ts">
 // A stage of the path: the list on the left, folding away, and the desk.
+import { onBeforeUnmount } from 'vue'
+import { useTally } from './tally'
 import { useWalkStore } from './walk'
 
 defineProps<{ label: string }>()
 const walk = useWalkStore()
+const tally = useTally()
+// What was selected at a stage is told of there only: left standing, it would be a stale number.
+onBeforeUnmount(() => (tally.selected = []))
 </script>
 
 <template>

@@ -121,14 +121,13 @@ h3 {
 }
 .adjustment {
   display: grid;
-  grid-template-columns: 1fr 56px 12px 58px;
+  grid-template-columns: minmax(0, 1fr) 46px 12px;
   align-items: center;
   gap: 2px 6px;
   padding: 4px 0;
   border-bottom: 1px solid var(--rule);
 }
 .adjustment select {
-  grid-column: 1 / 4;
   min-width: 0;
 }
 input {
@@ -151,7 +150,7 @@ input {
 .order {
   display: flex;
   justify-content: space-between;
-  grid-column: 4;
+  grid-column: 2 / 4;
   padding: 0 4px;
 }
 .order button:disabled {

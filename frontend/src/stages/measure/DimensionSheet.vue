@@ -437,7 +437,7 @@ i {
   grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) 110px;
   gap: 12px;
   align-items: center;
-  height: 26px;
+  min-height: 26px;
   padding: 0 12px;
   border-bottom: 1px solid var(--rule);
 }
