@@ -74,7 +74,10 @@ def _line(actor: Actor, ref: str, line_id: str) -> WalkView:
     row = find(DimensionLine, actor, int(line_id))
     element = row.element
     rows = lines_of([element.id])[element.id]
-    at = [line.id for line in rows].index(row.id)
+    places = {line.id: place for place, line in enumerate(rows)}
+    if row.id not in places:  # deleted while this was read
+        raise Missing("That dimension line is not in this project any more.")
+    at = places[row.id]
     entered = given([element], {element.id: rows})[element.id]
     alone = replace(entered, lines=(entered.lines[at],))
     measured_ = measurer_of(element).measure(alone)
