@@ -186,12 +186,13 @@ def bill_items(actor: Actor, first: int, most: int, bill_id: int | None = None) 
 def index_of(actor: Actor, item_id: int) -> int:
     """Where an item stands in its bill's order: 0 is the first."""
     item = find(Item, actor, item_id)
+    earlier = (Item.position < item.position) | ((Item.position == item.position) & (Item.id < item.id))
     passed = 0
     for place in ordered_sections(item.section.bill_id):
-        ids = Item.select(Item.id).where(Item.section == place.section.id).order_by(Item.position, Item.id)
+        within = Item.select().where(Item.section == place.section.id)
         if place.section.id == item.section_id:
-            return passed + [row_id for (row_id,) in ids.tuples()].index(item.id)
-        passed += ids.count()
+            return passed + within.where(earlier).count()
+        passed += within.count()
     raise AssertionError("a section is in its bill")
 
 
