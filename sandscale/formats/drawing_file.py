@@ -35,6 +35,12 @@ def tile(content: bytes, media_type: str, key: str, page: int, zoom: int, column
     return reader.tile(content, key, page, zoom, column, row)
 
 
+def let_go(key: str) -> None:
+    """Forget what is kept of a file for its tiles."""
+    for reader in (pdf, image):
+        reader.let_go(key)
+
+
 def page_content(content: bytes, media_type: str, name: str, page: int) -> PageContent:
     """What a page holds; a picture holds nothing that can be read from it."""
     if media_type != PDF:

@@ -1,14 +1,14 @@
 """Reading a PDF drawing with PDFium: its pages, and square tiles of a page at a zoom.
 
 A page is seen as it is printed: rotated and cropped as the file says, its origin at the lower left,
-one sheet unit 1/72 inch. PDFium is not thread-safe, so one lock guards every call.
+one sheet unit 1/72 inch. PDFium is not thread-safe, and a file may hang it: it is called in a process of its own
+(:mod:`.apart`), one file at a time.
 """
 
 from __future__ import annotations
 
 import ctypes
 import math
-import threading
 from collections import OrderedDict
 from collections.abc import Iterable
 from typing import Any
@@ -28,7 +28,6 @@ SHORTEST = 0.2  # sheet units; shorter strokes are no line to measure on
 CHORDS = 8  # a curve
 _KEPT_DOCUMENTS, _KEPT_PAGES = 8, 6
 
-_lock = threading.RLock()
 _open: OrderedDict[str, tuple[pdfium.PdfDocument, OrderedDict[int, pdfium.PdfPage]]] = OrderedDict()
 
 
@@ -54,18 +53,20 @@ def read_pages(content: bytes, name: str) -> list[Page]:
         )
     if b"%PDF-" not in content[:1024]:
         raise UnreadablePdf(f"“{name}” is not a PDF.", field="file", remedy="Choose the PDF of the drawing.")
-    with _lock:
-        document = _document(content, name)
-        try:
-            if not 1 <= len(document) <= MOST_PAGES:
-                raise UnreadablePdf(
-                    f"“{name}” has {len(document)} pages; 1 to {MOST_PAGES} are taken.",
-                    field="file",
-                    remedy="Split it.",
-                )
-            pages = [Page(number + 1, *document.get_page_size(number)) for number in range(len(document))]
-        finally:
-            document.close()
+    document = _document(content, name)
+    try:
+        if not 1 <= len(document) <= MOST_PAGES:
+            raise UnreadablePdf(
+                f"“{name}” has {len(document)} pages; 1 to {MOST_PAGES} are taken.",
+                field="file",
+                remedy="Split it.",
+            )
+        pages = [
+            Page(number, *_opened(document, number, name).get_size())
+            for number in range(1, len(document) + 1)
+        ]
+    finally:
+        document.close()
     for page in pages:
         if not (1 <= page.width <= LARGEST_SIDE and 1 <= page.height <= LARGEST_SIDE):
             raise UnreadablePdf(
@@ -90,13 +91,17 @@ def tile(content: bytes, key: str, page: int, zoom: int, column: int, row: int) 
     Raises:
         UnreadableDrawing: the page or tile doesn't exist.
     """
-    with _lock:
-        opened = _page(content, key, page)
-        width, height = opened.get_size()
-        scale, left, top = tile_corner(zoom, column, row, width, height)
-        crop = (left, max(0.0, height - top - TILE / scale), max(0.0, width - left - TILE / scale), top)
-        picture = opened.render(scale=scale, crop=crop, draw_annots=True).to_pil()
-    return framed(picture)
+    opened = _page(content, key, page)
+    width, height = opened.get_size()
+    scale, left, top = tile_corner(zoom, column, row, width, height)
+    crop = (left, max(0.0, height - top - TILE / scale), max(0.0, width - left - TILE / scale), top)
+    return framed(opened.render(scale=scale, crop=crop, draw_annots=True).to_pil())
+
+
+def let_go(key: str) -> None:
+    """Close what is kept open of a file."""
+    if kept := _open.pop(key, None):
+        kept[0].close()
 
 
 def _page(content: bytes, key: str, page: int) -> pdfium.PdfPage:
@@ -105,13 +110,24 @@ def _page(content: bytes, key: str, page: int) -> pdfium.PdfPage:
     _open[key] = (document, pages)
     while len(_open) > _KEPT_DOCUMENTS:
         _open.popitem(last=False)[1][0].close()
-    if not 1 <= page <= len(document):
-        raise UnreadablePdf(f"The drawing has no page {page}.", field="page")
-    opened = pages.pop(page, None) or document[page - 1]
+    opened = pages.pop(page, None) or _opened(document, page, "The drawing")
     pages[page] = opened
     while len(pages) > _KEPT_PAGES:
         pages.popitem(last=False)[1].close()
     return opened
+
+
+def _opened(document: pdfium.PdfDocument, page: int, name: str) -> pdfium.PdfPage:
+    if not 1 <= page <= len(document):
+        raise UnreadablePdf(f"“{name}” has no page {page}.", field="page")
+    try:
+        return document[page - 1]
+    except pdfium.PdfiumError:
+        raise UnreadablePdf(
+            f"Page {page} of “{name}” is missing from the file, or broken.",
+            field="file",
+            remedy="Ask for it again, or print it to a new PDF.",
+        ) from None
 
 
 def page_content(content: bytes, name: str, page: int) -> PageContent:
@@ -120,18 +136,15 @@ def page_content(content: bytes, name: str, page: int) -> PageContent:
     Raises:
         UnreadablePdf: the file is broken or has no such page.
     """
-    with _lock:
-        document = _document(content, name)
-        try:
-            if not 1 <= page <= len(document):
-                raise UnreadablePdf(f"“{name}” has no page {page}.", field="page")
-            opened = document[page - 1]
-            seen = _Seen(opened)
-            segments = _Segments(seen)
-            segments.read_page(opened)
-            words = _words(opened, seen)
-        finally:
-            document.close()
+    document = _document(content, name)
+    try:
+        opened = _opened(document, page, name)
+        seen = _Seen(opened)
+        segments = _Segments(seen)
+        segments.read_page(opened)
+        words = _words(opened, seen)
+    finally:
+        document.close()
     return PageContent(segments.array(), words, segments.said)
 
 

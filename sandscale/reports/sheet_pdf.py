@@ -54,38 +54,40 @@ class SheetDocument:
     title: str
     width: float
     height: float
-    content: bytes
-    media_type: str
     page: int
-    picture: bytes | None
+    is_picture: bool
     figures: Sequence[DrawnFigure]
     totals: Sequence[Total]
     totals_at: Point | None
 
 
-def write(document: SheetDocument) -> bytes:
-    """The page with its figures as a PDF of one page, of the drawing's own size."""
+def write(content: bytes, document: SheetDocument) -> bytes:
+    """The page with its figures as a PDF of one page, of the drawing's own size.
+
+    Args:
+        content: the drawing's PDF, or its page as a picture.
+    """
     fonts()
     drawn = io.BytesIO()
     canvas = Canvas(drawn, pagesize=(document.width, document.height), invariant=1)
     canvas.setTitle(document.title)
-    if document.picture is not None:
-        canvas.drawImage(ImageReader(io.BytesIO(document.picture)), 0, 0, document.width, document.height)
+    if document.is_picture:
+        canvas.drawImage(ImageReader(io.BytesIO(content)), 0, 0, document.width, document.height)
     for figure in document.figures:
         _figure(canvas, figure)
     if document.totals_at is not None and document.totals:
         _totals(canvas, document.totals, document.totals_at)
     canvas.showPage()
     canvas.save()
-    if document.picture is not None:
+    if document.is_picture:
         return drawn.getvalue()
-    return _over(document, drawn)
+    return _over(content, document, drawn)
 
 
-def _over(document: SheetDocument, drawn: io.BytesIO) -> bytes:
+def _over(content: bytes, document: SheetDocument, drawn: io.BytesIO) -> bytes:
     """The figures laid over the drawing's own page, which stays lines and words."""
     writer = PdfWriter()
-    page = writer.add_page(PdfReader(io.BytesIO(document.content)).pages[document.page - 1])
+    page = writer.add_page(PdfReader(io.BytesIO(content)).pages[document.page - 1])
     page.transfer_rotation_to_content()
     box = page.cropbox
     page.merge_translated_page(PdfReader(drawn).pages[0], float(box.left), float(box.bottom))

@@ -12,6 +12,7 @@ from spectree import Response as Answers
 from spectree import SpecTree
 
 from ..core.refusals import BadEntry, BadFormula, BadShape, Refusal
+from ..formats.apart import Busy
 from ..formats.page import UnreadableDrawing
 from ..formats.project_json import UnreadableProject
 from ..services.answers import moved
@@ -26,7 +27,7 @@ CSRF_HEADER = "X-Sandscale-Token"
 KNOWN_HEADER = "X-Sandscale-Known"
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409),
-    (UnreadableDrawing, 422), (UnreadableProject, 422),
+    (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
     (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (Refusal, 409),
 )  # fmt: skip
 

@@ -34,7 +34,7 @@ class MeasuredSheet(unittest.TestCase):
                 content = drawing(rotation)
                 (page,) = pdf.read_pages(content, "x")
                 document = SheetDocument(
-                    "x", page.width, page.height, content, "application/pdf", 1, None,
+                    "x", page.width, page.height, 1, False,
                     [
                         DrawnFigure("S1", "concrete", "6.00m²", rings=[[(20, 20), (120, 20), (120, 80), (20, 80)], [(40, 30), (60, 30), (60, 50)]]),
                         DrawnFigure("F2", "earth", "9.40m", line=[(150, 150), (200, 150)]),
@@ -42,8 +42,8 @@ class MeasuredSheet(unittest.TestCase):
                     ],
                     [Total("S1", "concrete", "Slab", "5.80 m²")], (10, page.height - 10),
                 )  # fmt: skip
-                written = write(document)
-                self.assertIn("Terrace", places(write(replace(document, figures=[], totals=[]))))
+                written = write(content, document)
+                self.assertIn("Terrace", places(write(content, replace(document, figures=[], totals=[]))))
                 (after,) = pdf.read_pages(written, "y")
                 self.assertEqual((after.width, after.height), (page.width, page.height))
                 words = places(written)

@@ -9,7 +9,7 @@ from ...core.measurers.measurer import Part, QuantityLine
 from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import exact
 from ...core.numbers.working import shown
-from ...formats import drawing_file, image
+from ...formats import apart, drawing_file, image
 from ...reports import bill_pdf as bill_pdf_report
 from ...reports import bill_xlsx
 from ...reports import dimensions_pdf as dimensions_pdf_report
@@ -89,19 +89,17 @@ def sheet_pdf(actor: Actor, sheet_id: int, _progress: Progress = _no_progress) -
     """A sheet as PDF with its figures and, where they were placed, its totals; with its file name."""
     sheet = find(Sheet, actor, sheet_id)
     file = sheet.revision.file
-    content = bytes(file.content)
+    content, is_picture = bytes(file.content), file.media_type != drawing_file.PDF
     name = f"{sheet.revision.drawing.number} p. {sheet.page}"
     totals = [Total(t.mark, t.family, t.label, f"{shown(t.net)} {t.unit}") for t in reading.totals(sheet)]
-    picture = None
-    if file.media_type != drawing_file.PDF:
-        picture = image.page_picture(content, sheet.page, file.name)
+    if is_picture:
+        content = apart.read(image.page_picture, content, sheet.page, file.name)
     document = SheetDocument(
-        title=name, width=sheet.width, height=sheet.height, content=content, media_type=file.media_type,
-        page=sheet.page, picture=picture,
+        title=name, width=sheet.width, height=sheet.height, page=sheet.page, is_picture=is_picture,
         figures=[_drawn(view) for view in figure_views(sheet)], totals=totals,
         totals_at=(sheet.tally_at[0], sheet.tally_at[1]) if sheet.tally_at else None,
     )  # fmt: skip
-    return f"{file_name(name)} measured.pdf", sheet_pdf_report.write(document)
+    return f"{file_name(name)} measured.pdf", apart.read(sheet_pdf_report.write, content, document)
 
 
 def _drawn(view: FigureView) -> DrawnFigure:

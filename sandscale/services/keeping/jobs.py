@@ -54,6 +54,11 @@ def begin_for_all(project_id: int, kind: str, arguments: dict[str, Any]) -> Job:
     return _begin(project=project_id, kind=kind, arguments=arguments)
 
 
+def begin_after(job: Job, arguments: dict[str, Any]) -> Job:
+    """Put a job into the queue that goes on where one ends, in its person's name."""
+    return _begin(project=job.project_id, person=job.person_id, kind=job.kind, arguments=arguments)
+
+
 def _begin(**fields: Any) -> Job:
     job = Job.create(**fields)
     database.execute_sql(_DEFER, (QUEUE, TASK, json.dumps({"job_id": job.id})))

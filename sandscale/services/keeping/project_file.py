@@ -19,6 +19,7 @@ from peewee import (
     IntegrityError,
     ProgrammingError,
     TextField,
+    fn,
 )
 
 from ...core.refusals import Refusal
@@ -140,12 +141,15 @@ def project_from_file(person_id: int, content: bytes) -> Project:
             )
         _restore_chosen(document, ids)
         _prove(project.id)
-        for sheet in (
-            Sheet.select(Sheet.page, Revision.file).join(Revision).where(Sheet.project == project.id).tuples()
+        for file, pages in (
+            Sheet.select(Revision.file, fn.MAX(Sheet.page))
+            .join(Revision)
+            .where(Sheet.project == project.id)
+            .group_by(Revision.file)
+            .tuples()
         ):
-            jobs.begin(
-                Actor(person_id, project.id, "owner"), "page_content", {"file": sheet[1], "page": sheet[0]}
-            )
+            owner = Actor(person_id, project.id, "owner")
+            jobs.begin(owner, "page_content", {"file": file, "page": 1, "of": pages})
     return project
 
 

@@ -12,25 +12,34 @@ from ...core.figures.scale import Scale
 from ...core.numbers.entry import read_entry
 from ...core.numbers.working import shown
 from ...core.refusals import BadEntry, BadShape
-from ...formats import drawing_file
+from ...formats import apart, drawing_file
+from ...formats.page import Page
 from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, StoredFile
 from ..keeping import jobs
-from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.acting import Actor, InUse, check_version, find, require_writer
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from ..measure.measuring import scale_of
-from .reading import find_sheet
+from .reading import PAGE_CONTENT, find_sheet
 
 
-@action
 def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Saved:
     """Bring a PDF, PNG, JPEG or TIFF in as a drawing, revision A, with a sheet for every page.
+
+    It is read before the project is locked: nobody waits for it.
 
     Raises:
         UnreadableDrawing: the file can't be taken (see :mod:`sandscale.formats.drawing_file`).
     """
+    require_writer(actor)
     name = re.sub(r"[\x00-\x1f/\\]+", " ", name).strip()[:120] or "drawing.pdf"
-    media_type, pages = drawing_file.read_pages(content, name)
+    return _keep_drawing(actor, name, content, received, *apart.read(drawing_file.read_pages, content, name))
+
+
+@action
+def _keep_drawing(
+    actor: Actor, name: str, content: bytes, received: date, media_type: str, pages: list[Page]
+) -> Saved:
     number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE)
     with recording(actor, f"Drawing {number} brought in") as log:
         # Outside the change log: a file never changes, and redo needs it after an undo.
@@ -46,7 +55,7 @@ def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Save
         revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)
         for page in pages:
             log.insert(Sheet, revision=revision.id, page=page.number, width=page.width, height=page.height)
-            jobs.begin(actor, "page_content", {"file": file.id, "page": page.number})
+        jobs.begin(actor, PAGE_CONTENT, {"file": file.id, "page": 1, "of": len(pages)})
     return log.saved(drawing)
 
 

@@ -7,7 +7,7 @@ import hashlib
 from ...core.figures.scale import prove as prove_scale
 from ...core.numbers.entry import read_entry
 from ...core.refusals import Refusal
-from ...formats import drawing_file
+from ...formats import apart, drawing_file
 from ...store.models import Revision, ScaleArea, Sheet, StoredFile
 from ..measure.actions.figures import geometry_of
 from ..measure.measuring import scale_of
@@ -21,7 +21,7 @@ def prove(project_id: int) -> None:
     """
     drawn = Revision.select(Revision.file).where(Revision.project == project_id)
     for file in StoredFile.select().where(StoredFile.id << drawn):
-        drawing_file.read_pages(bytes(file.content), file.name)
+        apart.read(drawing_file.read_pages, bytes(file.content), file.name)
     for file in StoredFile.select().where(StoredFile.project == project_id):
         if hashlib.sha256(bytes(file.content)).hexdigest() != file.sha256:
             raise Refusal(f"“{file.name}” is not the file it was.")

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 
 from peewee import fn
 
 from ...core.figures import scale
 from ...core.numbers.entry import read_entry
-from ...formats import drawing_file
+from ...formats import apart, drawing_file
+from ...formats.page import UnreadableDrawing
 from ...store.models import (
     Drawing,
     Element,
@@ -25,6 +25,8 @@ from ..keeping.acting import Actor, Missing
 from ..measure.measuring import scale_of
 from ..measure.reading import figure_views
 from .views import DrawingView, ProofView, ScaleAreaView, SheetDetail, SheetTotal, SheetView, WordView
+
+PAGE_CONTENT = "page_content"  # the job that reads what a file's pages hold
 
 
 def drawings(actor: Actor) -> list[DrawingView]:
@@ -149,20 +151,26 @@ def _page_content(sheet: Sheet) -> PageContent | None:
 def read_page_content(file_id: int, page: int) -> None:
     """Read what a page holds and keep it; a job's work. Reading it again changes nothing."""
     file = StoredFile.get_or_none(StoredFile.id == file_id)
-    if (
-        file is None
-        or PageContent.select().where((PageContent.file == file_id) & (PageContent.page == page)).exists()
-    ):
+    kept = (PageContent.file == file_id) & (PageContent.page == page)
+    if file is None or PageContent.select().where(kept).exists():
         return
-    found = drawing_file.page_content(bytes(file.content), file.media_type, file.name, page)
-    row = {
-        "file": file_id,
-        "page": page,
-        "segments": found.segments.tobytes(),
-        "words": found.words,
-        "said": found.said,
-    }
-    PageContent.insert(row).on_conflict_ignore().execute()
+    content, given = bytes(file.content), (file.media_type, file.name, page)
+    try:
+        found = apart.read(drawing_file.page_content, content, *given, page=page)
+    except UnreadableDrawing as refusal:
+        return keep_unread(file_id, page, refusal.sentence)
+    keep_page_content(file_id, page, segments=found.segments.tobytes(), words=found.words, said=found.said)
+
+
+def keep_unread(file_id: int, page: int, says: str) -> None:
+    """Say of a page why it can't be read: nothing on it is there to snap to."""
+    keep_page_content(file_id, page, segments=b"", words=[], said=f"No lines to snap to. {says}")
+
+
+def keep_page_content(file_id: int, page: int, **fields: Any) -> None:
+    """Keep what a page was read to hold, unless it is kept already or its file is gone."""
+    if StoredFile.select().where(StoredFile.id == file_id).exists():
+        PageContent.insert({"file": file_id, "page": page, **fields}).on_conflict_ignore().execute()
 
 
 def _sheets() -> Any:
@@ -197,12 +205,6 @@ def _view(sheet: Sheet, figures: int) -> SheetView:
     )  # fmt: skip
 
 
-@lru_cache(maxsize=8)
-def _content(file_id: int, sha256: str) -> bytes:
-    """A stored file; it never changes, so a few are kept at hand for their tiles."""
-    return bytes(StoredFile.get_by_id(file_id).content)
-
-
 def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes:
     """A tile of a sheet as PNG (see :func:`sandscale.formats.pdf.tile`)."""
     found = (
@@ -216,4 +218,8 @@ def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes
     if found is None:
         raise Missing("That sheet is not in this project any more.")
     page, file_id, sha256, media_type = found
-    return drawing_file.tile(_content(file_id, sha256), media_type, sha256, page, zoom, column, row)
+    return apart.readers.call(
+        drawing_file.tile, lambda: bytes(StoredFile.get_by_id(file_id).content), sha256,
+        media_type, sha256, page, zoom, column, row,
+        limits=apart.DRAWING, page=page,
+    )  # fmt: skip

@@ -7,14 +7,12 @@ import View from 'ol/View'
 import { boundingExtent, buffer, createEmpty, extend, getCenter } from 'ol/extent'
 import { LineString, MultiPoint, Point as PointShape, Polygon } from 'ol/geom'
 import { Pointer, defaults as interactions } from 'ol/interaction'
-import TileLayer from 'ol/layer/Tile'
 import VectorLayer from 'ol/layer/Vector'
 import 'ol/ol.css'
 import Projection from 'ol/proj/Projection'
-import TileImage from 'ol/source/TileImage'
 import VectorSource from 'ol/source/Vector'
 import type { Style } from 'ol/style'
-import TileGrid from 'ol/tilegrid/TileGrid'
+import { NAlert } from 'naive-ui'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useTotals } from '../../api/project'
@@ -31,6 +29,7 @@ import {
   proofLook,
   snapLook,
 } from './looks'
+import { pageLayer } from './tiles'
 import { about, byKey, type Tool } from './tools'
 import { readTyped } from './typedLength'
 
@@ -73,10 +72,11 @@ const curving = ref<'off' | 'on' | Point>('off')
 const following = ref(false)
 const typed = ref('')
 const said = ref('')
+const unreadable = ref('')
 const handle = ref<number | null>(null)
 const work = shallowRef<LineWork | null>(null)
 let map: Map | undefined
-let tiles: TileLayer<TileImage> | undefined
+let page: ReturnType<typeof pageLayer> | undefined
 const figures = new VectorSource({ wrapX: false })
 const marks = new VectorSource({ wrapX: false })
 const pending = new VectorSource({ wrapX: false })
@@ -232,19 +232,13 @@ function showSheet() {
   const { width, height, id } = props.sheet
   const extent = [0, 0, width, height]
   const projection = new Projection({ code: `sheet-${id}`, units: 'pixels', extent, metersPerUnit: 1 })
-  const resolutions = [4, 2, 1, 0.5, 0.25, 0.125, 0.0625]
-  const tileGrid = new TileGrid({ extent, origin: [0, height], tileSize: 256, resolutions })
-  const source = new TileImage({
-    projection,
-    tileGrid,
-    transition: 0,
-    wrapX: false,
-    tileUrlFunction: ([z, x, y]) =>
-      `/api/projects/${props.project}/sheets/${id}/tiles/${z}/${x}/${y}.png?k=${props.sheet.tile_key}`,
+  const address = `/api/projects/${props.project}/sheets/${id}`
+  unreadable.value = ''
+  if (page) map.removeLayer(page)
+  page = pageLayer(address, props.sheet.tile_key, projection, (why) => {
+    if (id === props.sheet.id) unreadable.value = why
   })
-  if (tiles) map.removeLayer(tiles)
-  tiles = new TileLayer({ source, extent, zIndex: 0 })
-  map.addLayer(tiles)
+  map.addLayer(page)
   map.setView(
     new View({
       projection,
@@ -692,6 +686,9 @@ function pan(key: string) {
         </p>
       </template>
     </div>
+    <NAlert v-if="unreadable" type="warning" class="unreadable" data-test="unreadable">{{
+      unreadable
+    }}</NAlert>
     <p v-if="hint" class="hint" role="status">{{ hint }}</p>
     <slot />
   </div>
@@ -718,6 +715,12 @@ function pan(key: string) {
   background: var(--foot);
   color: var(--foot-ink);
   pointer-events: none;
+}
+.unreadable {
+  position: absolute;
+  top: 12px;
+  left: 12px;
+  right: 12px;
 }
 .totals {
   min-width: 210px;

@@ -1,0 +1,219 @@
+"""Files are read in processes of their own, with limits of time and memory.
+
+A drawing may be made to hang its reader, or to swell. What reads it is then killed and the sender told; whoever asks
+for something of another file doesn't wait for it. A process keeps the last files it was given, so that a
+tile after the first costs no reading.
+"""
+
+from __future__ import annotations
+
+import atexit
+import hashlib
+import socket
+import subprocess
+import sys
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from multiprocessing.connection import Connection
+from typing import Any, TypeVar
+
+from ..core.refusals import Refusal
+from .page import UnreadableDrawing
+
+R = TypeVar("R")
+READERS = 3  # processes at work at once; those that are stuck don't count
+MOST_READERS = 8
+STUCK_AFTER = 1.0  # seconds
+MOST_CALLS, MOST_CALLS_OF_A_FILE = 16, 8  # at work and waiting
+GIVEN_UP_FOR = 600.0  # seconds
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What one call may take: seconds, and megabytes of memory beyond what the reader needs anyway."""
+
+    seconds: float
+    megabytes: int
+
+
+DRAWING = Limits(5, 700)
+READING = Limits(30, 1600)
+
+
+class Busy(Refusal):
+    """So many files are being read just now that this one has to wait outside."""
+
+
+class Reader:
+    """One process that reads; it ends with this one."""
+
+    def __init__(self) -> None:
+        ours, its = socket.socketpair()
+        with its:
+            command = [sys.executable, "-m", "sandscale.formats.reader", str(its.fileno())]
+            self.process = subprocess.Popen(command, pass_fds=[its.fileno()], stdin=subprocess.DEVNULL)
+        self.line = Connection(ours.detach())
+        self.key, self.since = "", 0.0
+        self.dead = False
+
+    def call(
+        self,
+        function: Callable[..., R],
+        fetch: Callable[[], bytes],
+        key: str,
+        arguments: tuple[Any, ...],
+        limits: Limits,
+    ) -> R:
+        """What a function makes of a file.
+
+        Raises:
+            TimeoutError: it took too long; the process is dead.
+            EOFError, OSError: the process died, for want of memory or by a fault.
+        """
+        ends = time.monotonic() + limits.seconds
+        self.line.send((function, key, arguments, limits.megabytes))
+        while True:
+            if not self.line.poll(max(0.0, ends - time.monotonic())):
+                raise TimeoutError
+            what, value = self.line.recv()
+            if what == "wanted":
+                self.line.send_bytes(fetch())
+                ends = time.monotonic() + limits.seconds
+            elif what == "raised":
+                raise value
+            else:
+                return value  # type: ignore[no-any-return]
+
+    def end(self) -> None:
+        """Kill it."""
+        self.dead = True
+        self.process.kill()
+        self.line.close()
+        self.process.wait()
+
+
+class Readers:
+    """The processes that read for this one; a file is read by one of them at a time."""
+
+    def __init__(self) -> None:
+        self.all: list[Reader] = []
+        self.waiting: dict[str, int] = {}
+        self.given_up: OrderedDict[tuple[str, Any], float] = OrderedDict()
+        self.turn = threading.Condition()
+
+    def call(
+        self,
+        function: Callable[..., R],
+        fetch: Callable[[], bytes],
+        key: str,
+        *arguments: Any,
+        limits: Limits,
+        page: int | None = None,
+    ) -> R:
+        """What a function makes of a file, in a process apart: ``function(content, *arguments)``.
+
+        Args:
+            fetch: gives the file's content, asked for when the process hasn't got it.
+            key: what it is known by, such as its hash.
+            page: which page is read, so that a hostile one is not tried again and again.
+
+        Raises:
+            UnreadableDrawing: it took too long or too much memory.
+            Busy: too many wait already.
+        """
+        with self._place(key), self._reader(key) as reader:
+            if time.monotonic() < self.given_up.get((key, page), 0.0):
+                raise _too_much(limits)
+            try:
+                return reader.call(function, fetch, key, arguments, limits)
+            except (TimeoutError, EOFError, OSError):
+                reader.end()
+                self.given_up[key, page] = time.monotonic() + GIVEN_UP_FOR
+                if len(self.given_up) > 1000:
+                    self.given_up.popitem(last=False)
+                raise _too_much(limits) from None
+
+    @contextmanager
+    def _place(self, key: str) -> Iterator[None]:
+        with self.turn:
+            mine = self.waiting.get(key, 0)
+            if mine >= MOST_CALLS_OF_A_FILE or sum(self.waiting.values()) >= MOST_CALLS:
+                raise Busy("Many drawings are being read just now.", remedy="Try again in a moment.")
+            self.waiting[key] = mine + 1
+        try:
+            yield
+        finally:
+            with self.turn:
+                self.waiting[key] -= 1
+                if not self.waiting[key]:
+                    del self.waiting[key]
+
+    @contextmanager
+    def _reader(self, key: str) -> Iterator[Reader]:
+        with self.turn:
+            while (reader := self._free(key)) is None:
+                self.turn.wait(0.2)
+            reader.since = time.monotonic()
+        try:
+            yield reader
+        finally:
+            with self.turn:
+                reader.since = 0.0
+                if reader.dead or reader.process.poll() is not None:
+                    self.all.remove(reader)
+                self.turn.notify_all()
+
+    def _free(self, key: str) -> Reader | None:
+        """A reader for a file: the one that read it last, an idle one, or a new one; none while it is being
+        read, or while as many are at work as may be."""
+        if any(each.since and each.key == key for each in self.all):
+            return None
+        idle = [each for each in self.all if not each.since]
+        reader = next((each for each in idle if each.key == key), None)
+        if reader is None:
+            now = time.monotonic()
+            at_work = sum(1 for each in self.all if each.since and now - each.since < STUCK_AFTER)
+            if at_work >= READERS:
+                return None
+            if len(self.all) < READERS or (not idle and len(self.all) < MOST_READERS):
+                self.all.append(reader := Reader())
+            elif idle:
+                reader = idle[0]
+            else:
+                return None
+        self.all.remove(reader)
+        self.all.append(reader)  # the one idle longest stands first
+        reader.key = key
+        return reader
+
+    def end(self) -> None:
+        """Kill them all."""
+        for each in self.all:
+            each.end()
+
+
+def _too_much(limits: Limits) -> UnreadableDrawing:
+    return UnreadableDrawing(
+        f"The drawing takes more than {limits.seconds:g} seconds or {limits.megabytes} MB to be read.",
+        field="file", remedy="Print it to a new PDF, or save it as a picture.", code="drawing-too-heavy",
+    )  # fmt: skip
+
+
+readers = Readers()
+atexit.register(readers.end)
+
+
+def read(
+    function: Callable[..., R],
+    content: bytes,
+    *arguments: Any,
+    limits: Limits = READING,
+    page: int | None = None,
+) -> R:
+    """What a function makes of a file at hand, in a process apart (see :meth:`Readers.call`)."""
+    key = hashlib.sha256(content).hexdigest()
+    return readers.call(function, lambda: content, key, *arguments, limits=limits, page=page)
