@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from playwright.sync_api import Browser, Page, Response, sync_playwright
 
 from sandscale.services.keeping.acting import Actor
-from sandscale.services.people import actions as people
+from sandscale.services.people import accounts as people
 from sandscale.services.projects import actions as projects
 from sandscale.store.database import connect, connected, migrate
 from sandscale.store.models import Element, Item, ItemLink, Person

@@ -13,7 +13,7 @@ from sandscale.core.makeups.run import Line
 from sandscale.services.bill.reading import own_bill
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.graph import settle_afresh
-from sandscale.services.people import actions as people
+from sandscale.services.people import accounts as people
 from sandscale.services.projects import actions as projects
 from sandscale.store.database import database
 from sandscale.store.models import (

@@ -9,7 +9,7 @@ import click
 from . import settings
 from .core.refusals import Refusal
 from .services.keeping import health, upgrade, worker
-from .services.people import actions as people
+from .services.people import accounts as people
 from .store.database import connect, connected
 
 

@@ -16,13 +16,14 @@ from sandscale.services.bill import actions as bill
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.views import Saved
 from sandscale.services.measure.actions import dimension_lines, elements, figures
-from sandscale.services.people import actions as people
+from sandscale.services.people import accounts as people
+from sandscale.services.people import invitations
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import connect, database, migrate
-from sandscale.store.models import Item, Project, Revision, Sheet
+from sandscale.store.models import Item, Person, Project, Revision, Sheet
 
 PASSWORD = "a-long-password"
 PRICE_DATE = date(2026, 11, 2)
@@ -57,8 +58,6 @@ def person(name: str = "Test Person") -> int:
 
 
 def email_of(person_id: int) -> str:
-    from sandscale.store.models import Person
-
     return str(Person.get_by_id(person_id).email)
 
 
@@ -73,6 +72,8 @@ def member(actor: Actor, role: str) -> Actor:
     """Another person of a project."""
     other = person()
     projects.share(actor, email_of(other), role)
+    invited = invitations.waiting_for(Person.get_by_id(other))
+    invitations.take_up(Person.get_by_id(other), invited[0].id)
     return Actor(other, actor.project_id, role)
 
 

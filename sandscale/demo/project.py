@@ -9,14 +9,14 @@ from ..services.bill import actions as bill
 from ..services.keeping.acting import Actor
 from ..services.keeping.upgrade import upgrade
 from ..services.measure.actions import dimension_lines, elements, figures
-from ..services.people import actions as people
+from ..services.people import accounts as people
 from ..services.prices import actions as prices
 from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
 from ..services.sheets import actions as sheets
 from ..store.database import connect, connected, database
-from ..store.models import Adjustment, BuildUp, Drawing, Item, Person, Project, Revision, Sheet
+from ..store.models import Adjustment, BuildUp, Drawing, Item, Membership, Person, Project, Revision, Sheet
 from . import plan
 from .drawings import foundation_drawing
 from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
@@ -50,7 +50,7 @@ def load() -> Project:
     project = projects.new_project(owner.id, NAME, CLIENT, "EUR", PRICE_DATE)
     actor = Actor(owner.id, project.id, "owner")
     for _, email, role in PEOPLE[1:]:
-        projects.share(actor, email, role)
+        Membership.create(project=project, person=Person.get(Person.email == email), role=role)
     ground = bill.add_section(actor, "Ground investigation").id or 0
     _measure(actor, _drawings(actor))
     _prices(actor)

@@ -190,6 +190,12 @@ class Readers:
         reader.key = key
         return reader
 
+    def warm(self) -> None:
+        """Begin the first process, so that the first drawing doesn't wait for it."""
+        with self.turn:
+            if not self.all:
+                self.all.append(Reader())
+
     def end(self) -> None:
         """Kill them all."""
         for each in self.all:

@@ -15,7 +15,7 @@ from ..core.refusals import Refusal
 from .project_versions import VERSION, upgraded
 
 FORMAT = "sand-scale-project"
-LARGEST_DOCUMENT = 200 * 1024 * 1024
+LARGEST_DOCUMENT = 500 * 1024 * 1024
 MOST_ROWS = 500_000
 
 Row = dict[str, Any]

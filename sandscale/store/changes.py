@@ -38,6 +38,11 @@ class ChangeLog:
         self.project, self.person_id, self.label = project, person_id, label
         self.entries: list[Entry] = []
 
+    @property
+    def grown(self) -> int:
+        """How many rows more there are than before."""
+        return sum((entry.before is None) - (entry.after is None) for entry in self.entries)
+
     def insert(self, model: type[R], **fields: Any) -> R:
         """A new row of this project."""
         row = model.create(project=self.project.id, **fields)

@@ -15,6 +15,7 @@ from playhouse.pool import PooledPostgresqlDatabase
 from ..settings import database_address
 
 database = DatabaseProxy()
+THREADS = 24  # that answer requests in one process, each with a connection
 
 
 def connect(url: str | None = None) -> PooledPostgresqlDatabase:
@@ -28,7 +29,7 @@ def connect(url: str | None = None) -> PooledPostgresqlDatabase:
     """
     address = url or database_address()
     pool = PooledPostgresqlDatabase(
-        max_connections=16, stale_timeout=300, timeout=10, prefer_psycopg3=True, **parse_url(address)
+        max_connections=THREADS + 4, stale_timeout=300, timeout=10, prefer_psycopg3=True, **parse_url(address)
     )
     database.initialize(pool)
     return pool

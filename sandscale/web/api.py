@@ -19,7 +19,8 @@ from ..services.answers import moved
 from ..services.answers.views import Answer
 from ..services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from ..services.keeping.views import Saved
-from ..services.people.actions import SignInRefused, TooManyTries, role_in, session_of
+from ..services.people.passwords import TooManyTries
+from ..services.people.signing_in import SignInRefused, role_in, session_of
 from ..store.database import database
 
 COOKIE = "sandscale_session"
@@ -158,6 +159,8 @@ def problem(refusal: Refusal) -> tuple[Response, int]:
         body |= {"yours": refusal.yours, "theirs": refusal.theirs, "version": refusal.version}
     answer = jsonify(body)
     answer.mimetype = "application/problem+json"
+    if status in (429, 503):
+        answer.headers["Retry-After"] = str(max(1, round(refusal.numbers.get("wait", 1))))
     return answer, status
 
 

@@ -8,7 +8,7 @@ from flask import Flask, Response, request, send_from_directory
 
 from ..core.makeups.makeup import built_in
 from ..services.keeping.acting import Missing
-from ..settings import secure_cookies
+from ..settings import hsts, secure_cookies
 from ..store.database import connect, database
 from ..store.database import open_connection as connection_opened
 from . import bill, health, issue, measure, prices, projects, rates, sheets, shelves, sign_in
@@ -51,6 +51,8 @@ def create_app(database_url: str | None = None) -> Flask:
         answer.headers["Referrer-Policy"] = "same-origin"
         if request.path.startswith("/api/"):
             answer.headers.setdefault("Cache-Control", "no-store")
+        if hsts():
+            answer.headers["Strict-Transport-Security"] = f"max-age={hsts()}; includeSubDomains"
         return answer
 
     @app.get("/", defaults={"path": ""})

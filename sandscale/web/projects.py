@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Blueprint, g, request
-from pydantic import BaseModel, RootModel
+from pydantic import RootModel
 
 from ..core.refusals import BadEntry
 from ..formats.project_json import LARGEST_DOCUMENT
@@ -14,12 +14,11 @@ from ..services.answers.views import FoundView, PulseView
 from ..services.keeping import checking, history, project_file, walking
 from ..services.keeping.acting import Actor
 from ..services.keeping.views import ChangeView, CheckCount, CheckView, HistoryStep, Saved, WalkView
-from ..services.people.views import InvitationView
 from ..services.projects import actions as projects
 from ..services.projects import reading as projects_reading
 from ..services.projects.views import MemberView, ProjectBrief, ProjectView
 from .api import answers, api, signed_in, stage, writes
-from .schemas import Address, Earlier, Known, NewProject, ProjectChange, Share, Window
+from .schemas import Address, Earlier, Known, Named, NewProject, ProjectChange, Share, Window
 
 blueprint = Blueprint("projects", __name__, url_prefix="/api/projects")
 one = stage("project")
@@ -47,13 +46,6 @@ class Found(RootModel[list[FoundView]]):
 
 class Steps(RootModel[list[HistoryStep]]):
     """What was done to a number, newest first."""
-
-
-class Shared(BaseModel):
-    """Who belongs to the project now; and the invitation to hand on, where one was made."""
-
-    invitation: InvitationView | None
-    members: list[MemberView]
 
 
 @blueprint.get("")
@@ -107,13 +99,19 @@ def people() -> Any:
 
 
 @one.post("/people")
-@api.validate(resp=answers(Shared))
+@api.validate(resp=answers(Members))
 def share(json: Share) -> Any:
-    """Let a person in, or change their role; the invitation to hand on comes back for someone without an
-    account."""
-    return Shared(
-        invitation=projects.share(g.actor, json.email, json.role), members=projects_reading.members(g.actor)
-    )
+    """Invite a person, or change their role."""
+    projects.share(g.actor, json.email, json.role)
+    return Members(projects_reading.members(g.actor))
+
+
+@one.post("/delete")
+@api.validate(resp=answers(ProjectList))
+def delete(json: Named) -> Any:
+    """Delete the project with all that is in it; its name is typed, so that no slip does it."""
+    projects.delete_project(g.actor, json.name)
+    return ProjectList(projects_reading.projects_of(g.actor.person_id))
 
 
 @one.post("/people/out")

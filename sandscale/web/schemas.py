@@ -43,14 +43,21 @@ class Versioned(Body):
     version: int
 
 
+Secret = Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
+
+
 class SignIn(Body):
     email: Text
-    password: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
+    password: Secret
+
+
+class Password(Body):
+    password: Secret
 
 
 class PasswordChange(Body):
-    now: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
-    new: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
+    now: Secret
+    new: Secret
 
 
 class NewProject(Body):
@@ -426,4 +433,4 @@ class Address(Body):
 class Acceptance(Body):
     token: Text
     name: Text
-    password: Annotated[str, StringConstraints(max_length=1000, pattern=NO_NULL)]
+    password: Secret

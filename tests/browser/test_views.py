@@ -12,7 +12,9 @@ from sandscale.demo import project as demo
 from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure import reading as measure_reading
-from sandscale.store.models import BuildUp, Element, Item, Resource, Sheet
+from sandscale.services.people import signing_in
+from sandscale.services.projects import actions as projects
+from sandscale.store.models import BuildUp, Element, Invitation, Item, Person, Project, Resource, Sheet
 from tests import scene
 from tests.browser.desk import DemoCase, cell, choose, saved, type_row
 from tests.core.test_makeups import SOURCE
@@ -161,22 +163,58 @@ class Views(DemoCase):
         page.get_by_label("Decimals of m³").fill("0")
         page.keyboard.press("Tab")
         expect(concrete).to_have_text("12")
-        page.get_by_label("E-mail address of a person").fill("nobody@test.example")
-        page.keyboard.press("Enter")
-        expect(page.get_by_role("dialog")).to_contain_text("nobody@test.example has no account yet.")
-        invited = page.get_by_label("Link of the invitation").input_value()
-        page.get_by_label("E-mail address of a person").fill(scene.email_of(guest))
-        page.keyboard.press("Enter")
-        expect(page.get_by_role("dialog")).to_contain_text("Ilo Marsh")
+        for email in ("nobody@test.example", scene.email_of(guest)):
+            page.get_by_label("E-mail address of a person").fill(email)
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("dialog")).to_contain_text(f"{email} is invited for two weeks.")
         other = self.page_of(scene.email_of(guest))
+        expect(other.get_by_test_id("invitation")).to_contain_text(
+            f"invites you into {demo.NAME} as its editor"
+        )
+        other.get_by_role("button", name="Take it up").click()
         expect(other.get_by_role("row").filter(has_text=demo.NAME)).to_contain_text("editor")
+        expect(other.get_by_test_id("invitation")).to_have_count(0)
+        # The link that a letter would hold.
+        sent = Invitation.update(token_hash=signing_in.hash_of("from-a-letter"))
+        sent.where(Invitation.email == "nobody@test.example").execute()
         fresh = self.browser.new_context().new_page()
         self.addCleanup(fresh.context.close)
-        fresh.goto(invited)
+        fresh.goto(f"{self.address}/invited/from-a-letter")
         fresh.get_by_label("Your name").fill("Nella Brook")
-        fresh.get_by_label("Password").fill(scene.PASSWORD)
-        fresh.keyboard.press("Enter")
+        for password, said in (("password123", "That password is easily guessed."), (scene.PASSWORD, "")):
+            fresh.get_by_label("Password").fill(password)
+            fresh.keyboard.press("Enter")
+            if said:
+                expect(fresh.get_by_role("alert")).to_contain_text(said)
         expect(fresh.get_by_role("row").filter(has_text=demo.NAME)).to_contain_text("editor")
+
+    def test_an_account_is_looked_after_and_a_project_deleted_by_name(self) -> None:
+        person = scene.person("Ilo Marsh")
+        made = projects.new_project(person, "Only mine", "", "EUR", scene.PRICE_DATE)
+        page, other = (self.page_of(scene.email_of(person)) for _ in range(2))
+        page.get_by_role("link", name="Only mine").click()
+        page.get_by_title("Settings and people").click()
+        delete = page.get_by_role("button", name="Delete it for good")
+        page.get_by_label("Name of the project to delete").fill("Only min")
+        expect(delete).to_be_disabled()
+        page.get_by_label("Name of the project to delete").fill("Only mine")
+        delete.click()
+        expect(page.get_by_role("heading", name="No projects yet")).to_be_visible()
+        self.assertIsNone(Project.get_or_none(Project.id == made.id))
+        page.get_by_role("button", name="Ilo Marsh").click()
+        page.get_by_label("The password you have").fill(scene.PASSWORD)
+        for password, role, said in (
+            ("qwertyuiop", "alert", "easily guessed"), ("terrace level weir", "status", "other browsers are signed out"),
+        ):  # fmt: skip
+            page.get_by_label("The new one").fill(password)
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("dialog").get_by_role(role)).to_contain_text(said)
+        other.reload()
+        expect(other.get_by_role("button", name="Sign in")).to_be_visible()
+        page.get_by_label("Your password, to give the account up").fill("terrace level weir")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+        self.assertIsNone(Person.get_or_none(Person.id == person))
 
     def test_a_project_file_goes_out_and_comes_in_as_an_equal_project(self) -> None:
         page = self.go("/issue")

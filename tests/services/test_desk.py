@@ -12,13 +12,11 @@ from sandscale.services.answers import moved
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import checking, history, jobs, worker
-from sandscale.services.keeping.acting import Actor, Forbidden, Missing, Stale
+from sandscale.services.keeping.acting import Actor, Missing, Stale
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.measure.actions import dimension_lines, elements, figures, makeups
 from sandscale.services.measure.actions.dimension_lines import LineEdit
-from sandscale.services.people import actions as people
 from sandscale.services.projects import actions as projects
-from sandscale.services.projects import reading as projects_reading
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import reading as rates_reading
 from sandscale.services.sheets import actions as sheets
@@ -502,36 +500,6 @@ class JobsOfTheQueue(scene.DatabaseCase):
         worker.work_off()
         self.assertEqual(jobs.view(actor, job.id).state, "failed")
         self.assertIn("not in this project", jobs.view(actor, job.id).said)
-
-
-class People(scene.DatabaseCase):
-    def test_someone_new_is_invited_comes_in_once_and_is_taken_out(self) -> None:
-        owner = scene.project()
-        with self.assertRaises(Forbidden):
-            projects.share(scene.member(owner, "editor"), "new@test.example", "viewer")
-        address = f"{owner.project_id}@test.example"
-        invitation = projects.share(owner, address, "editor")
-        assert invitation is not None
-        self.assertIn((address, True), [(m.email, m.invited) for m in projects_reading.members(owner)])
-        people.accept(invitation.token, "Nella Brook", scene.PASSWORD)
-        self.assertIn(("Nella Brook", "editor"), [(m.name, m.role) for m in projects_reading.members(owner)])
-        with self.assertRaisesRegex(Refusal, "no longer holds"):
-            people.accept(invitation.token, "Again", scene.PASSWORD)
-        projects.unshare(owner, address)
-        self.assertNotIn("Nella Brook", [m.name for m in projects_reading.members(owner)])
-        with self.assertRaisesRegex(BadEntry, "can't leave"):
-            projects.unshare(owner, scene.email_of(owner.person_id))
-
-    def test_an_invitation_admits_to_its_own_project_only(self) -> None:
-        victim, outsider = scene.project(), scene.project("A project of the outsider's")
-        address = f"{victim.project_id}-owner@test.example"
-        projects.share(victim, address, "owner")
-        bait = projects.share(outsider, address, "viewer")
-        assert bait is not None
-        _, session = people.accept(bait.token, "Outsider", scene.PASSWORD)
-        self.assertEqual(people.role_in(session.person_id, outsider.project_id), "viewer")
-        self.assertIsNone(people.role_in(session.person_id, victim.project_id))
-        self.assertIn((address, True), [(m.email, m.invited) for m in projects_reading.members(victim)])
 
 
 class History(scene.DatabaseCase):

@@ -11,7 +11,7 @@ from sandscale.core.refusals import Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.keeping import project_file
 from sandscale.services.measure.actions import dimension_lines, elements
-from sandscale.services.people import actions as people
+from sandscale.services.people import accounts as people
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
@@ -71,7 +71,7 @@ class Refused(scene.DatabaseCase):
             ("“nowhere” is not an e-mail address", lambda: people.add_person("N", "nowhere", scene.PASSWORD)),
             ("is already known. Sign in", lambda: people.add_person("N", owner.upper(), scene.PASSWORD)),
             ("A person needs a name", lambda: people.add_person(" ", "n@c.example", scene.PASSWORD)),
-            ("A password has at least", lambda: people.add_person("N", "n@c.example", "short")),
+            ("A password has 8 to 200 characters", lambda: people.add_person("N", "n@c.example", "short")),
         ]  # fmt: skip
         before, changes = (
             json.loads(project_file.project_file(actor)[1]),

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from sandscale.services.keeping import history, jobs, worker
 from sandscale.services.keeping.tidying import tidy
-from sandscale.services.people import actions as people
+from sandscale.services.people import signing_in
 from sandscale.services.projects import actions as projects
 from sandscale.services.sheets import actions as sheets
 from sandscale.store.models import Change, Drawing, Invitation, Job, Project, Session, StoredFile, now
@@ -16,11 +16,11 @@ from tests import scene
 class Tidying(scene.DatabaseCase):
     def test_a_session_counts_until_it_lapses_and_is_cleared_then(self) -> None:
         person = scene.person()
-        token, session = people.sign_in(scene.email_of(person), scene.PASSWORD)
+        token, session = signing_in.sign_in(scene.email_of(person), scene.PASSWORD, "127.0.0.1")
         mine = Session.token_hash == session.token_hash
         for left, counts in ((timedelta(seconds=30), True), (-timedelta(seconds=1), False)):
             Session.update(expires=now() + left).where(mine).execute()
-            self.assertEqual(people.session_of(token) is not None, counts)
+            self.assertEqual(signing_in.session_of(token) is not None, counts)
             tidy()
             self.assertEqual(Session.select().where(mine).exists(), counts)
 

@@ -29,7 +29,7 @@ connect(); migrate()
 from datetime import date
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import elements
-from sandscale.services.people import actions as people
+from sandscale.services.people import accounts as people
 from sandscale.services.projects import actions as projects
 with connected():
     person = people.add_person("Asta", "asta@test.example", "a-long-password")

@@ -12,6 +12,8 @@ export class Problem extends Error {
     readonly field: string = '',
     readonly status: number = 0,
     readonly clash: Clash | null = null,
+    /** Seconds to wait before trying again; 0 when that is not what helps. */
+    readonly wait: number = 0,
   ) {
     super(remedy ? `${sentence} ${remedy}` : sentence)
   }
@@ -79,7 +81,8 @@ function problemOf(body: unknown, status: number): Problem {
   const clash = said.yours
     ? ({ yours: said.yours, theirs: said.theirs, version: said.version } as Clash)
     : null
-  return new Problem(title, String(said.remedy ?? ''), String(said.field ?? ''), status, clash)
+  const wait = Number((said.numbers as Record<string, number> | undefined)?.wait ?? 0)
+  return new Problem(title, String(said.remedy ?? ''), String(said.field ?? ''), status, clash, wait)
 }
 
 /** Send a file: as a form for a drawing, as the body for a project. */

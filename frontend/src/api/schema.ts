@@ -283,6 +283,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/delete': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Delete the project with all that is in it; its name is typed, so that no slip does it. */
+    post: operations['post__api_projects_{project_id}_delete']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/drawings': {
     parameters: {
       query?: never
@@ -953,7 +970,7 @@ export interface paths {
     /** Who belongs to the project. */
     get: operations['get__api_projects_{project_id}_people']
     put?: never
-    /** Let a person in, or change their role; the invitation to hand on comes back for someone without an account. */
+    /** Invite a person, or change their role. */
     post: operations['post__api_projects_{project_id}_people']
     delete?: never
     options?: never
@@ -1394,6 +1411,58 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/session/everywhere': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Sign out in every browser. */
+    delete: operations['delete__api_session_everywhere']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/invitations': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What one is invited to. */
+    get: operations['get__api_session_invitations']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/invitations/{invitation}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take an invitation up. */
+    post: operations['post__api_session_invitations_{invitation}']
+    /** Turn an invitation down. */
+    delete: operations['delete__api_session_invitations_{invitation}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/session/invited': {
     parameters: {
       query?: never
@@ -1403,8 +1472,25 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Take an invitation up: make the account it was for, and sign in. */
+    /** Take up an invitation that came by letter: make the account it was for, and sign in. */
     post: operations['post__api_session_invited']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/leave': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Give one's account up, with what is one's own alone. */
+    post: operations['post__api_session_leave']
     delete?: never
     options?: never
     head?: never
@@ -2284,14 +2370,31 @@ export interface components {
       words: boolean
     }
     /**
-     * InvitationView
-     * @description What the owner hands on to someone new: their link holds the token, which is shown this once.
+     * Invitations
+     * @description The invitations that wait for the person signed in.
      */
-    InvitationView: {
-      /** Email */
-      email: string
-      /** Token */
-      token: string
+    Invitations: components['schemas']['InvitedView'][]
+    /**
+     * InvitedView
+     * @description An invitation that waits for the person signed in.
+     */
+    InvitedView: {
+      /** By */
+      by: string
+      /**
+       * Expires
+       * Format: date
+       */
+      expires: string
+      /** Id */
+      id: number
+      /** Project */
+      project: string
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: 'owner' | 'editor' | 'viewer'
     }
     /** ItemChange */
     ItemChange: {
@@ -3220,6 +3323,11 @@ export interface components {
       /** Sheet */
       sheet: number
     }
+    /**
+     * OwnProjects
+     * @description The person's projects, an invitation just taken up among them.
+     */
+    OwnProjects: components['schemas']['ProjectBrief'][]
     /** PaperRowView */
     PaperRowView: {
       /** Deduct */
@@ -3251,6 +3359,11 @@ export interface components {
        * @enum {string}
        */
       split: 'stage' | 'stretch' | 'band' | 'layer'
+    }
+    /** Password */
+    Password: {
+      /** Password */
+      password: string
     }
     /** PasswordChange */
     PasswordChange: {
@@ -3724,10 +3837,15 @@ export interface components {
        */
       parent?: number | null
     }
-    /** SessionView */
+    /**
+     * SessionView
+     * @description Who is signed in; whether this server sends letters to those who are invited.
+     */
     SessionView: {
       /** Csrf Token */
       csrf_token: string
+      /** Letters */
+      letters: boolean
       person: components['schemas']['PersonView'] | null
     }
     /** Share */
@@ -3739,15 +3857,6 @@ export interface components {
        * @enum {string}
        */
       role: 'owner' | 'editor' | 'viewer'
-    }
-    /**
-     * Shared
-     * @description Who belongs to the project now; and the invitation to hand on, where one was made.
-     */
-    Shared: {
-      invitation: components['schemas']['InvitationView'] | null
-      /** Members */
-      members: components['schemas']['MemberView'][]
     }
     /**
      * SheetDetail
@@ -4112,7 +4221,8 @@ export interface components {
     Words: components['schemas']['WordView'][]
     /**
      * WorkingView
-     * @description One number with its arithmetic; ``parts`` are the numbers it was made from.
+     * @description One number with its arithmetic; ``parts`` are the numbers it was made from. What comes to no number
+     *     has no value.
      */
     WorkingView: {
       /** Expression */
@@ -4132,7 +4242,7 @@ export interface components {
       /** Unit */
       unit: string
       /** Value */
-      value: number
+      value: number | null
     }
   }
   responses: never
@@ -4884,6 +4994,41 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['CheckCount']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_delete': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Named']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ProjectList']
         }
       }
       /** @description Unprocessable Content */
@@ -6680,7 +6825,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Shared']
+          'application/json': components['schemas']['Members']
         }
       }
       /** @description Unprocessable Content */
@@ -7770,6 +7915,126 @@ export interface operations {
       }
     }
   }
+  delete__api_session_everywhere: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SessionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  get__api_session_invitations: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Invitations']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_session_invitations_{invitation}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        invitation: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OwnProjects']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_session_invitations_{invitation}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        invitation: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Invitations']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   post__api_session_invited: {
     parameters: {
       query?: never
@@ -7780,6 +8045,39 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['Acceptance']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SessionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  post__api_session_leave: {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Password']
       }
     }
     responses: {

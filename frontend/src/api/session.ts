@@ -6,10 +6,12 @@ import { ask, client, setToken, type Schemas } from './client'
 export const useSession = defineStore('session', () => {
   const person = ref<Schemas['PersonView'] | null>(null)
   const known = ref(false)
+  const letters = ref(false)
 
   function take(view: Schemas['SessionView']): void {
     person.value = view.person
     setToken(view.csrf_token)
+    letters.value = view.letters
     known.value = true
   }
   async function load(): Promise<void> {
@@ -24,5 +26,11 @@ export const useSession = defineStore('session', () => {
   async function signOut(): Promise<void> {
     take(await ask(client.DELETE('/api/session')))
   }
-  return { person, known, load, signIn, accept, signOut }
+  async function signOutEverywhere(): Promise<void> {
+    take(await ask(client.DELETE('/api/session/everywhere')))
+  }
+  async function leave(password: string): Promise<void> {
+    take(await ask(client.POST('/api/session/leave', { body: { password } })))
+  }
+  return { person, known, letters, load, signIn, accept, signOut, signOutEverywhere, leave }
 })

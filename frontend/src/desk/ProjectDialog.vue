@@ -1,10 +1,12 @@
 <script setup lang="ts">
 // The project itself: its name, client and price date, how its bill rounds, and who belongs to it.
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { NButton } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../api/client'
 import { useSave } from '../api/project'
+import { useSession } from '../api/session'
 import Dialog from './Dialog.vue'
 import EntryField from './EntryField.vue'
 import { useNotices } from './notices'
@@ -14,6 +16,8 @@ const emit = defineEmits<{ close: [] }>()
 const { save, projectId } = useSave()
 const notices = useNotices()
 const queries = useQueryClient()
+const router = useRouter()
+const session = useSession()
 const path = computed(() => ({ params: { path: { project_id: projectId.value } } }))
 const key = computed(() => ['project', projectId.value, 'people'])
 const { data: people } = useQuery({
@@ -41,35 +45,41 @@ async function change(body: {
 }
 const round = (unit: string, places: string) =>
   change({ rounding: { ...props.project.rounding, [unit]: Number(places) } })
-const invitation = ref<{ email: string; link: string } | null>(null)
-async function share() {
-  invitation.value = null
+const invited = ref('')
+const deleting = ref('')
+async function tried(act: () => Promise<unknown>) {
+  refused.value = ''
   try {
-    const shared = await ask(
+    await act()
+  } catch (error) {
+    refused.value = error instanceof Error ? error.message : String(error)
+  }
+}
+const share = () =>
+  tried(async () => {
+    invited.value = ''
+    const members = await ask(
       client.POST('/api/projects/{project_id}/people', { ...path.value, body: { ...guest } }),
     )
-    queries.setQueryData(key.value, shared.members)
-    if (shared.invitation)
-      invitation.value = {
-        email: shared.invitation.email,
-        link: `${location.origin}/invited/${shared.invitation.token}`,
-      }
-    guest.email = refused.value = ''
-  } catch (error) {
-    refused.value = error instanceof Error ? error.message : String(error)
-  }
-}
-async function out(email: string) {
-  try {
-    queries.setQueryData(
-      key.value,
-      await ask(client.POST('/api/projects/{project_id}/people/out', { ...path.value, body: { email } })),
+    queries.setQueryData(key.value, members)
+    if (members.some((each) => each.invited && each.email === guest.email.trim().toLowerCase()))
+      invited.value = guest.email
+    guest.email = ''
+  })
+const out = (email: string) =>
+  tried(async () => {
+    const members = ask(
+      client.POST('/api/projects/{project_id}/people/out', { ...path.value, body: { email } }),
     )
-    refused.value = ''
-  } catch (error) {
-    refused.value = error instanceof Error ? error.message : String(error)
-  }
-}
+    queries.setQueryData(key.value, await members)
+  })
+const destroy = () =>
+  tried(async () => {
+    await ask(
+      client.POST('/api/projects/{project_id}/delete', { ...path.value, body: { name: deleting.value } }),
+    )
+    await router.push('/projects')
+  })
 </script>
 
 <template>
@@ -139,16 +149,32 @@ async function out(email: string) {
       </select>
       <NButton attr-type="submit" size="small">Let in</NButton>
     </form>
-    <p v-if="invitation" role="status">
-      {{ invitation.email }} has no account yet. Hand them this link; it holds for two weeks:<br />
-      <input
-        class="link-field num"
-        readonly
-        :value="invitation.link"
-        aria-label="Link of the invitation"
-        @focus="($event.target as HTMLInputElement).select()"
-      />
+    <p v-if="invited" role="status">
+      {{ invited }} is invited for two weeks. It waits in their list of projects when they sign in{{
+        session.letters
+          ? '; a letter with a link to make an account is on its way.'
+          : '. This server sends no letters: someone without an account gets one from whoever runs it.'
+      }}
     </p>
+    <template v-if="project.role === 'owner'">
+      <h3>Delete the project</h3>
+      <p class="quiet">
+        Everything in it goes, for everybody; only a project file or a backup brings it back. Type its name to
+        say that you mean it.
+      </p>
+      <form class="row" @submit.prevent="destroy">
+        <NInput
+          v-model:value="deleting"
+          class="name"
+          size="small"
+          :placeholder="project.name"
+          :input-props="{ 'aria-label': 'Name of the project to delete' }"
+        />
+        <NButton attr-type="submit" size="small" type="error" :disabled="deleting.trim() !== project.name"
+          >Delete it for good</NButton
+        >
+      </form>
+    </template>
     <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
   </Dialog>
 </template>
@@ -169,7 +195,8 @@ h3 {
   align-items: center;
   gap: 8px 16px;
 }
-.row input {
+.row > input,
+.row label :deep(input) {
   height: 26px;
   padding: 0 6px;
   border: 1px solid #b9b1a3;
@@ -187,10 +214,7 @@ h3 {
 form {
   margin-top: 10px;
 }
-.link-field {
-  width: 100%;
-  height: 28px;
-  padding: 0 6px;
-  border: 1px solid var(--rule);
+.row .name {
+  flex: 1;
 }
 </style>

@@ -21,7 +21,11 @@ const opens = computed(() => Boolean(props.part.figures || props.part.parts.leng
         ><i v-if="opens">{{ open ? '▾' : '▸' }}</i> {{ part.name }}</span
       >
       <span class="num"
-        >{{ shown(part.value, Number.isInteger(part.value) && !part.unit ? 0 : 2, 4) }}
+        >{{
+          part.value === null
+            ? 'no number'
+            : shown(part.value, Number.isInteger(part.value) && !part.unit ? 0 : 2, 4)
+        }}
         <span class="quiet">{{ part.unit }}</span></span
       >
     </component>

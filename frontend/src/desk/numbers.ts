@@ -22,7 +22,8 @@ export function shown(value: number | string | null | undefined, least = 2, most
 }
 
 /** A number in a working: as many decimals as tell something at its size. */
-export function precise(value: number): string {
+export function precise(value: number | null): string {
+  if (value === null) return 'no number'
   const size = Math.abs(value)
   return shown(value, 2, size >= 100 ? 2 : size >= 1 ? 3 : 4)
 }

@@ -10,15 +10,19 @@ Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,39}$")]
 Words = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
 
 
+Entry = Annotated[str, StringConstraints(max_length=80)]
+Expression = Annotated[str, StringConstraints(max_length=4000)]
+
+
 class _Data(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
 class Choice(_Data):
     """One row of a choice table: its label, and every value that picking it sets (entries with units)."""
 
     label: Words
-    sets: dict[Key, str] = {}
+    sets: Annotated[dict[Key, Entry], Field(max_length=24)] = {}
 
 
 class Input(_Data):
@@ -37,7 +41,7 @@ class Input(_Data):
     minimum: float | None = None
     hint: str = ""
     words: bool = False
-    choices: tuple[Choice, ...] = ()
+    choices: Annotated[tuple[Choice, ...], Field(max_length=120)] = ()
 
 
 class Derived(_Data):
@@ -46,15 +50,15 @@ class Derived(_Data):
     key: Key
     label: Words
     unit: str = ""
-    formula: str
+    formula: Expression
 
 
 class Band(_Data):
     """One row: bounds and what it sets, as entries with units (``1.5 m``)."""
 
-    from_: str = Field(alias="from")
-    below: str
-    sets: dict[Key, str]
+    from_: Entry = Field(alias="from")
+    below: Entry
+    sets: Annotated[dict[Key, Entry], Field(max_length=24)]
 
 
 class Bands(_Data):
@@ -74,7 +78,7 @@ class Purchase(_Data):
     inputs."""
 
     pack: Words
-    holds: str
+    holds: Expression
 
 
 class Output(_Data):
@@ -90,7 +94,7 @@ class Output(_Data):
     label: Words
     unit: str
     family: str
-    formula: str
+    formula: Expression
     waste: float = Field(default=0, ge=0, le=100)
     deducts: Literal["subtract", "ignore", "add", "only"] = "subtract"
     item: str = Field(default="", max_length=200)
@@ -112,7 +116,7 @@ class Output(_Data):
 class Caution(_Data):
     """A condition on one dimension line that is legal but suspect, and what to say of it."""
 
-    when: str
+    when: Expression
     says: Words
     on: Literal["adds", "ddts"] = "adds"
 
@@ -124,18 +128,18 @@ class Part(_Data):
     label: Words
     family: str
     view: Literal["section", "plan", "elevation"] = "section"
-    points: Annotated[tuple[tuple[str, str], ...], Field(min_length=1, max_length=24)]
-    radius: str = ""
+    points: Annotated[tuple[tuple[Expression, Expression], ...], Field(min_length=1, max_length=24)]
+    radius: Expression = ""
     hollow: bool = False
 
 
 class Shared(_Data):
     """What several make-ups ask, work out and give alike; written like a make-up, in a file of its own."""
 
-    inputs: tuple[Input, ...] = ()
-    derived: tuple[Derived, ...] = ()
+    inputs: Annotated[tuple[Input, ...], Field(max_length=100)] = ()
+    derived: Annotated[tuple[Derived, ...], Field(max_length=200)] = ()
     outputs: Annotated[tuple[Output, ...], Field(max_length=60)] = ()
-    cautions: tuple[Caution, ...] = ()
+    cautions: Annotated[tuple[Caution, ...], Field(max_length=60)] = ()
 
 
 class Document(Shared):
@@ -156,8 +160,8 @@ class Document(Shared):
     about: str = ""
     headline: Key
     needs: tuple[Literal["length", "width", "height", "area"], ...] = ()
-    bands: tuple[Bands, ...] = ()
-    sketch: tuple[Part, ...] = ()
-    uses: tuple[str, ...] = ()
+    bands: Annotated[tuple[Bands, ...], Field(max_length=8)] = ()
+    sketch: Annotated[tuple[Part, ...], Field(max_length=60)] = ()
+    uses: Annotated[tuple[str, ...], Field(max_length=12)] = ()
     figures: tuple[Literal["count", "run", "area"], ...] = ()
     steel: str = ""

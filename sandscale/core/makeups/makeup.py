@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import keyword
+import re
 import tomllib
 from collections.abc import Iterable, Iterator, Mapping
 from functools import lru_cache
 from importlib import resources
 from itertools import combinations
+from math import isfinite
 
 from pint.util import UnitsContainer
 from pydantic import ValidationError
@@ -34,7 +36,10 @@ DIMENSIONS: Mapping[str, str] = {
 # Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
 OVER_ALL: Mapping[str, str] = {"longest": "m", "tallest": "m"}
 FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes")
-LARGEST_SOURCE = 60_000
+LARGEST_SOURCE, DEEPEST_KEY = 60_000, 30
+MOST_NODES = (
+    20_000  # names, numbers and signs in all formulas, written out; the largest built-in one has 2,300
+)
 # What the tables of bars and concrete set, in words.
 _SET_WORDS = {"d": "ø", "r": "former radius", "least_leg": "least leg", "lap_d": "lap in ø"}
 
@@ -67,13 +72,12 @@ class MakeUp:
         }
         self._check_names()
         self._named = {**rules.formulas(), **STRUCTURE_RULES}
+        self._size = 0
         scope: dict[str, UnitsContainer] = {}
         for field in self.inputs.values():
             scope.update(_values_of(field))
         self.packs = {
-            o.key: Formula(o.purchase.holds, scope, self._named, where=f"a pack of {o.label}").expect(
-                unit(o.unit).dimension, o.unit
-            )
+            o.key: self._formula(o.purchase.holds, scope, f"a pack of {o.label}", o.unit)
             for o in document.outputs
             if o.purchase
         }
@@ -95,7 +99,8 @@ class MakeUp:
             *(caution for table in document.bands for caution in _band_cautions(table)),
         )
         self.cautions = [
-            (w, Formula(w.when, wider, self._named, where=f"caution “{w.says}”")) for w in cautions
+            (w, self._counted(Formula(w.when, wider, self._named, where=f"caution “{w.says}”")))
+            for w in cautions
         ]
         self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
         self.labels = (
@@ -115,7 +120,18 @@ class MakeUp:
         }
 
     def _formula(self, text: str, scope: Mapping[str, UnitsContainer], where: str, symbol: str) -> Formula:
-        return Formula(text, scope, self._named, where=where).expect(unit(symbol).dimension, symbol)
+        read = Formula(text, scope, self._named, where=where).expect(unit(symbol).dimension, symbol)
+        return self._counted(read)
+
+    def _counted(self, formula: Formula) -> Formula:
+        """A formula, unless all of the make-up's together are too long to be worked with."""
+        self._size += formula.size
+        if self._size > MOST_NODES:
+            raise BadFormula(
+                f"The formulas of “{self.name}” are too long together.",
+                field=formula.where, remedy="Make two make-ups of it.",
+            )  # fmt: skip
+        return formula
 
     def _sketched(
         self, part: Part, scope: Mapping[str, UnitsContainer]
@@ -337,7 +353,10 @@ def _literal(entry: str) -> str:
 def _setting(entry: str) -> float:
     """A choice's value in SI: it carries its own unit, or is a plain number."""
     amount, _, symbol = entry.strip().partition(" ")
-    return float(amount) * unit(symbol).size
+    value = float(amount) * unit(symbol).size
+    if not isfinite(value):
+        raise ValueError(entry)
+    return value
 
 
 def _values_of(field: Input) -> dict[str, UnitsContainer]:
@@ -394,16 +413,22 @@ def read_makeup(source: str, rules: Detailing | None = None) -> MakeUp:
     """
     if len(source) > LARGEST_SOURCE:
         raise BadFormula(f"The make-up is longer than {LARGEST_SOURCE} characters.", field="source")
+    # A key of many parts makes tables within tables, which take long to read: looked for before that.
+    bare = source.replace('"', "").replace("'", "")
+    if any(part.count(".") > DEEPEST_KEY for part in re.split(r"[={}\[\],\n*/+()]", bare)):
+        raise BadFormula("A name in the make-up has too many parts.", field="source")
     try:
         data = tomllib.loads(source)
-    except (tomllib.TOMLDecodeError, RecursionError) as error:
+    except (tomllib.TOMLDecodeError, ValueError, RecursionError) as error:
         raise BadFormula(
             f"The make-up can't be read: {error}.", field="source", remedy="Compare it with a built-in one."
         ) from None
     try:
         return MakeUp(Document.model_validate(data), rules or standard())
+    except RecursionError:
+        raise BadFormula("The make-up is nested too deep.", field="source") from None
     except ValidationError as error:
-        first = error.errors()[0]
+        first = error.errors(include_input=False, include_url=False)[0]
         place = " → ".join(str(part) for part in first["loc"])
         raise BadFormula(f"The make-up doesn't hold at {place}: {first['msg']}.", field=place) from None
     except BadEntry as error:

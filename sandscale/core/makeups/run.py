@@ -232,15 +232,11 @@ def _quantity(
     net, waste = float(each.sum()), values[f"waste_{output.key}"]
     gross = net * (1 + waste / 100)
     pack = None
-    if (
-        output.purchase
-        and (holds := float(makeup.packs[output.key].value(values)) / unit(output.unit).size) > 0
-    ):
-        pack = Pack(
-            makeup.words(output.purchase.pack, entries, units=True),
-            holds,
-            int(ceil_guarded(max(gross, 0.0) / holds)),
-        )
+    if output.purchase:
+        holds = float(makeup.packs[output.key].value(values)) / unit(output.unit).size
+        if holds > 0 and max(gross, 0.0) / holds < LARGEST:
+            words = makeup.words(output.purchase.pack, entries, units=True)
+            pack = Pack(words, holds, int(ceil_guarded(max(gross, 0.0) / holds)))
     return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, broken, pack)
 
 
@@ -277,6 +273,11 @@ def _over_all(makeup: MakeUp, quantities: Sequence[Quantity], lines: int) -> lis
         )
         for q in quantities
         if q.net < -1e-9
+    ]
+    found += [
+        Finding(f"A pack of {q.output.label.lower()} holds no amount that can be.", lines - 1, code="no-pack")
+        for q in quantities
+        if q.output.purchase and q.pack is None and q.net > 0
     ]
     concrete = next(q.net for q in quantities if q.output.key == makeup.document.headline)
     bars = sum(q.net for q in quantities if q.family == "bars" and q.output.unit == "kg")

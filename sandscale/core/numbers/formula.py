@@ -10,7 +10,7 @@ from __future__ import annotations
 import ast
 import math
 import operator
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from copy import deepcopy
 from dataclasses import dataclass
 from functools import lru_cache
@@ -27,7 +27,7 @@ from .working import shown
 Dimension = UnitsContainer | None  # None: a literal zero, which is like anything
 Values = Mapping[str, Any]
 
-_LONGEST, _MOST_NODES, _DEEPEST = 4000, 2000, 60
+_LONGEST, MOST_NODES, _DEEPEST, _DEEPEST_WRITTEN_OUT = 4000, 2000, 60, 150
 CONSTANTS: Mapping[str, tuple[float, UnitsContainer, str]] = {
     "pi": (math.pi, NUMBER, "PI()"),
     **{
@@ -53,7 +53,7 @@ _BINARY: Mapping[type[ast.operator], tuple[Callable[[Any, Any], Any], str, int]]
     ast.Sub: (operator.sub, "−", 1),
     ast.Mult: (operator.mul, "×", 2),
     ast.Div: (np.divide, "/", 2),
-    ast.Pow: (operator.pow, "^", 4),
+    ast.Pow: (np.power, "^", 4),
 }
 _COMPARE: Mapping[type[ast.cmpop], tuple[Callable[[Any, Any], Any], str, str]] = {
     ast.Lt: (np.less, "<", "<"),
@@ -107,8 +107,7 @@ class Formula:
     ) -> None:
         self.text, self.where = text, where
         self._tree = _Inliner(named or {}, where).visit(parse(text, where))
-        if sum(1 for _ in ast.walk(self._tree)) > _MOST_NODES:
-            raise self._bad("is too long once the formulas it calls are written out")
+        self.size = _size(self._tree)
         self.names = names_in(self._tree)
         for name in sorted(self.names - set(scope) - set(CONSTANTS)):
             raise self._bad(
@@ -243,8 +242,22 @@ def parse(text: str, where: str) -> ast.expr:
     except (SyntaxError, ValueError, MemoryError, RecursionError) as error:
         at = getattr(error, "offset", None)
         raise bad(f"can't be read{f' at character {at}' if at else ''}") from None
-    _check_nodes(tree, bad, 0)
+    _check_nodes(tree, text.strip(), bad, 0)
+    if _size(tree) > MOST_NODES:
+        raise bad("is too long")
     return tree
+
+
+def _size(tree: ast.AST) -> int:
+    return sum(1 for _ in ast.walk(tree))
+
+
+def _depth(tree: ast.AST) -> int:
+    """How deep a tree is, counted without going down into it."""
+    layer, depth = [tree], 0
+    while layer:
+        layer, depth = [child for node in layer for child in ast.iter_child_nodes(node)], depth + 1
+    return depth
 
 
 def names_in(tree: ast.AST) -> frozenset[str]:
@@ -265,31 +278,32 @@ def in_order(wanted: Mapping[str, Iterable[str]], where: str) -> list[str]:
     Raises:
         BadFormula: some use each other in a loop; the path is named.
     """
-    done: list[str] = []
-    path: list[str] = []
+    done: dict[str, None] = {}
+    for first in wanted:
+        path: dict[str, Iterator[str]] = {}
+        name: str | None = first
+        while name is not None:
+            if name in path:
+                names = list(path)
+                loop = " → ".join([*names[names.index(name) :], name])
+                raise BadFormula(
+                    f"{where} use each other in a loop: {loop if len(loop) < 400 else loop[:400] + '…'}.",
+                    field=name,
+                    remedy="Break the loop at one of them.",
+                )
+            if name not in done and name in wanted:
+                path[name] = iter(sorted(wanted[name]))
+            name = None
+            while path and name is None:
+                last = next(reversed(path))
+                name = next(path[last], None)
+                if name is None:
+                    del path[last]
+                    done[last] = None
+    return list(done)
 
-    def visit(name: str) -> None:
-        if name in path:
-            loop = " → ".join([*path[path.index(name) :], name])
-            raise BadFormula(
-                f"{where} use each other in a loop: {loop}.",
-                field=name,
-                remedy="Break the loop at one of them.",
-            )
-        if name in done or name not in wanted:
-            return
-        path.append(name)
-        for used in sorted(wanted[name]):
-            visit(used)
-        path.pop()
-        done.append(name)
 
-    for name in wanted:
-        visit(name)
-    return done
-
-
-def _check_nodes(node: ast.AST, bad: Callable[[str], BadFormula], depth: int) -> None:
+def _check_nodes(node: ast.AST, text: str, bad: Callable[[str], BadFormula], depth: int) -> None:
     if depth > _DEEPEST:
         raise bad("is nested too deep")
     children: list[ast.AST]
@@ -313,9 +327,10 @@ def _check_nodes(node: ast.AST, bad: Callable[[str], BadFormula], depth: int) ->
         case ast.Call(func=ast.Name(), args=args, keywords=[]):
             children = list(args)
         case _:
-            raise bad(f"holds “{ast.unparse(node)[:40]}”, which a formula can't")
+            written = ast.get_source_segment(text, node) or type(node).__name__
+            raise bad(f"holds “{written[:40]}”, which a formula can't")
     for child in children:
-        _check_nodes(child, bad, depth + 1)
+        _check_nodes(child, text, bad, depth + 1)
 
 
 def _constant(node: ast.AST) -> float | None:
@@ -329,7 +344,8 @@ def _constant(node: ast.AST) -> float | None:
 
 
 class _Inliner(ast.NodeTransformer):
-    """Writes calls of named formulas out in place, so that every pass sees plain arithmetic."""
+    """Writes calls of named formulas out in place, so that every pass sees plain arithmetic; how large that
+    becomes is known, and bounded, before it is written."""
 
     def __init__(self, named: Mapping[str, NamedFormula], where: str) -> None:
         self.named, self.where = named, where
@@ -353,8 +369,20 @@ class _Inliner(ast.NodeTransformer):
                 f"{len(known.parameters)}: {', '.join(known.parameters)}.",
                 field=self.where,
             )
-        put_in = _Substitute(dict(zip(known.parameters, arguments, strict=True)))
-        written: ast.AST = put_in.visit(self.visit(parse(known.text, name)))
+        values = dict(zip(known.parameters, arguments, strict=True))
+        body = self.visit(parse(known.text, name))
+        sizes, depths = ({key: of(value) for key, value in values.items()} for of in (_size, _depth))
+        used = [node.id for node in ast.walk(body) if isinstance(node, ast.Name) and node.id in values]
+        if (
+            _size(body) + sum(sizes[each] for each in used) > MOST_NODES
+            or _depth(body) + max(depths.values(), default=0) > _DEEPEST_WRITTEN_OUT
+        ):
+            raise BadFormula(
+                f"The formula of {self.where} is too long once the formulas it calls are written out.",
+                field=self.where,
+                remedy="Work parts of it out as derived values of their own.",
+            )
+        written: ast.AST = _Substitute(values).visit(body)
         return written
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from decimal import Decimal
 
@@ -63,7 +64,7 @@ def shown(value: Number, least: int = 2, most: int = 4) -> str:
     """A number as it is set in a working: between ``least`` and ``most`` decimals, half up, thousands
     apart."""
     if not abs(float(value)) < _SPELT_OUT:
-        return f"{value:.3g}"
+        return f"{value:.3g}" if math.isfinite(value) else "no number"
     rounded = half_up(value, most)
     text = f"{rounded:,f}".replace(",", "\u00a0")
     if "." in text:

@@ -14,6 +14,7 @@ from ...store.database import database
 from ...store.models import Change, Project, ProjectRow
 from .acting import Actor, require_writer
 from .graph import settle
+from .quotas import check_rows
 from .views import Saved
 
 P = ParamSpec("P")
@@ -66,6 +67,9 @@ def recording(actor: Actor, label: str) -> Iterator[Recording]:
         log.bill_total = project.bill_total
         if not log.entries:
             return
+        if grown := log.grown:
+            check_rows(project, grown)
+            Project.update(rows_held=Project.rows_held + grown).where(Project.id == project.id).execute()
         moved = settle(project.id, log.entries)
         log.bill_total = Project.select(Project.bill_total).where(Project.id == project.id).scalar()
         if log.kind == "do":

@@ -4,28 +4,28 @@ from __future__ import annotations
 
 from datetime import timedelta
 
+from peewee import fn
+
 from ...store.models import (
     PROJECT_TABLES,
     ChangeEntry,
     Invitation,
     PageContent,
-    Session,
-    SignInFailure,
     StoredFile,
     now,
 )
-from . import jobs
+from ..people import signing_in
+from . import jobs, quotas
 
 # An upload's file is kept for redo while the change log still tells of a row that held it.
 _UNDER_WAY = timedelta(hours=1)
 
 
 def tidy() -> None:
-    """Clear away sessions and invitations that lapsed, old failures to sign in, jobs that ended, and
+    """Clear away sessions and invitations that lapsed, old tries to sign in, jobs that ended, and
     orphan files."""
-    Session.delete().where(Session.expires < now()).execute()
+    signing_in.clear()
     Invitation.delete().where(Invitation.expires < now()).execute()
-    SignInFailure.delete().where(SignInFailure.at < now() - timedelta(days=1)).execute()
     jobs.clear()
     _orphan_files()
 
@@ -35,11 +35,13 @@ def _orphan_files() -> None:
     holders = [
         field for model in PROJECT_TABLES for field in model._meta.refs if field.rel_model is StoredFile
     ]
-    for file in StoredFile.select(StoredFile.id):
+    size = fn.OCTET_LENGTH(StoredFile.content).alias("size")
+    for file in StoredFile.select(StoredFile.id, StoredFile.project, size):
         held = any(field.model.select().where(field == file.id).exists() for field in holders)
         if not held and not any(_logged(field, file.id) for field in holders):
             PageContent.delete().where(PageContent.file == file.id).execute()
             StoredFile.delete().where(StoredFile.id == file.id).execute()
+            quotas.let_go(file.project_id, file.size)
 
 
 def _logged(field: object, file_id: int) -> bool:

@@ -88,10 +88,11 @@ class PaperRowView(View):
 
 
 class WorkingView(View):
-    """One number with its arithmetic; ``parts`` are the numbers it was made from."""
+    """One number with its arithmetic; ``parts`` are the numbers it was made from. What comes to no number
+    has no value."""
 
     name: str
-    value: float
+    value: float | None
     unit: str
     expression: str
     figures: str

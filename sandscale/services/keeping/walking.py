@@ -8,6 +8,7 @@ Each stage says in its ``steps`` which kinds of reference are its own.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
@@ -86,10 +87,14 @@ def _working(working: Working) -> WorkingView:
     ]
     parts = [_working(part) for part in working.parts]
     return WorkingView(
-        name=working.name, value=float(working.value), unit=working.unit, expression=working.expression,
+        name=working.name, value=_number(working.value), unit=working.unit, expression=working.expression,
         figures=working.figures,
         source=working.source, link=working.link, rows=rows, parts=parts,
     )  # fmt: skip
+
+
+def _number(value: Number) -> float | None:
+    return float(value) if math.isfinite(value) else None
 
 
 def link_to(

@@ -6,12 +6,10 @@ from collections.abc import Iterator
 
 from peewee import fn
 
-from ...core.checks.bar_mass import bar_masses
 from ...core.checks.check import Check
 from ...core.checks.measured import measured
 from ...core.checks.waste_band import BANDS, waste_band
 from ...core.findings import Finding
-from ...core.makeups.makeup import read_makeup
 from ...store.models import BeingWorkedOut, Element, OwnMakeUp, QuantityLine
 from ..keeping.acting import Actor
 from ..keeping.checking import MOST, Place
@@ -44,10 +42,11 @@ def _wastes(actor: Actor) -> Iterator[Place]:
 
 def _makeups(actor: Actor) -> Iterator[Place]:
     for own in OwnMakeUp.select().where(OwnMakeUp.project == actor.project_id):
-        makeup = read_makeup(own.source)
-        for finding in bar_masses(makeup):
-            says, ref = f"{makeup.name}, {finding.says}", f"makeup:{own.key}"
-            yield Check("look", "bar mass", says, ref, finding.code, finding.numbers), None, makeup.name
+        for says, code, numbers in own.findings:
+            check = Check(
+                "look", "bar mass", f"{own.name}, {says}", f"makeup:{own.key}", code, tuple(numbers)
+            )
+            yield check, None, own.name
 
 
 def _waiting(actor: Actor) -> Iterator[Place]:

@@ -32,7 +32,7 @@ def makeup_of(project_id: int, key: str, detailing: str = "") -> MakeUp:
     """
     own = OwnMakeUp.get_or_none((OwnMakeUp.project == project_id) & (OwnMakeUp.key == key))
     if own:
-        return _read(own.source, detailing)
+        return read_source(own.source, detailing)
     if key in built_in_keys():
         return built_in_makeup(key, detailing)
     raise BadFormula(
@@ -41,7 +41,8 @@ def makeup_of(project_id: int, key: str, detailing: str = "") -> MakeUp:
 
 
 @lru_cache(maxsize=128)
-def _read(source: str, detailing: str) -> MakeUp:
+def read_source(source: str, detailing: str = "") -> MakeUp:
+    """A make-up from its text, read and proved once while it is in use."""
     return read_makeup(source, built_in_detailing()[detailing] if detailing else None)
 
 

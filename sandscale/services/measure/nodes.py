@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from ...core.checks.bar_mass import bar_masses
 from ...core.figures.shapes import overlaps
 from ...core.findings import Finding
 from ...core.measurers.measurer import Measured, QuantityLine, uneven
@@ -22,7 +23,7 @@ from ...store.models import (
 )
 from ...store.models import QuantityLine as QuantityRow
 from ..keeping.graph import Ids, Node, Slow, Written, ids_in
-from .entered import lines_of
+from .entered import lines_of, read_source
 from .measurers import given, known, measurer_of
 from .measuring import as_area, astray
 
@@ -160,6 +161,19 @@ def _give_up(element_id: int, says: str) -> None:
     Element.update(findings=[[0, says, True, "given-up", []]]).where(Element.id == element_id).execute()
 
 
+def _prove(_project_id: int, ids: Ids) -> Ids:
+    """What is read and proved of make-ups of a project's own, so that no list reads them again."""
+    moved = Ids()
+    for own in OwnMakeUp.select().where(OwnMakeUp.id << list(ids)):
+        makeup = read_source(own.source)
+        found = [[f.says, f.code, [float(n) for n in f.numbers]] for f in bar_masses(makeup)]
+        kept = {"name": makeup.name, "about": makeup.document.about, "findings": found}
+        if any(getattr(own, name) != value for name, value in kept.items()):
+            OwnMakeUp.update(**kept).where(OwnMakeUp.id == own.id).execute()
+            moved.add(own.id)
+    return moved
+
+
 def _of_makeup(project_id: int, keys: list[str]) -> Ids:
     mine = (Element.project == project_id) & (Element.measurer == "make-up") & (Element.source << keys)
     return ids_in(Element.select(Element.id).where(mine))
@@ -172,6 +186,13 @@ def _of_project(project_id: int, _were: list[Any]) -> Ids:
 
 
 NODES = (
+    Node(
+        name="make-ups",
+        table=OwnMakeUp,
+        gives=(OwnMakeUp.name, OwnMakeUp.about, OwnMakeUp.findings),
+        edges=(Written(OwnMakeUp, (OwnMakeUp.source,)),),
+        work=_prove,
+    ),
     Node(
         name="quantities",
         table=Element,

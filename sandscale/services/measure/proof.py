@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from ...core.makeups.makeup import read_makeup
 from ...core.numbers.formula import in_order
 from ...core.refusals import Refusal
 from ...store.models import DimensionLine, Element, Figure, OwnMakeUp, Project, Sheet
 from .actions.figures import moved_by
-from .entered import checked_detailing
+from .entered import checked_detailing, read_source
 from .measurers import known
 
 
@@ -19,7 +18,7 @@ def prove(project_id: int) -> None:
         Refusal: something doesn't hold.
     """
     for own in OwnMakeUp.select().where(OwnMakeUp.project == project_id):
-        read_makeup(own.source)
+        read_source(own.source)
     checked_detailing(Project.get_by_id(project_id).detailing)
     for element in Element.select().where(Element.project == project_id):
         checked_detailing(element.detailing)

@@ -7,8 +7,7 @@ from typing import Any
 
 from peewee import fn
 
-from ...core.checks.bar_mass import bar_masses
-from ...core.makeups.makeup import MakeUp, built_in, built_in_source, read_makeup
+from ...core.makeups.makeup import MakeUp, built_in, built_in_source
 from ...core.makeups.measurer import Entered
 from ...core.makeups.run import Line, drawn
 from ...core.numbers.working import shown
@@ -294,13 +293,13 @@ def makeups(actor: Actor) -> list[MakeUpView]:
     )
     latest = latest_numbers([row.shelf for row in rows if row.shelf])
     for row in rows:
-        makeup, now = read_makeup(row.source), latest.get((row.shelf, row.key), 0)
+        now = latest.get((row.shelf, row.key), 0)
         found.append(
             MakeUpView(
-                key=row.key, name=makeup.name, about=makeup.document.about, own=row.id,
+                key=row.key, name=row.name, about=row.about, own=row.id,
                 shelf=names.get(row.shelf, ""), shelf_number=row.shelf_number,
                 newer=now if row.shelf_number and now > row.shelf_number else None,
-                findings=[f.says for f in bar_masses(makeup)],
+                findings=[says for says, *_ in row.findings],
                 version=row.version, source=row.source,
             )
         )  # fmt: skip

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import date
+
+from ...core.words import Role
 from ..keeping.views import View
 
 
@@ -12,12 +15,18 @@ class PersonView(View):
 
 
 class SessionView(View):
+    """Who is signed in; whether this server sends letters to those who are invited."""
+
     person: PersonView | None
     csrf_token: str
+    letters: bool
 
 
-class InvitationView(View):
-    """What the owner hands on to someone new: their link holds the token, which is shown this once."""
+class InvitedView(View):
+    """An invitation that waits for the person signed in."""
 
-    email: str
-    token: str
+    id: int
+    project: str
+    role: Role
+    by: str
+    expires: date

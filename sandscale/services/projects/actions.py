@@ -14,8 +14,7 @@ from ..keeping.acting import Actor, Forbidden, check_version
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from ..measure.entered import checked_detailing
-from ..people import actions
-from ..people.views import InvitationView
+from ..people import accounts, invitations
 
 ROLES = get_args(Role)
 
@@ -75,11 +74,10 @@ def _checked(fields: dict[str, Any]) -> dict[str, Any]:
     return fields
 
 
-def share(actor: Actor, email: str, role: str) -> InvitationView | None:
-    """Let another person into the project, or change their role; someone without an account is invited.
+def share(actor: Actor, email: str, role: str) -> None:
+    """Invite a person into the project, or change the role of one who belongs to it.
 
-    Returns:
-        The invitation to hand on, for someone who has no account yet.
+    Whether an address has an account is told by nothing here.
 
     Raises:
         Forbidden: the actor is not the owner.
@@ -88,19 +86,19 @@ def share(actor: Actor, email: str, role: str) -> InvitationView | None:
     _require_owner(actor)
     if role not in ROLES:
         raise BadEntry(f"“{role}” is not a role.", field="role", remedy=f"Use one of {', '.join(ROLES)}.")
-    address = actions.address(email)
-    person = Person.get_or_none(Person.email == address)
-    if person is None:
-        return actions.invite(actor.project_id, address, role)
-    if person.id == actor.person_id:
+    address = accounts.address(email)
+    member = _member(actor, address)
+    if member is None:
+        return invitations.invite(actor, address, role)
+    if member.person_id == actor.person_id:
         raise BadEntry("The owner keeps their own role.", field="email")
-    with database.atomic():
-        member, made = Membership.get_or_create(
-            project=actor.project_id, person=person, defaults={"role": role}
-        )
-        if not made:
-            Membership.update(role=role).where(Membership.id == member.id).execute()
-    return None
+    Membership.update(role=role).where(Membership.id == member.id).execute()
+
+
+def _member(actor: Actor, address: str) -> Membership | None:
+    """The one of that address who belongs to the project."""
+    mine = (Membership.project == actor.project_id) & (Person.email == address)
+    return Membership.select().join(Person).where(mine).first()
 
 
 def unshare(actor: Actor, email: str) -> None:
@@ -111,29 +109,43 @@ def unshare(actor: Actor, email: str) -> None:
         BadEntry: they don't belong to it, or are its owner.
     """
     _require_owner(actor)
-    address = actions.address(email)
-    taken = (
-        Invitation.delete()
-        .where((Invitation.project == actor.project_id) & (Invitation.email == address))
-        .execute()
-    )
-    person = Person.get_or_none(Person.email == address)
-    if person is not None and person.id == actor.person_id:
+    address = accounts.address(email)
+    mine = (Invitation.project == actor.project_id) & (Invitation.email == address)
+    taken = Invitation.delete().where(mine).execute()
+    member = _member(actor, address)
+    if member is not None and member.person_id == actor.person_id:
         raise BadEntry(
             "The owner can't leave their own project.",
             field="email",
             remedy="Make someone else its owner first.",
         )
-    if person is not None:
-        taken += (
-            Membership.delete()
-            .where((Membership.project == actor.project_id) & (Membership.person == person.id))
-            .execute()
-        )
+    if member is not None:
+        taken += Membership.delete().where(Membership.id == member.id).execute()
     if not taken:
         raise BadEntry(f"{address} doesn't belong to this project.", field="email")
 
 
+def delete_project(actor: Actor, name: str) -> None:
+    """Delete a project with all that is in it; nothing brings it back but a project file or a backup.
+
+    Args:
+        name: what it is called, typed, so that no slip does it.
+
+    Raises:
+        Forbidden: the actor is not the owner.
+        BadEntry: the name is another.
+    """
+    _require_owner(actor)
+    project = Project.get_by_id(actor.project_id)
+    if name.strip() != project.name:
+        raise BadEntry(
+            "That is not what the project is called.", field="name", remedy=f"Type “{project.name}”."
+        )
+    with database.atomic():
+        Project.select(Project.id).where(Project.id == project.id).for_update().get()
+        Project.delete().where(Project.id == project.id).execute()
+
+
 def _require_owner(actor: Actor) -> None:
     if actor.role != "owner":
-        raise Forbidden("Only the owner lets people into a project.")
+        raise Forbidden("Only the owner does that.")

@@ -15,7 +15,7 @@ from ...core.refusals import BadEntry, BadShape
 from ...formats import apart, drawing_file
 from ...formats.page import Page
 from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, StoredFile
-from ..keeping import jobs
+from ..keeping import jobs, quotas
 from ..keeping.acting import Actor, InUse, check_version, find, require_writer
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
@@ -42,6 +42,7 @@ def _keep_drawing(
 ) -> Saved:
     number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE)
     with recording(actor, f"Drawing {number} brought in") as log:
+        quotas.take_in(actor.project_id, len(content))
         # Outside the change log: a file never changes, and redo needs it after an undo.
         file = StoredFile.create(
             project=actor.project_id,

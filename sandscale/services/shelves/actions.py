@@ -13,7 +13,7 @@ from peewee import fn
 from ...core.makeups.makeup import read_makeup
 from ...core.refusals import BadEntry
 from ...store.database import database
-from ...store.models import Person, Shelf, ShelfMakeUp, ShelfMember
+from ...store.models import Membership, Person, Shelf, ShelfMakeUp, ShelfMember
 from ..keeping.acting import Missing
 from .views import ShelfMakeUpView, ShelfView
 
@@ -43,21 +43,13 @@ def _view(shelf: Shelf) -> ShelfView:
         .where(ShelfMember.shelf == shelf.id)
         .order_by(ShelfMember.id)
     ]
-    listed = []
-    for row in rows:
-        makeup = read_makeup(row.source)
-        by = row.person.name if row.person_id else ""
-        listed.append(
-            ShelfMakeUpView(
-                key=row.key,
-                name=makeup.name,
-                about=makeup.document.about,
-                number=row.number,
-                by=by,
-                at=row.at,
-                source=row.source,
-            )
+    listed = [
+        ShelfMakeUpView(
+            key=row.key, name=row.name, about=row.about, number=row.number,
+            by=row.person.name if row.person_id else "", at=row.at, source=row.source,
         )
+        for row in rows
+    ]  # fmt: skip
     return ShelfView(id=shelf.id, name=shelf.name, about=shelf.about, people=people, makeups=listed)
 
 
@@ -76,16 +68,23 @@ def add_shelf(person_id: int, name: str, about: str) -> ShelfView:
 
 
 def share_shelf(person_id: int, shelf_id: int, email: str) -> ShelfView:
-    """Let another person onto a shelf.
+    """Let a colleague onto a shelf: someone of a project of one's own.
+
+    Whether anyone else's address has an account is told by nothing here.
 
     Raises:
-        BadEntry: nobody signs in with that address.
+        BadEntry: nobody of that address works in a project of the person's.
         Missing: the shelf isn't the person's.
     """
     shelf = _mine(person_id, shelf_id)
-    other = Person.get_or_none(Person.email == email.strip().lower())
+    own = Membership.select(Membership.project).where(Membership.person == person_id)
+    colleague = (Person.email == email.strip().lower()) & (Membership.project << own)
+    other = Person.select().join(Membership).where(colleague).first()
     if other is None:
-        raise BadEntry(f"Nobody signs in as {email.strip()}.", field="email")
+        raise BadEntry(
+            f"Nobody of the address {email.strip()[:60]} works in a project of yours.",
+            field="email", remedy="Invite them into one first.",
+        )  # fmt: skip
     ShelfMember.get_or_create(shelf=shelf, person=other)
     return _view(shelf)
 
@@ -105,9 +104,11 @@ def put(person_id: int, shelf_id: int, key: str, source: str) -> ShelfMakeUp:
     )
     if last is not None and last.source == source:
         return last
+    makeup, number = read_makeup(source), last.number + 1 if last else 1
     return ShelfMakeUp.create(
-        shelf=shelf, key=key, number=last.number + 1 if last else 1, source=source, person=person_id
-    )
+        shelf=shelf, key=key, number=number, source=source, person=person_id,
+        name=makeup.name, about=makeup.document.about,
+    )  # fmt: skip
 
 
 def latest(person_id: int, shelf_id: int, key: str) -> ShelfMakeUp:

@@ -23,7 +23,7 @@ from .measure import (
     QuantityLine,
     QuantityPart,
 )
-from .people import Invitation, Membership, Person, Session, SignInFailure
+from .people import Invitation, Membership, Person, Session, SignInTry
 from .prices import Quote, Resource
 from .project import Project, ProjectRow
 from .rates import BuildUp, BuildUpLine
@@ -39,7 +39,7 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (QuantityLine, QuantityPart, BeingWorkedOut, PageContent)
 ALL_TABLES: tuple[type[Row], ...] = (
-    Person, Session, SignInFailure, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
+    Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
     ChangeEntry,
     Shelf, ShelfMember, ShelfMakeUp, Invitation, Job,
 )  # fmt: skip
@@ -62,5 +62,5 @@ __all__ = [
     "Location", "Membership", "OwnMakeUp", "PageContent", "Person", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
-    "ShelfMakeUp", "ShelfMember", "SignInFailure", "StoredFile", "now", "table_named",
+    "ShelfMakeUp", "ShelfMember", "SignInTry", "StoredFile", "now", "table_named",
 ]  # fmt: skip

@@ -39,12 +39,12 @@ class Job(Row):
 
 
 class Change(Row):
-    """One action of a person, or figures handed in by slow work (``kind`` is then ``worked``): what it was
-    called, what it did to the bill, whether it stands; ``moved`` are the ids of what it moved, by node."""
+    """One action of a person (none once they have gone), or figures handed in by slow work (``kind`` is
+    then ``worked``): what it was called, what it did to the bill, whether it stands; ``moved`` are the ids of what it moved, by node."""
 
     id = AutoField()
     project = ForeignKeyField(Project, on_delete="CASCADE")
-    person = ForeignKeyField(Person, null=True)
+    person = ForeignKeyField(Person, null=True, on_delete="SET NULL")
     at = DateTimeField(default=now)
     label = TextField()
     kind = CharField(8, default="do")

@@ -20,34 +20,43 @@ class Person(Row):
 
 
 class Session(Row):
-    """A signed-in browser: only a hash of its token is kept."""
+    """A signed-in browser: only a hash of its token is kept. It ends at ``expires``, or when it was not
+    ``used`` for a day."""
 
     token_hash = CharField(64, primary_key=True)
     person = ForeignKeyField(Person, on_delete="CASCADE")
     csrf_token = CharField(64)
     expires = DateTimeField()
+    used = DateTimeField(default=now)
 
 
-class SignInFailure(Row):
-    """A wrong password, kept for a while so that guessing is slowed on every server."""
+class SignInTry(Row):
+    """A try to sign in that failed or is under way, kept for a while so that guessing is slowed on every
+    server; ``origin`` is the network it came from."""
 
     id = AutoField()
     email = TextField()
+    origin = TextField()
     at = DateTimeField(default=now)
 
     class Meta:
-        indexes = ((("email", "at"), False),)
+        indexes = ((("email", "at"), False), (("origin", "at"), False))
 
 
 class Invitation(Row):
-    """A place in a project kept for someone who has no account yet: only a hash of its token is kept."""
+    """A place in a project kept for someone until they take it: only a hash of the token that their letter
+    holds is kept, none while no letter was sent."""
 
     id = AutoField()
     project = ForeignKeyField(Project, on_delete="CASCADE")
-    email = TextField()
+    email = TextField(index=True)
     role = CharField(8)
-    token_hash = CharField(64, unique=True)
+    token_hash = CharField(64, unique=True, null=True)
     expires = DateTimeField()
+    invited_by = ForeignKeyField(Person, null=True, on_delete="CASCADE")
+
+    class Meta:
+        indexes = ((("project", "email"), True),)
 
 
 class Membership(Row):

@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
-from peewee import AutoField, CharField, DateField, DecimalField, ForeignKeyField, IntegerField, TextField
+from peewee import (
+    AutoField,
+    BigIntegerField,
+    CharField,
+    DateField,
+    DecimalField,
+    ForeignKeyField,
+    IntegerField,
+    TextField,
+)
 from playhouse.postgres_ext import BinaryJSONField
 
 from .rows import Row
 
 
 class Project(Row):
-    """One job. ``detailing`` names the rules its bars follow; the standard ones when empty."""
+    """One job. ``detailing`` names the rules its bars follow; the standard ones when empty. How many rows it
+    holds, and bytes of files, is counted as they come and go."""
 
-    derived = frozenset({"bill_total"})
+    derived = frozenset({"bill_total", "rows_held", "bytes_held"})
 
     id = AutoField()
     version = IntegerField(default=1)
@@ -22,6 +32,8 @@ class Project(Row):
     detailing = CharField(40, default="")
     rounding = BinaryJSONField(default=dict, index=False)
     bill_total = DecimalField(18, 2, default=0)
+    rows_held = IntegerField(default=0)
+    bytes_held = BigIntegerField(default=0)
 
 
 class ProjectRow(Row):

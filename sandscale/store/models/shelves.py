@@ -26,14 +26,17 @@ class ShelfMember(Row):
 
 
 class ShelfMakeUp(Row):
-    """A make-up on a shelf at a number; a later number takes the place of an earlier one, which stays."""
+    """A make-up on a shelf at a number; a later number takes the place of an earlier one, which stays.
+    ``name`` and ``about`` are its text's."""
 
     id = AutoField()
     shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="makeups")
     key = CharField(40)
     number = IntegerField()
     source = TextField()
-    person = ForeignKeyField(Person, null=True)
+    name = TextField(default="")
+    about = TextField(default="")
+    person = ForeignKeyField(Person, null=True, on_delete="SET NULL")
     at = DateTimeField(default=now)
 
     class Meta:

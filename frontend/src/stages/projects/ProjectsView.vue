@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { NButton } from 'naive-ui'
+import { NAlert, NButton } from 'naive-ui'
 import { reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ask, client, sendFile, type Schemas } from '../../api/client'
 import { useSession } from '../../api/session'
 import Dialog from '../../desk/Dialog.vue'
-import PasswordDialog from './PasswordDialog.vue'
+import AccountDialog from './AccountDialog.vue'
 import { money } from '../../desk/numbers'
 
 const session = useSession()
@@ -17,8 +17,13 @@ const { data: projects } = useQuery({
   queryFn: () => ask(client.GET('/api/projects')),
   staleTime: 0,
 })
+const { data: invitations } = useQuery({
+  queryKey: ['invitations'],
+  queryFn: () => ask(client.GET('/api/session/invitations')),
+  staleTime: 0,
+})
 const making = ref(false)
-const changing = ref(false)
+const account = ref(false)
 const refused = ref('')
 const fresh = reactive({
   name: '',
@@ -44,6 +49,21 @@ function takeIn(event: Event) {
   if (chosen) void open(() => sendFile('/api/projects/from-file', chosen))
   if (file.value) file.value.value = ''
 }
+async function answer(invitation: number, taken: boolean) {
+  refused.value = ''
+  const params = { params: { path: { invitation } } }
+  try {
+    if (taken)
+      queries.setQueryData(
+        ['projects'],
+        await ask(client.POST('/api/session/invitations/{invitation}', params)),
+      )
+    else await ask(client.DELETE('/api/session/invitations/{invitation}', params))
+  } catch (error) {
+    refused.value = error instanceof Error ? error.message : String(error)
+  }
+  await queries.invalidateQueries({ queryKey: ['invitations'] })
+}
 async function leave() {
   await session.signOut()
   await router.push('/sign-in')
@@ -55,14 +75,14 @@ async function leave() {
     <header>
       <h1><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</h1>
       <span class="quiet"
-        >{{ session.person?.name }} <button class="plain link" @click="leave">Sign out</button></span
+        ><button class="plain link" @click="account = true">{{ session.person?.name }}</button>
+        <button class="plain link" @click="leave">Sign out</button></span
       >
     </header>
     <main>
       <div class="head">
         <h2>Projects</h2>
         <span class="push"></span>
-        <button class="plain link" @click="changing = true">Change password</button>
         <NButton @click="file?.click()">Take in a project file</NButton>
         <NButton type="primary" @click="making = true">New project</NButton>
         <input
@@ -75,6 +95,19 @@ async function leave() {
         />
       </div>
       <p v-if="refused && !making" class="bad" role="alert">{{ refused }}</p>
+      <NAlert
+        v-for="each in invitations"
+        :key="each.id"
+        class="invitation"
+        :show-icon="false"
+        data-test="invitation"
+      >
+        <span
+          >{{ each.by || 'Someone' }} invites you into <b>{{ each.project }}</b> as its {{ each.role }}.</span
+        >
+        <NButton size="small" type="primary" @click="answer(each.id, true)">Take it up</NButton>
+        <NButton size="small" quaternary @click="answer(each.id, false)">Decline</NButton>
+      </NAlert>
       <table v-if="projects?.length">
         <thead>
           <tr>
@@ -111,7 +144,7 @@ async function leave() {
         <p><NButton type="primary" @click="making = true">Make the first one</NButton></p>
       </div>
     </main>
-    <PasswordDialog v-if="changing" @close="changing = false" />
+    <AccountDialog v-if="account" @close="account = false" />
     <Dialog v-if="making" title="New project" @close="making = false">
       <form class="form" @submit.prevent="make">
         <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
@@ -160,6 +193,20 @@ main {
   font-size: 17px;
 }
 .push {
+  flex: 1;
+}
+header .link {
+  margin-left: 12px;
+}
+.invitation {
+  margin-bottom: 10px;
+}
+.invitation :deep(.n-alert-body__content) {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+}
+.invitation span:first-child {
   flex: 1;
 }
 table {

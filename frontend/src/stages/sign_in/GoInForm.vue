@@ -1,7 +1,11 @@
 <script setup lang="ts">
-// The form one goes in by: its fields, what was refused, and that it is busy.
+// The form one goes in by: its fields, what was refused, and that it is busy. Where the server asks to wait, it waits
+// and tries again by itself.
 import { NButton } from 'naive-ui'
 import { ref } from 'vue'
+import { Problem } from '../../api/client'
+
+const MOST_WAITS = 4
 
 const props = defineProps<{ words: string; button: string; enter: () => Promise<unknown> }>()
 const refused = ref('')
@@ -11,11 +15,22 @@ async function submit() {
   busy.value = true
   refused.value = ''
   try {
-    await props.enter()
+    await entered(MOST_WAITS)
   } catch (error) {
     refused.value = error instanceof Error ? error.message : String(error)
   } finally {
     busy.value = false
+  }
+}
+async function entered(waits: number): Promise<unknown> {
+  try {
+    return await props.enter()
+  } catch (error) {
+    if (!(error instanceof Problem) || !error.wait || !waits) throw error
+    refused.value = `${error.sentence} It is tried again in ${Math.ceil(error.wait)} seconds.`
+    await new Promise((wake) => setTimeout(wake, error.wait * 1000))
+    refused.value = ''
+    return entered(waits - 1)
   }
 }
 </script>

@@ -19,7 +19,7 @@ async function enter() {
 
 <template>
   <GoInForm
-    words="You are invited into a project. Say who you are and choose a password of ten characters or more."
+    words="You are invited into a project. Say who you are and choose a password: several words that don’t belong together are a good one."
     button="Go in"
     :enter="enter"
   >
@@ -29,5 +29,8 @@ async function enter() {
     <label class="field"
       ><span>Password</span><input v-model="password" type="password" autocomplete="new-password" required
     /></label>
+    <p class="quiet">
+      Do you have an account? <RouterLink to="/sign-in">Sign in</RouterLink>: the invitation waits there.
+    </p>
   </GoInForm>
 </template>

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ....core.checks.bar_mass import bar_masses
-from ....core.makeups.makeup import MakeUp, built_in, read_makeup
+from ....core.makeups.makeup import MakeUp, built_in
 from ....core.makeups.run import Line, run
 from ....core.numbers.entry import read_entry, read_times
 from ....core.refusals import BadFormula
@@ -13,6 +13,7 @@ from ...keeping.acting import Actor, InUse, check_version, find, require_writer
 from ...keeping.recording import action, recording
 from ...keeping.views import Saved
 from ...shelves import actions as shelves
+from ..entered import read_source
 from ..reading import input_views, sketch_views
 from ..views import MakeUpEffect, MakeUpTrial, MovedQuantity, TrialQuantity
 
@@ -24,7 +25,7 @@ def try_makeup(actor: Actor, source: str) -> MakeUp:
         BadFormula: it doesn't hold together; the sentence says where.
     """
     require_writer(actor)
-    return read_makeup(source)
+    return read_source(source)
 
 
 def trial(actor: Actor, source: str, entries: dict[str, str], line: dict[str, str]) -> MakeUpTrial:
@@ -139,7 +140,7 @@ def take_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
             field="key",
             remedy="Give that one another key, or delete it.",
         )
-    makeup = read_makeup(kept.source)
+    makeup = read_source(kept.source)
     with recording(actor, f"Make-up {makeup.name}, number {kept.number} of its shelf") as log:
         if row is None:
             row = log.insert(OwnMakeUp, key=key, source=kept.source, shelf=shelf_id, shelf_number=kept.number)

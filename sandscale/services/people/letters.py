@@ -1,0 +1,40 @@
+"""Letters to people outside, by SMTP: to a real relay, or to the mailbox that stands in for one."""
+
+from __future__ import annotations
+
+import smtplib
+import ssl
+from email.message import EmailMessage
+from urllib.parse import unquote, urlsplit
+
+from ...core.refusals import Refusal
+from ...settings import mail, mail_from
+
+PATIENCE = 20.0  # seconds
+
+
+def send(to: str, subject: str, text: str) -> None:
+    """Hand a letter to the relay that the settings name.
+
+    Raises:
+        Refusal: there is none, or it didn't take the letter.
+    """
+    relay = urlsplit(mail())
+    letter = EmailMessage()
+    letter["From"], letter["To"], letter["Subject"] = mail_from(), to, " ".join(subject.split())
+    letter.set_content(text)
+    try:
+        with _connected(relay.scheme, relay.hostname or "", relay.port or 0) as connection:
+            if relay.username:
+                if relay.scheme == "smtp":
+                    connection.starttls(context=ssl.create_default_context())
+                connection.login(unquote(relay.username), unquote(relay.password or ""))
+            connection.send_message(letter)
+    except (OSError, smtplib.SMTPException) as error:
+        raise Refusal(f"The letter to {to} could not be sent: {type(error).__name__}.") from None
+
+
+def _connected(scheme: str, host: str, port: int) -> smtplib.SMTP:
+    if scheme == "smtps":
+        return smtplib.SMTP_SSL(host, port or 465, timeout=PATIENCE, context=ssl.create_default_context())
+    return smtplib.SMTP(host, port or 25, timeout=PATIENCE)
