@@ -18,7 +18,7 @@ from sandscale.services.keeping.acting import Actor
 from sandscale.services.people import accounts as people
 from sandscale.services.projects import actions as projects
 from sandscale.store.database import connect, connected, migrate
-from sandscale.store.models import Element, Item, ItemLink, Person
+from sandscale.store.models import Membership, Element, Item, ItemLink, Person
 from tests.served import Served
 
 from .large_project import make, person
@@ -112,10 +112,10 @@ def share(times: list[float], part: float) -> float:
 
 def colleague(actors: list[Actor]) -> None:
     known = Person.get_or_none(Person.email == COLLEAGUE)
-    if known is None:
-        people.add_person("Colleague", COLLEAGUE, "bench-password")
+    person = known or people.add_person("Colleague", COLLEAGUE, "bench-password")
     for actor in actors:
-        projects.share(actor, COLLEAGUE, "editor")
+        place = {"project": actor.project_id, "person": person.id}
+        Membership.get_or_create(**place, defaults={"role": "editor"})
 
 
 def main() -> None:

@@ -68,9 +68,9 @@ def project(name: str = "Test project") -> Actor:
     return Actor(owner, made.id, "owner")
 
 
-def member(actor: Actor, role: str) -> Actor:
+def member(actor: Actor, role: str, name: str = "Test Person") -> Actor:
     """Another person of a project."""
-    other = person()
+    other = person(name)
     projects.share(actor, email_of(other), role)
     invited = invitations.waiting_for(Person.get_by_id(other))
     invitations.take_up(Person.get_by_id(other), invited[0].id)

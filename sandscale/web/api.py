@@ -18,6 +18,7 @@ from ..formats.project_json import UnreadableProject
 from ..services.answers import moved
 from ..services.answers.views import Answer
 from ..services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
+from ..services.keeping.jobs import TooMany
 from ..services.keeping.views import Saved
 from ..services.people.passwords import TooManyTries
 from ..services.people.signing_in import SignInRefused, role_in, session_of
@@ -28,7 +29,7 @@ CSRF_HEADER = "X-Sandscale-Token"
 KNOWN_HEADER = "X-Sandscale-Known"
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409),
-    (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
+    (TooMany, 429), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
     (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (Refusal, 409),
 )  # fmt: skip
 

@@ -26,7 +26,7 @@ def begin(json: NewJob) -> JobView:
     arguments = {"sheet": json.sheet} if json.sheet is not None else {}
     if json.kind == "sheet_pdf" and json.sheet is None:
         raise BadEntry("Which sheet?", field="sheet")
-    return jobs.view(g.actor, jobs.begin(g.actor, json.kind, arguments).id)
+    return jobs.view(g.actor, jobs.ask_for(g.actor, json.kind, arguments).id)
 
 
 @blueprint.get("/jobs/<int:job>")

@@ -9,9 +9,7 @@ from playwright.sync_api import Page, Route, expect
 
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import checking
-from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements, makeups
-from sandscale.services.projects import actions as projects
 from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import BuildUp, DimensionLine, Element, Item, OwnMakeUp, Project
 from tests import scene
@@ -139,11 +137,9 @@ class ChecksAndHistories(DemoCase):
         expect(head).to_have_text("Checks none")
 
     def test_a_number_tells_who_changed_it_and_from_what(self) -> None:
-        editor = scene.person("Ilo Marsh")
-        projects.share(self.actor, scene.email_of(editor), "editor")
+        other = scene.member(self.actor, "editor", "Ilo Marsh")
         element = self.own(Element, mark="PF2")
         line = DimensionLine.get(DimensionLine.element == element)
-        other = Actor(editor, self.project.id, "editor")
         dimension_lines.change_line(other, line.id, line.version, {"height": "0.60"})
         page = self.go(f"/measure/{element}?at=line:{line.id}")
         working = page.get_by_role("complementary", name="Working")
@@ -241,9 +237,8 @@ class BillAtWork(DemoCase):
         expect(page.get_by_label("Contingency is taken on")).to_have_value("running")
 
     def test_a_viewer_is_offered_no_change(self) -> None:
-        viewer = scene.person("Guest Reader")
-        projects.share(self.actor, scene.email_of(viewer), "viewer")
-        page = self.page_of(scene.email_of(viewer))
+        viewer = scene.member(self.actor, "viewer", "Guest Reader")
+        page = self.page_of(scene.email_of(viewer.person_id))
         for path, gone in (
             ("/bill", "Add"),
             ("/rates", "New gang"),

@@ -168,12 +168,12 @@ class Views(DemoCase):
             page.keyboard.press("Enter")
             expect(page.get_by_role("dialog")).to_contain_text(f"{email} is invited for two weeks.")
         other = self.page_of(scene.email_of(guest))
-        expect(other.get_by_test_id("invitation")).to_contain_text(
+        expect(other.locator("[data-test=invitation]")).to_contain_text(
             f"invites you into {demo.NAME} as its editor"
         )
         other.get_by_role("button", name="Take it up").click()
         expect(other.get_by_role("row").filter(has_text=demo.NAME)).to_contain_text("editor")
-        expect(other.get_by_test_id("invitation")).to_have_count(0)
+        expect(other.locator("[data-test=invitation]")).to_have_count(0)
         # The link that a letter would hold.
         sent = Invitation.update(token_hash=signing_in.hash_of("from-a-letter"))
         sent.where(Invitation.email == "nobody@test.example").execute()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import asyncio
+import threading
+from datetime import timedelta
 from decimal import Decimal
 from typing import Any
 from unittest.mock import patch
@@ -16,14 +18,13 @@ from sandscale.services.keeping.acting import Actor, Missing, Stale
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.measure.actions import dimension_lines, elements, figures, makeups
 from sandscale.services.measure.actions.dimension_lines import LineEdit
-from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import reading as rates_reading
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import reading as sheets_reading
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.database import database
-from sandscale.store.models import DimensionLine, Figure, Item, Job, QuantityLine, Quote, Sheet
+from sandscale.store.models import DimensionLine, Figure, Item, Job, QuantityLine, Quote, Sheet, now
 from tests import scene
 from tests.core.test_makeups import SOURCE
 
@@ -473,6 +474,63 @@ class JobsOfTheQueue(scene.DatabaseCase):
         self.lost(other)
         worker.work_off()
         self.assertEqual((jobs.view(actor, other).state, self.queued(other)), ("done", []))
+
+    def test_two_never_work_on_one_job_and_the_second_leaves_it_in_the_queue(self) -> None:
+        actor = scene.project()
+        job = jobs.begin(actor, "bill_pdf").id
+        worker.work_off()
+        again = jobs.begin(actor, "bill_pdf").id
+        database.execute_sql("DELETE FROM procrastinate_jobs WHERE args ->> 'job_id' = %s", (str(again),))
+        at_it, go_on, begun = threading.Event(), threading.Event(), []
+
+        def slow(_job: Job, _progress: jobs.Progress) -> jobs.Outcome:
+            begun.append(1)
+            at_it.set()
+            go_on.wait(20)
+            return "once.pdf", b"once"
+
+        def first() -> None:
+            jobs.do(again)
+            database.close()
+
+        with patch.dict(jobs.kinds(), {"bill_pdf": slow}):
+            one = threading.Thread(target=first)
+            one.start()
+            at_it.wait(20)
+            jobs.do(again)
+            self.assertEqual((len(begun), Job.get_by_id(again).tries, self.queued(again)), (1, 1, ["todo"]))
+            self.assertTrue(jobs.lost(again))  # though thought dead, it isn't taken from who is at it
+            go_on.set()
+            one.join()
+            jobs.do(again)
+        self.assertEqual((len(begun), Job.get_by_id(again).state), (1, "done"))
+        self.assertEqual(jobs.view(actor, job).state, "done")
+        # A job whose place in the queue went is given one; one that was tried often enough is told.
+        lost = jobs.begin(actor, "bill_pdf").id
+        Job.update(tries=jobs.MOST_TRIES, made=now() - timedelta(minutes=2)).where(Job.id == lost).execute()
+        database.execute_sql("DELETE FROM procrastinate_jobs WHERE args ->> 'job_id' = %s", (str(lost),))
+        jobs.put_back()
+        self.assertEqual(self.queued(lost), ["todo"])
+        worker.work_off()
+        self.assertEqual(Job.get_by_id(lost).state, "failed")
+
+    def test_one_persons_jobs_stand_behind_the_turns_of_others_and_are_bounded(self) -> None:
+        worker.work_off()
+        busy, other = scene.project(), scene.project()
+        asked = [jobs.ask_for(busy, "bill_pdf").id for _ in range(jobs.MOST_OF_A_PERSON)]
+        with self.assertRaisesRegex(jobs.TooMany, "You wait for 20 files already"):
+            jobs.ask_for(busy, "bill_pdf")
+        late = [jobs.ask_for(other, "bill_pdf").id for _ in range(2)]
+        done: list[int] = []
+
+        def quick(job: Job, _progress: jobs.Progress) -> jobs.Outcome:
+            done.append(job.id)
+            return None
+
+        with patch.dict(jobs.kinds(), {"bill_pdf": quick}):
+            worker.work_off()
+        self.assertEqual(done[:5], [asked[0], late[0], asked[1], late[1], asked[2]])
+        self.assertEqual(len(done), jobs.MOST_OF_A_PERSON + 2)
 
     def test_a_job_begun_in_an_action_that_fails_was_never_begun(self) -> None:
         actor = scene.project()

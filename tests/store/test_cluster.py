@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import signal
 import subprocess
 import sys
 import tempfile
+import threading
 import unittest
 from pathlib import Path
 
@@ -45,9 +47,11 @@ class Cluster(unittest.TestCase):
     def test_the_server_is_its_own_user_on_loopback_behind_a_password(self) -> None:
         address = self.command("start")
         with psycopg.connect(address) as connection:
+            told = "SELECT rolsuper, rolcreaterole FROM pg_roles WHERE rolname = current_user"
+            self.assertEqual(connection.execute(told).fetchone(), (False, False))
             self.assertEqual(connection.execute("SHOW listen_addresses").fetchone(), ("127.0.0.1",))
-            encryption = connection.execute("SELECT DISTINCT auth_method FROM pg_hba_file_rules").fetchall()
-            self.assertEqual(encryption, [("scram-sha-256",)])
+        rules = (self.folder / "db" / "data" / "pg_hba.conf").read_text().splitlines()
+        self.assertEqual({rule.split()[-1] for rule in rules if rule and rule[0] != "#"}, {"scram-sha-256"})
         pid = (self.folder / "db" / "data" / "postmaster.pid").read_text().split()[0]
         self.assertNotEqual(os.stat(f"/proc/{pid}").st_uid, 0)
         with self.assertRaises(psycopg.OperationalError):
@@ -66,6 +70,52 @@ class Cluster(unittest.TestCase):
                 with self.assertRaises(psycopg.OperationalError):
                     for _ in range(200):
                         connection.execute("SELECT pg_sleep(0.05)")
+
+    def test_a_database_that_belonged_to_the_superuser_is_handed_over_with_what_is_in_it(self) -> None:
+        address = self.command("start")
+        keeper = address.replace("application", "sandscale").replace(
+            address.split(":")[2].split("@")[0], (self.folder / "db" / "password").read_text()
+        )
+        with psycopg.connect(keeper, autocommit=True) as connection:
+            for statement in (
+                "ALTER DATABASE sandscale OWNER TO sandscale", "DROP SCHEMA public CASCADE", "CREATE SCHEMA public",
+                "CREATE TYPE mood AS ENUM ('wet', 'dry')", "CREATE TABLE edit (id serial, mood mood)",
+                "INSERT INTO edit (mood) VALUES ('wet')",
+                "CREATE FUNCTION twice(integer) RETURNS integer LANGUAGE sql AS 'SELECT 2 * $1'",
+            ):  # fmt: skip
+                connection.execute(statement)
+        with psycopg.connect(self.command("start"), autocommit=True) as connection:
+            self.assertEqual(connection.execute("SELECT mood::text FROM edit").fetchone(), ("wet",))
+            for statement in (
+                "ALTER TABLE edit ADD more text", "ALTER TYPE mood ADD VALUE 'damp'", "DROP FUNCTION twice(integer)",
+                "INSERT INTO edit (mood) VALUES ('dry')", "CREATE TABLE other (id integer)",
+            ):  # fmt: skip
+                connection.execute(statement)
+
+    def test_a_making_that_was_broken_off_is_begun_anew(self) -> None:
+        (self.folder / "db" / "data.new").mkdir(parents=True)
+        (self.folder / "db" / "data.new" / "PG_VERSION").write_text("15")
+        with psycopg.connect(self.command("start")) as connection:
+            self.assertEqual(connection.execute("SELECT 1").fetchone(), (1,))
+        self.assertFalse((self.folder / "db" / "data.new").exists())
+
+    def test_no_password_is_in_a_processs_arguments(self) -> None:
+        watching, seen = threading.Event(), set[str]()
+
+        def watch() -> None:
+            while not watching.is_set():
+                for each in Path("/proc").glob("[0-9]*/cmdline"):
+                    with contextlib.suppress(OSError):
+                        seen.add(each.read_text())
+
+        thread = threading.Thread(target=watch)
+        thread.start()
+        address = self.command("start")
+        watching.set()
+        thread.join()
+        self.assertTrue(any("psql" in command for command in seen))
+        secrets = {address.split(":")[2].split("@")[0], (self.folder / "db" / "password").read_text()}
+        self.assertFalse([command for command in seen if any(secret in command for secret in secrets)])
 
     def test_a_record_left_by_another_process_does_not_stop_a_start(self) -> None:
         self.command("start")

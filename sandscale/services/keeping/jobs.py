@@ -2,12 +2,16 @@
 
 A job is put into the queue within the action's own transaction, so it is there exactly when the action is.
 How far it is, and what it made, stands in ``job``. A job whose worker died is tried again, a set number of
-times, and then told; so its work must come to the same when it is done twice."""
+times, and then told; so its work must come to the same when it is done twice. A lock of the database's, which
+goes with its connection, keeps two from working on one job.
+
+Each job of a person stands behind as many turns of others' as they have jobs waiting already."""
 
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import timedelta
 from functools import lru_cache
 from typing import Any
@@ -24,13 +28,24 @@ from .views import JobView
 
 QUEUE, TASK = "work", "sandscale.work"
 MOST_TRIES = 3
+MOST_OF_A_PERSON = 20  # asked for and not done
+AGAIN_AFTER = 15  # seconds, for a job that another worker is still at
+_LOCKS = 7261  # the first number of the advisory locks that jobs hold
 KEPT_FOR = timedelta(days=1)
 UNFINISHED: tuple[JobState, ...] = ("waiting", "running")
 Progress = Callable[[float], None]
 Outcome = tuple[str, bytes] | None
 Work = Callable[[Job, Progress], Outcome]
-_ROW = "ROW(%s, %s, 0, NULL, NULL, %s, NULL)::procrastinate_job_to_defer_v1"
+_ROW = "ROW(%s, %s, %s, NULL, NULL, %s, now() + %s * interval '1 second')::procrastinate_job_to_defer_v1"
 _DEFER = f"SELECT procrastinate_defer_jobs_v1(ARRAY[{_ROW}])"
+_WITHOUT_A_PLACE = """
+SELECT id FROM job WHERE state IN ('waiting', 'running') AND made < now() AT TIME ZONE 'utc' - interval '1 minute'
+    AND NOT EXISTS (SELECT FROM procrastinate_jobs q
+        WHERE q.task_name = %s AND q.status IN ('todo', 'doing') AND (q.args ->> 'job_id')::integer = job.id)"""
+
+
+class TooMany(Refusal):
+    """A person waits for as many jobs already as they may."""
 
 
 class Stopped(Exception):
@@ -44,8 +59,22 @@ def kinds() -> dict[str, Work]:
     return {kind: work for module in parts("work") for kind, work in module.KINDS.items()}
 
 
+def ask_for(actor: Actor, kind: str, arguments: dict[str, Any] | None = None) -> Job:
+    """Put a job that a person asked for into the queue.
+
+    Raises:
+        TooMany: they wait for many already.
+    """
+    if _unfinished(Job.person == actor.person_id) >= MOST_OF_A_PERSON:
+        raise TooMany(
+            f"You wait for {MOST_OF_A_PERSON} files already.", remedy="Wait for them, or stop some.",
+            numbers={"wait": 5},
+        )  # fmt: skip
+    return begin(actor, kind, arguments)
+
+
 def begin(actor: Actor, kind: str, arguments: dict[str, Any] | None = None) -> Job:
-    """Put a job of a person into the queue."""
+    """Put a job into the queue that goes with what a person did."""
     return _begin(project=actor.project_id, person=actor.person_id, kind=kind, arguments=arguments or {})
 
 
@@ -60,9 +89,26 @@ def begin_after(job: Job, arguments: dict[str, Any]) -> Job:
 
 
 def _begin(**fields: Any) -> Job:
+    of_project = (Job.project == fields["project"]) & Job.person.is_null()
+    before = _unfinished(Job.person == fields["person"] if fields.get("person") else of_project)
     job = Job.create(**fields)
-    database.execute_sql(_DEFER, (QUEUE, TASK, json.dumps({"job_id": job.id})))
+    _queue(job.id, -before)
     return job
+
+
+def _unfinished(whose: Any) -> int:
+    return int(Job.select(fn.COUNT(Job.id)).where(whose & (Job.state << UNFINISHED)).scalar())
+
+
+def _queue(job_id: int, priority: int = 0, after: int = 0) -> None:
+    """Give a job a place in the queue; those of higher priority come first."""
+    database.execute_sql(_DEFER, (QUEUE, TASK, priority, json.dumps({"job_id": job_id}), after))
+
+
+def put_back() -> None:
+    """Give jobs that lost their place in the queue a new one."""
+    for (job_id,) in database.execute_sql(_WITHOUT_A_PLACE, (TASK,)).fetchall():
+        _queue(job_id)
 
 
 def view(actor: Actor, job_id: int) -> JobView:
@@ -105,10 +151,34 @@ def _own(actor: Actor, job_id: int) -> Job:
     return job
 
 
+@contextmanager
+def _alone_at(job_id: int) -> Iterator[bool]:
+    """Whether nobody else works on a job; and nobody else will, until the block is left or this process or
+    its connection ends."""
+    mine = database.execute_sql("SELECT pg_try_advisory_lock(%s, %s)", (_LOCKS, job_id)).fetchone()[0]
+    try:
+        yield mine
+    finally:
+        if mine and not database.is_closed():
+            database.execute_sql("SELECT pg_advisory_unlock(%s, %s)", (_LOCKS, job_id))
+
+
 def do(job_id: int) -> None:
-    """Do a job; a worker's work. One that was stopped, or that another worker has done, is let be."""
-    taken = (Job.id == job_id) & (Job.state << UNFINISHED)
+    """Do a job; a worker's work. One that was stopped, or that another worker has done, is let be; one that
+    another is at stands in the queue again, should that one die."""
+    with _alone_at(job_id) as alone:
+        if alone:
+            _do(job_id)
+        else:
+            _queue(job_id, after=AGAIN_AFTER)
+
+
+def _do(job_id: int) -> None:
+    unfinished = (Job.id == job_id) & (Job.state << UNFINISHED)
+    taken = unfinished & (Job.tries < MOST_TRIES)
     if not Job.update(state="running", tries=Job.tries + 1, done=0).where(taken).execute():
+        if Job.select().where(unfinished).exists():
+            _tried_often_enough(job_id)
         return
     job = Job.get_by_id(job_id)
 
@@ -139,17 +209,22 @@ def _settle(job: Job, **fields: Any) -> None:
 
 
 def lost(job_id: int) -> bool:
-    """What becomes of a job whose worker died: whether it is to be tried again. Tried often enough, it has
-    failed."""
+    """What becomes of a job whose worker gave no sign of life: whether it is to be tried again. Tried often
+    enough, it has failed."""
     job = Job.get_or_none((Job.id == job_id) & (Job.state << UNFINISHED))
     if job is None:
         return False
-    if job.tries < MOST_TRIES:
-        return True
-    Job.update(state="running").where(Job.id == job.id).execute()
-    job.state = "running"
-    _fail(job, f"The server stopped each of the {MOST_TRIES} times this was tried; nothing was changed.")
+    with _alone_at(job_id) as alone:
+        if not alone or job.tries < MOST_TRIES:
+            return True
+        _tried_often_enough(job_id)
     return False
+
+
+def _tried_often_enough(job_id: int) -> None:
+    Job.update(state="running").where((Job.id == job_id) & (Job.state << UNFINISHED)).execute()
+    said = f"The server stopped each of the {MOST_TRIES} times this was tried; nothing was changed."
+    _fail(Job.get_by_id(job_id), said)
 
 
 def _fail(job: Job, said: str) -> None:

@@ -6,7 +6,9 @@ import asyncio
 import contextlib
 import gc
 import logging
+import os
 import signal
+import threading
 
 import procrastinate
 from procrastinate.jobs import Status
@@ -20,6 +22,7 @@ from .tidying import tidy
 HEARTBEAT, LOST_AFTER = 5.0, 20.0  # seconds between signs of life, and without one
 LOOKS = 5.0  # seconds between looks for jobs whose worker died
 TIDIES = 120  # looks between clearing away what is old
+at_work = threading.Event()
 
 
 def queue() -> procrastinate.App:
@@ -31,14 +34,21 @@ def queue() -> procrastinate.App:
 
     @app.task(name=jobs.TASK, queue=jobs.QUEUE)
     def work(job_id: int) -> None:
+        at_work.set()
         with connected():
             jobs.do(job_id)
+        at_work.clear()
 
     return app
 
 
 def work_until_told() -> None:
-    """Work until told to stop; a lost database is tried again."""
+    """Work until told to stop; a lost database is tried again.
+
+    Was a job under way when the database went, this process ends with it: without its connection the job's
+    lock is gone, and another may be at it before this one notices. Whoever keeps workers running starts one
+    anew.
+    """
     # A large document is millions of objects, none of them garbage until it is written.
     gc.set_threshold(200_000, 20, 20)
     stopping = False
@@ -56,6 +66,8 @@ def work_until_told() -> None:
             break
         except (procrastinate.exceptions.ConnectorException, OSError) as error:
             logging.warning("The database can't be reached (%s); trying again.", type(error).__name__)
+            if at_work.is_set():
+                os._exit(1)
             with contextlib.suppress(SystemExit):
                 signal.sigtimedwait([], 2)
 
@@ -86,6 +98,8 @@ async def _look_for_lost(manager: JobManager) -> None:
     while True:
         with contextlib.suppress(procrastinate.exceptions.ConnectorException):
             await rescue(manager, LOST_AFTER)
+            if looks % 12 == 0:
+                await asyncio.to_thread(_put_back)
             if looks % TIDIES == 0:
                 await asyncio.to_thread(_tidy)
         looks += 1
@@ -106,6 +120,11 @@ async def rescue(manager: JobManager, after: float) -> None:
 def _lost(job_id: int) -> bool:
     with connected():
         return jobs.lost(job_id)
+
+
+def _put_back() -> None:
+    with connected():
+        jobs.put_back()
 
 
 def _tidy() -> None:
