@@ -16,9 +16,8 @@ from playwright.sync_api import Browser, Page, Response, sync_playwright
 
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.people import accounts as people
-from sandscale.services.projects import actions as projects
 from sandscale.store.database import connect, connected, migrate
-from sandscale.store.models import Membership, Element, Item, ItemLink, Person
+from sandscale.store.models import Element, Item, ItemLink, Membership, Person
 from tests.served import Served
 
 from .large_project import make, person

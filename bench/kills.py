@@ -1,5 +1,6 @@
-"""The application under the axe: parts of it are killed at random moments while someone types; what was acknowledged
-must be there, all of it must come back by itself or be there again at once, and nothing be left behind.
+"""The application under the axe: parts of it are killed at random moments while someone types; what was
+acknowledged must be there, all of it must come back by itself or be there again at once, and nothing be left
+behind.
 
     python -m bench.kills [ROUNDS] [SEED]        200 kills unless told otherwise
 """
@@ -125,9 +126,7 @@ class Typist:
         """Stop typing; gives the element as it is then."""
         self.done.set()
         self.thread.join()
-        view: dict[str, Any] = until(
-            lambda: self.send("GET", f"{self.path}/elements/{self.element}")
-        )
+        view: dict[str, Any] = until(lambda: self.send("GET", f"{self.path}/elements/{self.element}"))
         return view
 
 
@@ -256,7 +255,9 @@ def main() -> None:
         application.stop()
     counted = Counter({way: len(each) for way, each in times.items()})
     for way, count in counted.most_common():
-        print(f"{way:30} {count:4} times, typing on after {sorted(times[way])[count // 2]:5.1f} s, {max(times[way]):5.1f} at most")
+        each = sorted(times[way])
+        after = f"typing on after {each[count // 2]:5.1f} s, {each[-1]:5.1f} at most"
+        print(f"{way:30} {count:4} times, {after}")
 
 
 if __name__ == "__main__":

@@ -4,9 +4,9 @@
     cluster.py start FOLDER     prints the address of its database
     cluster.py stop FOLDER
 
-The server never runs as root: started by root, it runs as the system user ``postgres``. The application's role is no
-superuser; it owns its database, and may make others, as tests and a restore do. No password is in a process's
-arguments.
+The server never runs as root: started by root, it runs as the system user ``postgres``. The application's
+role is no superuser; it owns its database, and may make others, as tests and a restore do. No password is in
+a process's arguments.
 """
 
 from __future__ import annotations
@@ -107,7 +107,9 @@ class Cluster:
                     raise Failed(f"PostgreSQL takes no connections in {self.folder}: {error}") from None
                 time.sleep(0.1)
         if not self._ask(port, "postgres", f"SELECT 1 FROM pg_roles WHERE rolname = '{ROLE}'"):
-            self._ask(port, "postgres", f"CREATE ROLE {ROLE} LOGIN CREATEDB PASSWORD '{self._password(ROLE)}'")
+            self._ask(
+                port, "postgres", f"CREATE ROLE {ROLE} LOGIN CREATEDB PASSWORD '{self._password(ROLE)}'"
+            )
         owner = self._ask(
             port, "postgres", f"SELECT datdba::regrole FROM pg_database WHERE datname = '{NAME}'"
         )
@@ -179,7 +181,9 @@ class Cluster:
         start."""
         for sign in (signal.SIGQUIT, signal.SIGKILL):
             ends = time.monotonic() + 5
-            while left := [p for p in map(os.path.basename, glob.glob("/proc/[0-9]*")) if _works_in(p, self.data)]:
+            while left := [
+                p for p in map(os.path.basename, glob.glob("/proc/[0-9]*")) if _works_in(p, self.data)
+            ]:
                 for pid in left:
                     with contextlib.suppress(ProcessLookupError):
                         os.kill(int(pid), sign)

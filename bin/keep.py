@@ -1,9 +1,11 @@
 #!/usr/bin/env python3
-"""Keep the application running on this machine until told to stop: its database, web server, worker and mailbox.
+"""Keep the application running on this machine until told to stop: its database, web server, worker and
+mailbox.
 
     keep.py FOLDER PORT
 
-What dies is started again. All of it ends with this process, however that ends, and may be started again at once.
+What dies is started again. All of it ends with this process, however that ends, and may be started again at
+once.
 """
 
 from __future__ import annotations
@@ -77,7 +79,12 @@ class Keeper:
         self.folder, self.port = folder, _checked_port(port)
         self.database: subprocess.Popen[bytes] | None = None
         self.environment: dict[str, str] = {}
-        mailbox = ["sandscale.standins.mailbox", str(folder / "letters"), str(self.port + 1), str(self.port + 2)]
+        mailbox = [
+            "sandscale.standins.mailbox",
+            str(folder / "letters"),
+            str(self.port + 1),
+            str(self.port + 2),
+        ]
         self.kept = [Kept(["sandscale", "serve"]), Kept(["sandscale", "work"]), Kept(mailbox)]
 
     def keep(self) -> None:
@@ -159,7 +166,9 @@ def _checked_port(text: str) -> int:
         ends = time.monotonic() + 5  # what ran here a moment ago may still be going
         while not is_free(each):
             if time.monotonic() > ends:
-                sys.exit(f"Port {each} is taken by another program: stop it, or set SANDSCALE_PORT to another.")
+                sys.exit(
+                    f"Port {each} is taken by another program: stop it, or set SANDSCALE_PORT to another."
+                )
             time.sleep(0.1)
     return port
 

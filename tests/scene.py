@@ -13,6 +13,7 @@ from typing import Any
 from reportlab.pdfgen.canvas import Canvas
 
 from sandscale.services.bill import actions as bill
+from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.views import Saved
 from sandscale.services.measure.actions import dimension_lines, elements, figures
@@ -66,6 +67,18 @@ def project(name: str = "Test project") -> Actor:
     owner = person()
     made = projects.new_project(owner, name, "Test client", "EUR", PRICE_DATE)
     return Actor(owner, made.id, "owner")
+
+
+def file_of(actor: Actor) -> bytes:
+    """A project's file."""
+    out = io.BytesIO()
+    project_file.write(actor, out)
+    return out.getvalue()
+
+
+def taken_in(person_id: int, content: bytes) -> Project:
+    """A project from its file."""
+    return project_file.take_in(person_id, io.BytesIO(content))
 
 
 def member(actor: Actor, role: str, name: str = "Test Person") -> Actor:

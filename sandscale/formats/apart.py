@@ -1,8 +1,8 @@
 """Files are read in processes of their own, with limits of time and memory.
 
-A drawing may be made to hang its reader, or to swell. What reads it is then killed and the sender told; whoever asks
-for something of another file doesn't wait for it. A process keeps the last files it was given, so that a
-tile after the first costs no reading.
+A drawing may be made to hang its reader, or to swell. What reads it is then killed and the sender told;
+whoever asks for something of another file doesn't wait for it. A process keeps the last files it was given,
+so that a tile after the first costs no reading.
 """
 
 from __future__ import annotations

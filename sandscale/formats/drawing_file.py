@@ -10,6 +10,7 @@ from .page import Page, PageContent, UnreadableDrawing
 
 LARGEST_FILE = max(image.LARGEST_FILE, pdf.LARGEST_FILE)
 PDF = "application/pdf"
+MEDIA_TYPES = frozenset((PDF, *image.MEDIA_TYPES.values()))
 
 
 def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:

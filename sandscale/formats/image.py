@@ -1,8 +1,8 @@
 """Reading a scanned drawing: PNG, JPEG, or TIFF of many pages, and square tiles of a page at a zoom.
 
 A page is as large as its resolution says, 150 dots an inch where it says none; a fax has another one across
-than up. Its size is read from the header before a pixel is decoded, so that a small file that would unfold into a
-huge picture is refused; pictures are decoded one at a time on a machine."""
+than up. Its size is read from the header before a pixel is decoded, so that a small file that would unfold
+into a huge picture is refused; pictures are decoded one at a time on a machine."""
 
 from __future__ import annotations
 
@@ -215,7 +215,7 @@ def _turn_to(image: Image.Image, page: int, name: str) -> None:
     pixels = image.width * image.height
     if pixels > MOST_PIXELS or pixels * _BYTES.get(image.mode, 4) > MOST_BYTES:
         raise UnreadableDrawing(
-            f"Page {page} of “{name}” would unfold into {pixels / 1e6:.0f} million pixels, more than is taken.",
+            f"Page {page} of “{name}” unfolds into {pixels / 1e6:.0f} million pixels, more than is taken.",
             field="file",
             remedy="Save it smaller.",
         )

@@ -1,8 +1,8 @@
 """Reading a PDF drawing with PDFium: its pages, and square tiles of a page at a zoom.
 
 A page is seen as it is printed: rotated and cropped as the file says, its origin at the lower left,
-one sheet unit 1/72 inch. PDFium is not thread-safe, and a file may hang it: it is called in a process of its own
-(:mod:`.apart`), one file at a time.
+one sheet unit 1/72 inch. PDFium is not thread-safe, and a file may hang it: it is called in a process of its
+own (:mod:`.apart`), one file at a time.
 """
 
 from __future__ import annotations

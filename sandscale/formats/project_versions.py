@@ -1,49 +1,63 @@
-"""Project files of earlier versions, brought up to today's: a function for each version.
+"""Project files of earlier versions, brought up to today's row by row: a step for each version.
 
 A version is written down here once and never changed; a kept file of each is read in the tests.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
-Document = dict[str, Any]
+Row = dict[str, Any]
 VERSION = 2
 
 
-def upgraded(data: Any) -> Any:
-    """A document as today's version has it; one that is none, or of a later version, as it is.
+@dataclass(frozen=True)
+class Step:
+    """How a file of one version becomes one of the next.
 
-    Raises:
-        KeyError, TypeError, AttributeError: an older document doesn't hold what its version has.
+    Attributes:
+        project: the project's own fields.
+        rows: a row of some tables, by the table's name; others stay as they are.
+        tables: tables that the version before didn't have, with their rows.
     """
-    while isinstance(data, dict) and (step := _STEPS.get(_version(data))):
-        data = step(data)
-    return data
+
+    project: Callable[[Row], Row]
+    rows: Mapping[str, Callable[[Row], Row]] = field(default_factory=dict)
+    tables: Mapping[str, Sequence[Row]] = field(default_factory=dict)
 
 
-def _version(data: Document) -> int:
-    version = data.get("version")
-    return version if type(version) is int else 0
+def _hung_on_the_bill(row: Row) -> Row:
+    return {**row, "bill": 1}
 
 
-def _to_2(data: Document) -> Document:
-    """Measurers and bills: elements say what they go by, sections and adjustments hang on the project's
-    own bill."""
-    tables = {name: [dict(row) for row in rows] for name, rows in data["tables"].items()}
-    for row in tables["element"]:
-        row |= {"measurer": "make-up", "source": row.pop("makeup"), "detailing": ""}
-    for row in tables["dimension_line"]:
-        row |= {"taken_from": None, "taken_output": ""}
-    for row in tables["item"]:
-        row |= {"typed_rate": "", "number": "", "client_text": ""}
-    for row in tables["item_link"]:
-        row |= {"split": "", "part": ""}
-    for row in (*tables["section"], *tables["adjustment"]):
-        row["bill"] = 1
-    tables["bill"] = [{"kind": "own", "title": "Bill of quantities", "position": 0, "dated": None}]
-    return {**data, "version": 2, "project": {**data["project"], "detailing": ""}, "tables": tables}
+def _measured_by_make_up(row: Row) -> Row:
+    rest = {name: value for name, value in row.items() if name != "makeup"}
+    return {**rest, "measurer": "make-up", "source": row["makeup"], "detailing": ""}
 
 
-_STEPS: dict[int, Callable[[Document], Document]] = {1: _to_2}
+# Measurers and bills: elements say what they go by, sections and adjustments hang on the project's own bill.
+_TO_2 = Step(
+    project=lambda row: {**row, "detailing": ""},
+    rows={
+        "element": _measured_by_make_up,
+        "dimension_line": lambda row: {**row, "taken_from": None, "taken_output": ""},
+        "item": lambda row: {**row, "typed_rate": "", "number": "", "client_text": ""},
+        "item_link": lambda row: {**row, "split": "", "part": ""},
+        "section": _hung_on_the_bill,
+        "adjustment": _hung_on_the_bill,
+    },
+    tables={"bill": [{"kind": "own", "title": "Bill of quantities", "position": 0, "dated": None}]},
+)
+_STEPS: Mapping[int, Step] = {1: _TO_2}
+
+
+def steps_from(version: int) -> list[Step]:
+    """The steps that bring a file of a version up to today's, in order."""
+    return [_STEPS[each] for each in range(version, VERSION)]
+
+
+def is_known(version: Any) -> bool:
+    """Whether files of a version are read."""
+    return type(version) is int and (version in _STEPS or version == VERSION)

@@ -1,4 +1,5 @@
-"""A process that reads files for another one (see :mod:`.apart`): ``python -m sandscale.formats.reader FD``."""
+"""A process that reads files for another one (see :mod:`.apart`): ``python -m sandscale.formats.reader
+FD``."""
 
 from __future__ import annotations
 

@@ -1,1 +1,2 @@
-"""Stand-ins for the outside: small simulated services, named as such, each behind the interface a real one has."""
+"""Stand-ins for the outside: small simulated services, named as such, each behind the interface a real one
+has."""

@@ -1,5 +1,5 @@
-"""The mailbox: stands in for everybody's mail. It takes letters by SMTP, as a relay does, keeps them in a folder and
-shows them on a page; nothing leaves the machine.
+"""The mailbox: stands in for everybody's mail. It takes letters by SMTP, as a relay does, keeps them in a
+folder and shows them on a page; nothing leaves the machine.
 
     python -m sandscale.standins.mailbox FOLDER SMTP_PORT PAGE_PORT
 """
@@ -25,8 +25,8 @@ STYLE = """
 body { max-width: 760px; margin: 24px auto; padding: 0 16px; background: #faf7f1; color: #23211d;
   font: 14px/1.5 "IBM Plex Sans", sans-serif; }
 article { margin: 12px 0; padding: 10px 14px; border: 1px solid #e3dccf; background: #fff; }
-dl { display: grid; grid-template-columns: 70px 1fr; margin: 0 0 8px; } dt { color: #6a645a; } dd { margin: 0; }
-pre { margin: 0; white-space: pre-wrap; font: inherit; } a { color: #1d6670; overflow-wrap: anywhere; }
+dl { display: grid; grid-template-columns: 70px 1fr; margin: 0 0 8px; } dt { color: #6a645a; } dd { margin: 0;
+} pre { margin: 0; white-space: pre-wrap; font: inherit; } a { color: #1d6670; overflow-wrap: anywhere; }
 """
 
 

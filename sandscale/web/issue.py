@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from tempfile import TemporaryFile
 from urllib.parse import quote
 
-from flask import Response, g
+from flask import Response, g, send_file
 
 from ..core.refusals import BadEntry
 from ..services.keeping import jobs, project_file
@@ -52,12 +53,18 @@ def made(job: int) -> Response:
 
 @blueprint.get("/issue/project.json")
 def whole() -> Response:
-    """The whole project."""
-    return _download(*project_file.project_file(g.actor), "application/json")
+    """The whole project; written to disk first, so that a slow browser holds nothing up."""
+    file = TemporaryFile()  # noqa: SIM115  closed when it has been sent
+    name = project_file.write(g.actor, file)
+    file.seek(0)
+    return _named(send_file(file, mimetype="application/json"), name)
 
 
 def _download(name: str, content: bytes, media_type: str) -> Response:
-    answer = Response(content, mimetype=media_type)
+    return _named(Response(content, mimetype=media_type), name)
+
+
+def _named(answer: Response, name: str) -> Response:
     answer.headers["Content-Disposition"] = f"attachment; filename*=UTF-8''{quote(name)}"
     answer.headers["Cache-Control"] = "no-store"
     return answer

@@ -70,10 +70,9 @@ def from_file() -> ProjectView:
     """Make a project from a project file, sent as the request's body."""
     person = signed_in()
     request.max_content_length = LARGEST_DOCUMENT + 1024
-    content = request.get_data(cache=False)
-    if not content:
+    if not request.content_length:
         raise BadEntry("No file was sent.", field="file")
-    project = project_file.project_from_file(person, content)
+    project = project_file.take_in(person, request.stream)
     return projects_reading.project_view(Actor(person, project.id, "owner"))
 
 

@@ -1,7 +1,7 @@
 """Serving: gunicorn looks after the processes, waitress takes the requests within each.
 
-Waitress reads a request whole before it gives it to a thread, so that whoever sends slowly, or never ends, holds a
-connection and nothing else. A process ends with the one that looks after it.
+Waitress reads a request whole before it gives it to a thread, so that whoever sends slowly, or never ends,
+holds a connection and nothing else. A process ends with the one that looks after it.
 """
 
 from __future__ import annotations
@@ -46,8 +46,9 @@ def serve(address: str, processes: int) -> None:
     """Serve the application until told to stop."""
     _Server(
         {
-            "bind": address, "workers": processes, "worker_class": Buffered, "timeout": UNANSWERED,
-            "graceful_timeout": 10, "loglevel": "warning", "control_socket_disable": True,
+            "bind": address, "workers": processes, "worker_class": Buffered, "preload_app": True,
+            "timeout": UNANSWERED, "graceful_timeout": 10, "loglevel": "warning",
+            "control_socket_disable": True,
             "post_fork": lambda _master, worker: _end_with(worker.ppid),
         }
     ).run()  # fmt: skip
@@ -124,8 +125,10 @@ class _Refused(ErrorTask):
         """Say what was wrong with it."""
         error = self.request.error
         title, remedy = _SAYS.get(error.code, ("The server can't do that.", ""))
-        body = {"type": "BadRequest", "status": error.code, "title": title, "code": "bad-request", "field": "",
-                "numbers": {}, "remedy": remedy}  # fmt: skip
+        body = {
+            "type": "BadRequest", "status": error.code, "title": title, "code": "bad-request", "field": "",
+            "numbers": {}, "remedy": remedy,
+        }  # fmt: skip
         content = json.dumps(body).encode()
         self.status = f"{error.code} {error.reason}"
         self.response_headers.append(("Content-Type", "application/problem+json"))

@@ -9,7 +9,6 @@ from functools import lru_cache
 from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, expect, sync_playwright
 
 from sandscale.demo import project as demo
-from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.store.models import Person, Project
 from tests import scene
@@ -94,14 +93,14 @@ class DemoCase(DeskCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
-        cls.content = project_file.project_file(
+        cls.content = scene.file_of(
             Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner")
-        )[1]
+        )
 
     def setUp(self) -> None:
         super().setUp()
         person = scene.person("Asta Venn")
-        self.project = project_file.project_from_file(person, self.content)
+        self.project = scene.taken_in(person, self.content)
         self.actor = Actor(person, self.project.id, "owner")
         self.page = self.page_of(scene.email_of(person))
 

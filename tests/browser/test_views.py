@@ -9,7 +9,6 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from sandscale.demo import project as demo
-from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.people import signing_in
@@ -232,7 +231,7 @@ class Views(DemoCase):
         expect(page).to_have_url(re.compile(r"/projects/\d+/sheets"))
         made = int(re.search(r"/projects/(\d+)", page.url)[1])  # type: ignore[index]
         self.assertNotEqual(made, self.project.id)
-        again = json.loads(project_file.project_file(Actor(self.actor.person_id, made, "owner"))[1])
+        again = json.loads(scene.file_of(Actor(self.actor.person_id, made, "owner")))
         self.assertEqual(again, json.loads(self.content))
 
     def test_a_figure_is_picked_on_the_sheet_and_deleted_and_brought_back(self) -> None:

@@ -9,7 +9,6 @@ import random
 from typing import Any
 
 from sandscale.core.refusals import Refusal
-from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.store.models import Membership
 from tests import scene
@@ -53,7 +52,7 @@ class AnyFile(scene.DatabaseCase):
         walk = Walk(11)
         for _ in range(60):
             walk.step()
-        good = json.loads(project_file.project_file(walk.actor)[1])
+        good = json.loads(scene.file_of(walk.actor))
         person = scene.person()
         refused = taken = 0
         for number in range(self.TRIALS):
@@ -62,7 +61,7 @@ class AnyFile(scene.DatabaseCase):
             before = Membership.select().where(Membership.person == person).count()
             with self.subTest(number=number, spoilt=said):
                 try:
-                    made = project_file.project_from_file(person, json.dumps(document).encode("utf-8"))
+                    made = scene.taken_in(person, json.dumps(document).encode("utf-8"))
                 except Refusal as refusal:
                     refused += 1
                     self.assertTrue(refusal.sentence.strip())
@@ -70,19 +69,17 @@ class AnyFile(scene.DatabaseCase):
                     continue
                 taken += 1
                 if taken % 5 == 0:  # what was taken in goes out and comes in as the same
-                    again = project_file.project_from_file(
-                        person, project_file.project_file(Actor(person, made.id, "owner"))[1]
-                    )
+                    again = scene.taken_in(person, scene.file_of(Actor(person, made.id, "owner")))
                     self.assertEqual(worked_out(made.id), worked_out(again.id))
         self.assertGreater(refused, self.TRIALS / 4)
         self.assertGreater(taken, self.TRIALS / 20)
 
     def test_bytes_that_are_no_project_are_refused(self) -> None:
         person, dice = scene.person(), random.Random(3)
-        good = project_file.project_file(scene.project())[1]
+        good = scene.file_of(scene.project())
         for content in (
             b"", b"\x00", b"[]", b"null", b"{}", b'{"format": 1}', b"[" * 100_000, b'{"a":' * 50_000, b"\xff\xfe{}", good[: len(good) // 2], good + b"x", b'"' + good,
             *(bytes(dice.randrange(256) for _ in range(200)) for _ in range(20)),
         ):  # fmt: skip
             with self.assertRaises(Refusal):
-                project_file.project_from_file(person, content)
+                scene.taken_in(person, content)

@@ -17,7 +17,7 @@ from sandscale.core.refusals import Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import documents as issue
-from sandscale.services.keeping import checking, history, project_file
+from sandscale.services.keeping import checking, history
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements, figures
 from sandscale.services.prices import actions as prices
@@ -336,9 +336,7 @@ class AnyOrder(scene.DatabaseCase):
                     for _ in range(self.STEPS // 3):
                         walk.step()
                     project = walk.actor.project_id
-                    copy = project_file.project_from_file(
-                        scene.person(), project_file.project_file(walk.actor)[1]
-                    )
+                    copy = scene.taken_in(scene.person(), scene.file_of(walk.actor))
                     self.assertEqual(worked_out(project), worked_out(copy.id))
                 self.assertLess(walk.refused, self.STEPS / 3)
 
@@ -362,7 +360,7 @@ class AnyOrder(scene.DatabaseCase):
             change.person_id for change in Change.select().where(Change.project == first.actor.project_id)
         }
         self.assertEqual(people, {first.actor.person_id, second.actor.person_id})
-        copy = project_file.project_from_file(scene.person(), project_file.project_file(first.actor)[1])
+        copy = scene.taken_in(scene.person(), scene.file_of(first.actor))
         self.assertEqual(worked_out(first.actor.project_id), worked_out(copy.id))
 
     def test_another_program_works_the_workbook_of_it_out_to_the_same_bill(self) -> None:

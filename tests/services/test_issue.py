@@ -139,11 +139,11 @@ class Demonstration(scene.DatabaseCase):
         )  # one is typed, with its reason; sums have none
 
     def test_the_project_comes_back_equal(self) -> None:
-        _, content = project_file.project_file(self.actor)
+        content = scene.file_of(self.actor)
         other = scene.person()
-        again = project_file.project_from_file(other, content)
+        again = scene.taken_in(other, content)
         self.assertNotEqual(again.id, self.actor.project_id)
-        self.assertEqual(project_file.project_file(Actor(other, again.id, "owner"))[1], content)
+        self.assertEqual(scene.file_of(Actor(other, again.id, "owner")), content)
         self.assertEqual(scene.total(Actor(other, again.id, "owner")), scene.total(self.actor))
         self.assertEqual([p.name for p in projects_reading.projects_of(other)], [demo.NAME])
 
@@ -207,7 +207,7 @@ class TextInWorkbooks(scene.DatabaseCase):
     def test_a_file_name_holds_nothing_a_path_could(self) -> None:
         actor = scene.project("../../etc/passwd: a/b")
         self.assertRegex(issue.bill_workbook(actor)[0], r"^[\w .-]+$")
-        self.assertFalse(shutil.os.sep in project_file.project_file(actor)[0])
+        self.assertFalse(shutil.os.sep in project_file.write(actor, io.BytesIO()))
 
 
 class ProjectFiles(scene.DatabaseCase):
@@ -218,7 +218,7 @@ class ProjectFiles(scene.DatabaseCase):
         slab = scene.element(actor, "GS1", "plain-area")
         scene.area(actor, sheet.id, slab, [(100, 100), (300, 100), (300, 300), (100, 300)])
         add_makeup(actor, SOURCE)
-        return actor.person_id, json.loads(project_file.project_file(actor)[1])
+        return actor.person_id, json.loads(scene.file_of(actor))
 
     def test_a_file_that_does_not_hold_is_refused_where_it_fails_and_leaves_nothing(self) -> None:
         owner, good = self.document()
@@ -231,37 +231,43 @@ class ProjectFiles(scene.DatabaseCase):
 
         for content, said in (
             (b"", "is not JSON"),
-            (b"[" * 100_000, "is not JSON"),
+            (b"[" * 100_000, "it is not one object"),
             (b"{}", "is not a project of Sand Scale"),
-            (json.dumps({**good, "version": 99}).encode(), "is not a project of Sand Scale: at version"),
+            (
+                json.dumps({**good, "version": 99}).encode(),
+                "is not a project of Sand Scale: its version is 99",
+            ),
             (
                 json.dumps({**good, "tables": {**good["tables"], "person": []}}).encode(),
-                "has an unknown table “person”",
+                "The table “person” is unknown",
             ),
             (
                 json.dumps(
-                    {**good, "tables": {k: v for k, v in good["tables"].items() if k != "item"}}
+                    {**good, "tables": {k: v for k, v in good["tables"].items() if k != "adjustment"}}
                 ).encode(),
-                "lacks the table “item”",
+                "lacks the table “adjustment”",
             ),
             (
                 json.dumps({**good, "project": {**good["project"], "bill_total": "9"}}).encode(),
-                "unknown column “bill_total”",
+                "has an unknown “bill_total”",
             ),
             (broken("element", "location", 99), "refers to row 99 of “location”, which isn't there"),
-            (broken("element", "location", "1; DROP TABLE item"), "isn't there"),
+            (broken("element", "location", "1; DROP TABLE item"), "wrong kind or size in “location”"),
             (broken("element", "source", "unheard-of"), "There is no make-up “unheard-of”"),
             (broken("element", "inputs", {"cover": "wide"}), "can't be read as cover"),
             (broken("dimension_line", "length", "3m²"), "is an area"),
-            (broken("dimension_line", "deduct", "perhaps"), "holds a value of the wrong kind in “deduct”"),
-            (broken("element", "mark", "a\x00b"), "holds a value of the wrong kind in “mark”"),
-            (broken("element", "mark", 5), "holds a value of the wrong kind in “mark”"),
+            (
+                broken("dimension_line", "deduct", "perhaps"),
+                "holds a value of the wrong kind or size in “deduct”",
+            ),
+            (broken("element", "mark", "a\x00b"), "holds a value of the wrong kind or size in “mark”"),
+            (broken("element", "mark", 5), "holds a value of the wrong kind or size in “mark”"),
             (
                 broken("figure", "geometry", {"outline": [[0, 0], [10, 10], [10, 0], [0, 10]], "voids": []}),
                 "crosses itself",
             ),
             (broken("figure", "geometry", {"outline": "x"}), "holds a value of the wrong kind"),
-            (broken("stored_file", "content", "bm90IGEgcGRm"), "is not a PDF"),
+            (broken("stored_file", "content", "bm90IGEgcGRm"), "is not the file it was"),
             (broken("stored_file", "content", "***"), "holds a value that can't be read"),
             (broken("stored_file", "sha256", "0" * 64), "is not the file it was"),
             (broken("quote", "price", "-5"), "Row 1 of “quote” doesn't hold"),
@@ -271,11 +277,11 @@ class ProjectFiles(scene.DatabaseCase):
             (broken("item_link", "factor", "1m"), "is a length"),
         ):
             with self.subTest(said), self.assertRaises(UnreadableProject) as refused:
-                project_file.project_from_file(owner, content)
+                scene.taken_in(owner, content)
             self.assertIn(said, refused.exception.sentence)
         self.assertEqual(Project.select().count(), projects_before)
 
     def test_the_good_one_still_holds(self) -> None:
         owner, good = self.document()
-        again = project_file.project_from_file(owner, json.dumps(good).encode())
-        self.assertEqual(json.loads(project_file.project_file(Actor(owner, again.id, "owner"))[1]), good)
+        again = scene.taken_in(owner, json.dumps(good).encode())
+        self.assertEqual(json.loads(scene.file_of(Actor(owner, again.id, "owner"))), good)

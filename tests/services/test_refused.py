@@ -9,7 +9,6 @@ from decimal import Decimal
 
 from sandscale.core.refusals import Refusal
 from sandscale.services.bill import actions as bill
-from sandscale.services.keeping import project_file
 from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.people import accounts as people
 from sandscale.services.prices import actions as prices
@@ -74,7 +73,7 @@ class Refused(scene.DatabaseCase):
             ("A password has 8 to 200 characters", lambda: people.add_person("N", "n@c.example", "short")),
         ]  # fmt: skip
         before, changes = (
-            json.loads(project_file.project_file(actor)[1]),
+            json.loads(scene.file_of(actor)),
             Change.select().where(Change.project == actor.project_id).count(),
         )
         for sentence, action in cases:
@@ -83,7 +82,7 @@ class Refused(scene.DatabaseCase):
                     action()
                 self.assertIn(sentence, str(refused.exception))
                 self.assertTrue(refused.exception.sentence.endswith("."), refused.exception.sentence)
-        self.assertEqual(json.loads(project_file.project_file(actor)[1]), before)
+        self.assertEqual(json.loads(scene.file_of(actor)), before)
         self.assertEqual(Change.select().where(Change.project == actor.project_id).count(), changes)
 
 

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from sandscale.demo import project as demo
-from sandscale.services.keeping import project_file, walking
+from sandscale.services.keeping import walking
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.views import WorkingView
 from sandscale.store.models import BuildUpLine, DimensionLine, Person, Project, QuantityLine
@@ -29,8 +29,8 @@ class Demonstration(scene.DatabaseCase):
         super().setUpClass()
         known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
         owner = Person.get(Person.email == demo.PEOPLE[0][1]).id
-        content = project_file.project_file(Actor(owner, known.id, "owner"))[1]
-        cls.actor = Actor(owner, project_file.project_from_file(owner, content).id, "owner")
+        content = scene.file_of(Actor(owner, known.id, "owner"))
+        cls.actor = Actor(owner, scene.taken_in(owner, content).id, "owner")
 
     def references(self) -> Iterator[str]:
         """Everything that is reached from the bill, from each quantity line, each line and each line of a build-up."""

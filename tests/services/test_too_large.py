@@ -14,7 +14,7 @@ from sandscale.core.refusals import Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import documents as issue
-from sandscale.services.keeping import project_file, walking
+from sandscale.services.keeping import walking
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.prices import actions as prices
 from sandscale.services.rates import actions as rates
@@ -58,7 +58,7 @@ class TooLarge(scene.DatabaseCase):
             walking.walk(self.actor, f"quantity:{row.element_id}:{row.output}")
         for row in DimensionLine.select().where(DimensionLine.element == self.made["element"]):
             walking.walk(self.actor, f"line:{row.id}")
-        again = project_file.project_from_file(self.actor.person_id, project_file.project_file(self.actor)[1])
+        again = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
         self.assertEqual(Project.get_by_id(again.id).bill_total, scene.total(self.actor))
 
     def test_a_dimension_line_counts_nothing_and_says_so(self) -> None:

@@ -13,10 +13,9 @@ from urllib.parse import urlsplit, urlunsplit
 import psycopg
 
 from sandscale.core.refusals import Refusal
-from sandscale.formats.project_json import ProjectDocument
 from sandscale.formats.project_versions import VERSION
 from sandscale.services.bill import reading as bill_reading
-from sandscale.services.keeping import history, project_file
+from sandscale.services.keeping import history
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.upgrade import upgrade
 from sandscale.settings import DATABASE
@@ -49,10 +48,10 @@ class Files(scene.DatabaseCase):
         for path in kept:
             with self.subTest(path.name):
                 document, person = json.loads(path.read_text("utf-8")), scene.person()
-                made = project_file.project_from_file(person, json.dumps(document["file"]).encode())
+                made = scene.taken_in(person, json.dumps(document["file"]).encode())
                 self.assertEqual(self.comes_to(made.id, person), document["comes_to"])
-                again = project_file.project_file(Actor(person, made.id, "owner"))[1]
-                self.assertEqual(ProjectDocument.model_validate_json(again).version, VERSION)
+                again = scene.file_of(Actor(person, made.id, "owner"))
+                self.assertEqual(json.loads(again)["version"], VERSION)
 
     def test_an_older_file_that_does_not_hold_is_refused_in_words(self) -> None:
         good = json.loads((KEPT / "version-1-walk.json").read_text("utf-8"))["file"]
@@ -61,7 +60,7 @@ class Files(scene.DatabaseCase):
             {**good, "project": []}, {**good, "version": VERSION + 1}, {**good, "version": True}, {"version": 1},
         ):  # fmt: skip
             with self.assertRaises(Refusal):
-                project_file.project_from_file(scene.person(), json.dumps(spoilt).encode())
+                scene.taken_in(scene.person(), json.dumps(spoilt).encode())
 
 
 # A project in the first schema's tables: a wall measured and priced, one change of it logged, and an undo to come.

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import json
 import threading
 from collections.abc import Callable, Sequence
 from decimal import Decimal
+from typing import Any
 
 from playhouse.schema_diff import diff_models
 
 from sandscale.core.refusals import Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.keeping import history
-from sandscale.services.keeping.acting import Forbidden, InUse, Missing, Stale
-from sandscale.services.keeping.project_file import project_document
+from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.measure.actions import dimension_lines, elements, figures
 from sandscale.services.prices import actions as prices
@@ -24,6 +25,12 @@ from sandscale.store.models import Change, ChangeEntry, DimensionLine, Element, 
 from tests import scene
 
 
+def document_of(actor: Actor) -> dict[str, Any]:
+    """A project as its file has it."""
+    found: dict[str, Any] = json.loads(scene.file_of(actor))
+    return found
+
+
 class Tables(scene.DatabaseCase):
     def test_the_migrations_make_the_tables_the_models_describe(self) -> None:
         self.assertFalse(diff_models(database.obj, list(models.ALL_TABLES)))
@@ -32,7 +39,7 @@ class Tables(scene.DatabaseCase):
 class Undo(scene.DatabaseCase):
     def test_undo_and_redo_walk_the_whole_project_back_and_forth(self) -> None:
         actor = scene.project()
-        states = [project_document(actor.project_id)]
+        states = [document_of(actor)]
         ids = scene.priced(actor)
         sheet = scene.sheet(actor)
         slab = scene.element(actor, "GS1", "plain-area")
@@ -40,29 +47,29 @@ class Undo(scene.DatabaseCase):
         elements.delete_element(actor, ids["element"])
         done = Change.select().where((Change.project == actor.project_id) & (Change.kind == "do")).count()
         totals = [scene.total(actor)]
-        states.append(project_document(actor.project_id))
+        states.append(document_of(actor))
         for _ in range(done):
             history.undo(actor)
         with self.assertRaisesRegex(Refusal, "nothing of yours to undo"):
             history.undo(actor)
-        self.assertEqual(project_document(actor.project_id), states[0])
+        self.assertEqual(document_of(actor), states[0])
         self.assertEqual(scene.total(actor), 0)
         for _ in range(done):
             history.redo(actor)
         with self.assertRaisesRegex(Refusal, "nothing to redo"):
             history.redo(actor)
-        self.assertEqual(project_document(actor.project_id), states[1])
+        self.assertEqual(document_of(actor), states[1])
         self.assertEqual(scene.total(actor), totals[0])
 
     def test_a_deleted_element_comes_back_with_its_lines_figures_links_and_amount(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
-        before, total = project_document(actor.project_id), scene.total(actor)
+        before, total = document_of(actor), scene.total(actor)
         self.assertEqual(total, Decimal("648.00"))
         self.assertEqual(elements.delete_element(actor, ids["element"]).bill_total, 0)
         self.assertEqual(QuantityLine.select().where(QuantityLine.element == ids["element"]).count(), 0)
         self.assertEqual(history.undo(actor).bill_total, total)
-        self.assertEqual(project_document(actor.project_id), before)
+        self.assertEqual(document_of(actor), before)
 
     def test_a_new_change_drops_what_could_be_done_again(self) -> None:
         actor = scene.project()
@@ -91,12 +98,12 @@ class Undo(scene.DatabaseCase):
     def test_an_upload_can_be_undone_and_done_again(self) -> None:
         actor = scene.project()
         scene.sheet(actor, ratio=None)
-        before = project_document(actor.project_id)
+        before = document_of(actor)
         history.undo(actor)
         self.assertEqual(sheets_reading.drawings(actor), [])
-        self.assertEqual(project_document(actor.project_id).tables["stored_file"], [])
+        self.assertEqual(document_of(actor)["tables"]["stored_file"], [])
         history.redo(actor)
-        self.assertEqual(project_document(actor.project_id), before)
+        self.assertEqual(document_of(actor), before)
 
 
 class Log(scene.DatabaseCase):
@@ -126,7 +133,7 @@ class Log(scene.DatabaseCase):
     def test_a_refused_write_leaves_nothing_behind(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)
-        before, changes = project_document(actor.project_id), Change.select().count()
+        before, changes = document_of(actor), Change.select().count()
         for act in (
             lambda: bill.add_link(actor, ids["item"], ids["element"], "bars"),
             lambda: dimension_lines.add_line(actor, ids["element"], {"length": "3m²"}),
@@ -135,7 +142,7 @@ class Log(scene.DatabaseCase):
         ):
             with self.assertRaises(Refusal):
                 act()
-        self.assertEqual((project_document(actor.project_id), Change.select().count()), (before, changes))
+        self.assertEqual((document_of(actor), Change.select().count()), (before, changes))
 
 
 class TwoPeople(scene.DatabaseCase):

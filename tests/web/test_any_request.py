@@ -13,7 +13,6 @@ from pathlib import Path
 from typing import Any
 
 from sandscale.services.bill import actions as bill
-from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
 from sandscale.services.sheets import actions as sheets
@@ -141,7 +140,7 @@ class AnyRequest(WebCase):
         self.assertEqual(failed, [])
         self.assertGreater(sent, 5000)
         self.assertGreater(taken, 100 / EVERY)
-        copy = project_file.project_from_file(scene.person(), project_file.project_file(actor)[1])
+        copy = scene.taken_in(scene.person(), scene.file_of(actor))
         self.assertEqual(worked_out(actor.project_id), worked_out(copy.id))
         for path in (
             "",

@@ -303,6 +303,22 @@ def in_order(wanted: Mapping[str, Iterable[str]], where: str) -> list[str]:
     return list(done)
 
 
+def refuse_deeper(wanted: Mapping[str, Iterable[str]], where: str, most: int) -> None:
+    """Refuse names that use each other in chains longer than can be followed.
+
+    Raises:
+        BadFormula: a chain is longer than ``most``, or a loop.
+    """
+    depth: dict[str, int] = {}
+    for name in in_order(wanted, where):
+        depth[name] = 1 + max((depth.get(used, 0) for used in wanted[name]), default=0)
+        if depth[name] > most:
+            raise BadFormula(
+                f"{where} use each other in a chain of more than {most}.", field=name,
+                remedy="Let some of them draw on the first ones directly.",
+            )  # fmt: skip
+
+
 def _check_nodes(node: ast.AST, text: str, bad: Callable[[str], BadFormula], depth: int) -> None:
     if depth > _DEEPEST:
         raise bad("is nested too deep")

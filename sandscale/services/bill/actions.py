@@ -23,7 +23,7 @@ from ...store.models import (
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
-from .reading import adjustments_of, bill_of, own_bill
+from .reading import MOST_DEEP, adjustments_of, bill_of, ordered_sections, own_bill
 
 _FIELD_WORDS = {
     "build_up": "rate",
@@ -39,7 +39,9 @@ def add_section(actor: Actor, title: str, parent: int | None = None, bill_id: in
     section."""
     bill = bill_of(actor, bill_id)
     if parent is not None:
-        bill = find(Section, actor, parent).bill
+        above = find(Section, actor, parent)
+        bill = above.bill
+        _refuse_deep(above, 0)
     _refuse_issued(bill)
     with recording(actor, f"Section {title.strip()}") as log:
         row = _new_section(log, bill, title, parent)
@@ -51,6 +53,23 @@ def _new_section(log: Recording, bill: Bill, title: str, parent: int | None) -> 
         raise BadEntry("A section needs a title.", field="title")
     position = Section.select().where(Section.bill == bill.id).count()
     return log.insert(Section, bill=bill.id, title=title.strip()[:120], parent=parent, position=position)
+
+
+def _refuse_deep(above: Section, reach: int) -> None:
+    """Refuse what would lie too deep within a section; ``reach`` is how deep it goes itself."""
+    depth: int = next(p.depth for p in ordered_sections(above.bill_id) if p.section.id == above.id)
+    if depth + 1 + reach > MOST_DEEP:
+        raise BadEntry(f"Sections lie up to {MOST_DEEP} deep within one another.", field="parent")
+
+
+def _reach(section_id: int, depths: dict[int, int]) -> int:
+    """How deep the sections within one go below it."""
+    deepest, layer = 0, [section_id]
+    while layer:
+        inner = Section.select(Section.id).where(Section.parent << layer).tuples()
+        layer = [each for (each,) in inner]
+        deepest = max([deepest, *(depths[each] - depths[section_id] for each in layer)])
+    return deepest
 
 
 def _open(section: Section) -> Section:
@@ -166,7 +185,12 @@ def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]
     return log.saved(row)
 
 
-def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
+def checked_item(fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
+    """What was typed of an item, as it is kept; ``kept`` are its other fields.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
     fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
     now = {**kept, **fields}
     if not now.get("description"):
@@ -199,6 +223,12 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
             )
     if now.get("typed_rate"):
         read_entry(now["typed_rate"], "", field="rate", minimum=0)
+    return fields
+
+
+def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
+    fields = checked_item(fields, kept)
+    now = {**kept, **fields}
     if fields.get("section"):
         into = find(Section, actor, fields["section"])
         if kept.get("section") and Section.get_by_id(kept["section"]).bill_id != into.bill_id:
@@ -326,10 +356,14 @@ def move_section(actor: Actor, section_id: int, parent_id: int | None, before: i
     above = find(Section, actor, parent_id) if parent_id is not None else None
     if above is not None and above.bill_id != row.bill_id:
         raise BadEntry("That section is in another bill.", field="parent")
-    while above is not None:
-        if above.id == row.id:
+    each = above
+    while each is not None:
+        if each.id == row.id:
             raise BadEntry("A section can't lie within itself.", field="parent")
-        above = above.parent
+        each = each.parent
+    if above is not None:
+        within = {place.section.id: place.depth for place in ordered_sections(row.bill_id)}
+        _refuse_deep(above, _reach(row.id, within))
     level = (Section.bill == row.bill_id) & (
         Section.parent.is_null() if parent_id is None else Section.parent == parent_id
     )
@@ -436,15 +470,8 @@ def _checked_adjustment(bill: Bill, fields: dict[str, Any], adjustment_id: int =
         if checked["name"].lower() in (name.lower() for name in others):
             raise BadEntry(f"There is {checked['name']} already.", field="name")
     if "percent" in fields:
-        checked["percent"] = Decimal(
-            str(round(read_entry(fields["percent"].strip().rstrip("%"), "", field="percent"), 4))
-        )
-        if not -100 <= checked["percent"] <= 1000:
-            raise BadEntry(
-                f"{checked['percent']} % is out of range.",
-                field="percent",
-                remedy="Type a percentage between −100 and 1000.",
-            )
+        percent = read_entry(fields["percent"].strip().rstrip("%"), "", field="percent")
+        checked["percent"] = checked_percent(Decimal(str(round(percent, 4))))
     if "base" in fields:
         if fields["base"] not in ("items", "work", "running", *(AFTER + name for name in others)):
             raise BadEntry(
@@ -454,3 +481,18 @@ def _checked_adjustment(bill: Bill, fields: dict[str, Any], adjustment_id: int =
             )
         checked["base"] = fields["base"]
     return checked
+
+
+def checked_percent(percent: Decimal) -> Decimal:
+    """A percentage as an adjustment may have it.
+
+    Raises:
+        BadEntry: it is out of range.
+    """
+    if not -100 <= percent <= 1000:
+        raise BadEntry(
+            f"{percent} % is out of range.",
+            field="percent",
+            remedy="Type a percentage between −100 and 1000.",
+        )
+    return percent

@@ -42,6 +42,8 @@ from .views import (
 
 MOST_ITEMS = 400  # in one window
 
+MOST_DEEP = 8  # sections within sections
+
 
 def own_bill(project_id: int) -> Bill:
     """The project's own bill."""

@@ -39,9 +39,9 @@ Work = Callable[[Job, Progress], Outcome]
 _ROW = "ROW(%s, %s, %s, NULL, NULL, %s, now() + %s * interval '1 second')::procrastinate_job_to_defer_v1"
 _DEFER = f"SELECT procrastinate_defer_jobs_v1(ARRAY[{_ROW}])"
 _WITHOUT_A_PLACE = """
-SELECT id FROM job WHERE state IN ('waiting', 'running') AND made < now() AT TIME ZONE 'utc' - interval '1 minute'
-    AND NOT EXISTS (SELECT FROM procrastinate_jobs q
-        WHERE q.task_name = %s AND q.status IN ('todo', 'doing') AND (q.args ->> 'job_id')::integer = job.id)"""
+SELECT id FROM job WHERE state IN ('waiting', 'running') AND made < now() AT TIME ZONE 'utc' - interval '1
+minute' AND NOT EXISTS (SELECT FROM procrastinate_jobs q WHERE q.task_name = %s AND q.status IN ('todo',
+'doing') AND (q.args ->> 'job_id')::integer = job.id)"""
 
 
 class TooMany(Refusal):

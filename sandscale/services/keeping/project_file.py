@@ -1,30 +1,26 @@
-"""The whole project out and in as one file."""
+"""The whole project out and in as one file, row by row.
+
+What a file brings in is held to the rules of typing it: each stage names them in ``proof``, as ``RULES`` for
+a row of a table, ``prove`` for what holds between rows, and ``prove_worked_out`` for what holds once all is
+worked out.
+"""
 
 from __future__ import annotations
 
 import base64
 import binascii
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from decimal import InvalidOperation
-from functools import reduce
+from functools import lru_cache, reduce
 from operator import or_
-from typing import Any
+from typing import Any, BinaryIO
 
-from peewee import (
-    BooleanField,
-    CharField,
-    DataError,
-    ForeignKeyField,
-    IntegrityError,
-    ProgrammingError,
-    TextField,
-    fn,
-)
+from peewee import DataError, ForeignKeyField, IntegrityError, ProgrammingError, fn
 
 from ...core.refusals import Refusal
 from ...formats import project_json
-from ...formats.project_json import ProjectDocument, UnreadableProject
+from ...formats.project_json import UnreadableProject
 from ...store.changes import restored, snapshot
 from ...store.database import database
 from ...store.models import (
@@ -37,49 +33,55 @@ from ...store.models import (
     Sheet,
     StoredFile,
 )
-from . import jobs
+from . import jobs, quotas
 from .acting import Actor
+from .file_rows import check_row
 from .graph import settle_afresh
 from .stages import parts
 
+Row = dict[str, Any]
 # What the database says of values from a file that its columns don't take.
 _NOT_TAKEN = (IntegrityError, DataError, ProgrammingError, TypeError, UnicodeError)
+_AT_ONCE = 500  # rows read or written in one statement
+_TABLES = {model._meta.table_name: model for model in PROJECT_TABLES}
 
 
 def file_name(name: str) -> str:
     """A name as a file may have it."""
-    return re.sub(r"[^\w .-]+", "_", name).strip(" .") or "project"
+    return re.sub(r"[^\w .-]+", "_", name).strip(" .")[:120] or "project"
 
 
-def project_file(actor: Actor) -> tuple[str, bytes]:
-    """The whole project as one JSON file, with its file name."""
-    project = Project.get_by_id(actor.project_id)
-    return f"{file_name(project.name)}.json", project_json.write(project_document(project.id))
+def write(actor: Actor, file: BinaryIO) -> str:
+    """Write the whole project into a file, as it is at one moment; gives the name to offer it by.
+
+    Its history and its people are not part of it.
+    """
+    with database.atomic():
+        database.execute_sql("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
+        project = Project.get_by_id(actor.project_id)
+        project_json.write(file, snapshot(project), _tables(project.id))
+    return f"{file_name(project.name)}.json"
 
 
-def project_document(project_id: int) -> ProjectDocument:
-    """The whole project as a document; its history and its people are not part of it."""
+def _tables(project_id: int) -> Iterator[tuple[str, Iterator[Row]]]:
     numbers: dict[str, dict[int, int]] = {}
-    tables: dict[str, list[dict[str, Any]]] = {}
     for model in PROJECT_TABLES:
-        table = model._meta.table_name
-        rows = list(_rows_of(model, project_id))
-        numbers[table] = {row.id: number for number, row in enumerate(rows, start=1)}
-        tables[table] = [_numbered(model, snapshot(row) | _content(row), numbers) for row in rows]
-    for row in tables["resource"]:
-        row["chosen"] = numbers["quote"].get(row["chosen"])
-    for row in tables["own_make_up"]:
-        row["shelf"] = row["shelf_number"] = None  # a shelf is not part of a project
-    kept = snapshot(Project.get_by_id(project_id))
-    return ProjectDocument(project=kept, tables=tables)
+        ids = _ids(model, project_id)
+        numbers[model._meta.table_name] = {row_id: number for number, row_id in enumerate(ids, start=1)}
+        if model is Resource:  # chooses among quotes, which come later
+            quotes = _ids(_TABLES["quote"], project_id)
+            numbers["chosen"] = {row_id: number for number, row_id in enumerate(quotes, start=1)}
+        yield model._meta.table_name, _rows(model, ids, numbers)
 
 
-def _rows_of(model: Any, project_id: int) -> Any:
+def _ids(model: Any, project_id: int) -> list[int]:
     """A table's rows in a project; of files only those some row uses (an undone upload leaves its file)."""
-    query = model.select().where(model.project == project_id).order_by(model.id)
+    query = model.select(model.id).where(model.project == project_id).order_by(model.id)
     if model is StoredFile:
         query = query.where(reduce(or_, (StoredFile.id << used for used in _uses(project_id))))
-    return _outer_first(list(query)) if model is Section else query
+    if model is Section:
+        return _outer_first(list(query.select(Section.id, Section.parent).tuples()))
+    return [row_id for (row_id,) in query.tuples()]
 
 
 def _uses(project_id: int) -> Iterator[Any]:
@@ -90,23 +92,35 @@ def _uses(project_id: int) -> Iterator[Any]:
                 yield model.select(field).where((model.project == project_id) & field.is_null(False))
 
 
-def _outer_first(sections: list[Section]) -> list[Section]:
+def _outer_first(sections: list[tuple[int, int | None]]) -> list[int]:
     """Sections each after the one it lies in, as a file is read, whichever was made first."""
-    inside: dict[int | None, list[Section]] = {}
-    for section in sections:
-        inside.setdefault(section.parent_id, []).append(section)
-
-    def within(parent: int | None) -> list[Section]:
-        return [each for section in inside.get(parent, []) for each in (section, *within(section.id))]
-
-    return within(None)
-
-
-def _content(row: Any) -> dict[str, str]:
-    return {"content": base64.b64encode(bytes(row.content)).decode()} if isinstance(row, StoredFile) else {}
+    inside: dict[int | None, list[int]] = {}
+    for section, parent in sections:
+        inside.setdefault(parent, []).append(section)
+    ordered, waiting = list[int](), list(reversed(inside.get(None, [])))
+    while waiting:
+        ordered.append(waiting.pop())
+        waiting += reversed(inside.get(ordered[-1], []))
+    return ordered
 
 
-def _numbered(model: Any, kept: dict[str, Any], numbers: dict[str, dict[int, int]]) -> dict[str, Any]:
+def _rows(model: Any, ids: list[int], numbers: dict[str, dict[int, int]]) -> Iterator[Row]:
+    step = 1 if model is StoredFile else _AT_ONCE
+    for start in range(0, len(ids), step):
+        wanted = ids[start : start + step]
+        found = {row.id: row for row in model.select().where(model.id << wanted)}
+        for row_id in wanted:
+            kept = _numbered(model, snapshot(found[row_id]), numbers)
+            if model is StoredFile:
+                kept["content"] = base64.b64encode(found[row_id].content).decode("ascii")
+            if model is Resource:
+                kept["chosen"] = numbers["chosen"].get(kept["chosen"])
+            if "shelf" in kept:
+                kept["shelf"] = kept["shelf_number"] = None  # a shelf is not part of a project
+            yield kept
+
+
+def _numbered(model: Any, kept: Row, numbers: dict[str, dict[int, int]]) -> Row:
     """A row with its references as row numbers instead of ids, and without its project."""
     kept.pop("project")
     for name, field in model._meta.fields.items():
@@ -115,118 +129,150 @@ def _numbered(model: Any, kept: dict[str, Any], numbers: dict[str, dict[int, int
     return kept
 
 
-def project_from_file(person_id: int, content: bytes) -> Project:
+def take_in(person_id: int, file: BinaryIO) -> Project:
     """A new project equal to the one a file was written from, with the person as its owner.
 
     Raises:
         UnreadableProject: the file is no project, or something in it doesn't hold; the row is named.
     """
-    document = project_json.read(content)
-    known = {model._meta.table_name for model in PROJECT_TABLES}
-    for table in set(document.tables) ^ known:
-        raise UnreadableProject(
-            f"The file {'has an unknown' if table in document.tables else 'lacks the'} table “{table}”.",
-            field="file",
-        )
     with database.atomic():
-        try:
-            project = Project.create(**_fields(Project, document.project, "project", 1))
-        except _NOT_TAKEN:
-            raise UnreadableProject("The project's own fields don't hold.", field="file") from None
-        Membership.create(project=project, person=person_id, role="owner")
-        ids: dict[str, list[int]] = {}
-        for model in PROJECT_TABLES:
-            ids[model._meta.table_name] = _insert_rows(
-                model, document.tables[model._meta.table_name], project.id, ids
-            )
-        _restore_chosen(document, ids)
+        arriving = _Arriving(person_id)
+        for what, table, row in project_json.read(file):
+            if what == "project":
+                arriving.begin(row)
+            elif what == "table":
+                arriving.open(table)
+            else:
+                arriving.add(row)
+        project = arriving.finish()
         _prove(project.id)
-        for file, pages in (
-            Sheet.select(Revision.file, fn.MAX(Sheet.page))
-            .join(Revision)
-            .where(Sheet.project == project.id)
-            .group_by(Revision.file)
-            .tuples()
-        ):
-            owner = Actor(person_id, project.id, "owner")
-            jobs.begin(owner, "page_content", {"file": file, "page": 1, "of": pages})
+        quotas.count(project.id)
+        owner = Actor(person_id, project.id, "owner")
+        of_file = Sheet.select(Revision.file, fn.MAX(Sheet.page)).join(Revision)
+        for content, pages in of_file.where(Sheet.project == project.id).group_by(Revision.file).tuples():
+            jobs.begin(owner, "page_content", {"file": content, "page": 1, "of": pages})
     return project
 
 
-def _insert_rows(
-    model: Any, rows: list[dict[str, Any]], project_id: int, ids: dict[str, list[int]]
-) -> list[int]:
-    table, made = model._meta.table_name, []
-    for number, kept in enumerate(rows, start=1):
-        fields = _fields(model, kept, table, number)
+class _Arriving:
+    """A project being taken in: rows are checked and kept as they come."""
+
+    def __init__(self, person_id: int) -> None:
+        self.person_id = person_id
+        self.project: Project | None = None
+        self.ids: dict[str, list[int]] = {}
+        self.table, self.waiting = "", list[Row]()
+        self.chosen: list[tuple[int, int]] = []  # row of a resource, row of the quote it chooses
+
+    def begin(self, row: Row) -> None:
+        """The project's own fields."""
+        fields = self._fields(Project, row, 1)
+        try:
+            self.project = Project.create(**fields)
+        except _NOT_TAKEN:
+            raise UnreadableProject("The project's own fields don't hold.", field="file") from None
+        Membership.create(project=self.project, person=self.person_id, role="owner")
+
+    def open(self, table: str) -> None:
+        """The beginning of a table."""
+        self._keep()
+        if table not in _TABLES or table in self.ids:
+            how = "is there twice" if table in self.ids else "is unknown"
+            raise UnreadableProject(f"The table “{table[:40]}” {how}.", field="file")
+        self.table, self.ids[table] = table, []
+
+    def add(self, row: Row) -> None:
+        """A row of the table that was begun last."""
+        model = _TABLES[self.table]
+        number = len(self.ids[self.table]) + len(self.waiting) + 1
+        fields = self._fields(model, row, number)
+        if model is Resource and fields["chosen"] is not None:
+            self.chosen.append((number, fields["chosen"]))
+            fields["chosen"] = None
+        own = any(field.rel_model is model for field in model._meta.refs)
         for name, field in model._meta.fields.items():
             if isinstance(field, ForeignKeyField) and name != "project" and fields.get(name) is not None:
-                fields[name] = _id_of(field, fields[name], ids, made, table, number)
+                fields[name] = self._id_of(field, fields[name], number)
+        self.waiting.append(fields)
+        if own or len(self.waiting) >= _AT_ONCE or model is StoredFile:
+            self._keep()
+
+    def finish(self) -> Project:
+        """The project, once all of it has come."""
+        self._keep()
+        if missing := sorted(set(_TABLES) - set(self.ids)):
+            raise UnreadableProject(f"The file lacks the table “{missing[0]}”.", field="file")
+        for resource, quote in self.chosen:
+            if not 1 <= quote <= len(self.ids["quote"]):
+                raise UnreadableProject(f"A resource chooses quote {quote}, which isn't there.", field="file")
+            mine = Resource.id == self.ids["resource"][resource - 1]
+            Resource.update(chosen=self.ids["quote"][quote - 1]).where(mine).execute()
+        assert self.project is not None
+        return self.project
+
+    def _keep(self) -> None:
+        """Write the rows that wait."""
+        if not self.waiting:
+            return
+        model, made = _TABLES[self.table], self.ids[self.table]
+        rows = [{"project": self.project, **fields} for fields in self.waiting]
         try:
-            made.append(model.create(project=project_id, **fields).id)
+            with database.atomic():
+                made += [row.id for row in model.insert_many(rows).returning(model.id).execute()]
         except _NOT_TAKEN:
-            raise UnreadableProject(f"Row {number} of “{table}” doesn't hold.", field="file") from None
-    return made
+            for row in rows:
+                try:
+                    with database.atomic():
+                        made.append(model.create(**row).id)
+                except _NOT_TAKEN:
+                    raise _row_refused(self.table, len(made) + 1, "") from None
+        self.waiting = []
 
+    def _id_of(self, field: Any, number: Any, row: int) -> int:
+        target = field.rel_model._meta.table_name
+        known = self.ids.get(target, [])
+        if not isinstance(number, int) or not 1 <= number <= len(known):
+            told = f" It refers to row {str(number)[:20]} of “{target}”, which isn't there."
+            raise _row_refused(self.table, row, told)
+        return known[number - 1]
 
-def _id_of(field: Any, number: Any, ids: dict[str, list[int]], made: list[int], table: str, row: int) -> int:
-    target = field.rel_model._meta.table_name
-    known = made if target == table else ids[target]
-    if not isinstance(number, int) or not 1 <= number <= len(known):
-        raise UnreadableProject(
-            f"Row {row} of “{table}” refers to row {str(number)[:20]} of “{target}”, which isn't there.",
-            field="file",
-        )
-    return known[number - 1]
-
-
-def _fields(model: Any, kept: dict[str, Any], table: str, number: int) -> dict[str, Any]:
-    """A row's columns as the table takes them; exactly the columns a project file has."""
-    expected = {
-        n for n in model._meta.fields if n not in ("id", "version", "project") and n not in model.derived
-    }
-    if set(kept) != expected:
-        odd = sorted(set(kept) ^ expected)[0]
-        raise UnreadableProject(
-            f"Row {number} of “{table}” {'has an unknown' if odd in kept else 'lacks the'} column “{odd}”.",
-            field="file",
-        )
-    for name, value in kept.items():
-        column = model._meta.fields[name]
-        wanted = (
-            bool
-            if isinstance(column, BooleanField)
-            else str
-            if isinstance(column, TextField | CharField)
-            else object
-        )
-        if not isinstance(value, wanted) or (isinstance(value, str) and "\x00" in value):
-            raise UnreadableProject(
-                f"Row {number} of “{table}” holds a value of the wrong kind in “{name}”.", field="file"
+    def _fields(self, model: Any, kept: Row, number: int) -> Row:
+        """A row's columns as the table takes them; exactly the columns a project file has."""
+        table = model._meta.table_name
+        expected = {
+            n for n in model._meta.fields if n not in ("id", "version", "project") and n not in model.derived
+        }
+        if set(kept) != expected:
+            odd = str(sorted(set(kept) ^ expected)[0])[:40]
+            raise _row_refused(
+                table, number, f" It {'has an unknown' if odd in kept else 'lacks the'} “{odd}”."
             )
-    try:
-        values = restored(model, kept)
-        if model is StoredFile:
-            values["content"] = base64.b64decode(kept["content"], validate=True)
-        return values
-    except (ValueError, TypeError, InvalidOperation, binascii.Error):
-        raise UnreadableProject(
-            f"Row {number} of “{table}” holds a value that can't be read.", field="file"
-        ) from None
+        try:
+            content = kept.pop("content") if model is StoredFile else None
+            check_row(model, kept)
+            values = restored(model, kept)
+            if content is not None:
+                values["content"] = base64.b64decode(content, validate=True)
+            if rule := _rules().get(table):
+                rule(values)
+            return values
+        except Refusal as refusal:
+            raise _row_refused(table, number, f" {refusal.sentence}") from None
+        except (ValueError, TypeError, AttributeError, LookupError, InvalidOperation, binascii.Error):
+            raise _row_refused(table, number, " It holds a value that can't be read.") from None
 
 
-def _restore_chosen(document: ProjectDocument, ids: dict[str, list[int]]) -> None:
-    for row_id, kept in zip(ids["resource"], document.tables["resource"], strict=True):
-        if kept["chosen"] is not None:
-            if kept["chosen"] not in range(1, len(ids["quote"]) + 1):
-                raise UnreadableProject(
-                    f"A resource chooses quote {kept['chosen']}, which isn't there.", field="file"
-                )
-            Resource.update(chosen=ids["quote"][kept["chosen"] - 1]).where(Resource.id == row_id).execute()
+@lru_cache(maxsize=1)
+def _rules() -> dict[str, Callable[[Row], None]]:
+    return {table: rule for module in parts("proof") for table, rule in getattr(module, "RULES", {}).items()}
+
+
+def _row_refused(table: str, number: int, why: str) -> UnreadableProject:
+    return UnreadableProject(f"Row {number} of “{table}” doesn't hold.{why}", field="file")
 
 
 def _prove(project_id: int) -> None:
-    """Check what the database can't, as each stage says in ``proof``; and work the whole project out.
+    """Check what holds between rows, as each stage says in ``proof``; and work the whole project out.
 
     Raises:
         UnreadableProject: something doesn't hold.
@@ -235,6 +281,9 @@ def _prove(project_id: int) -> None:
         for module in parts("proof"):
             module.prove(project_id)
         settle_afresh(project_id)
+        for module in parts("proof"):
+            if prove_worked_out := getattr(module, "prove_worked_out", None):
+                prove_worked_out(project_id)
     except Refusal as error:
         raise UnreadableProject(f"The project file doesn't hold: {error.sentence}", field="file") from None
     except (LookupError, TypeError, ValueError, AttributeError):

@@ -1,5 +1,5 @@
-"""How much a project may hold, so that no one project fills the database; and what it holds, counted as rows and files
-come and go."""
+"""How much a project may hold, so that no one project fills the database; and what it holds, counted as rows
+and files come and go."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Accounts: made by whoever runs the application or by an invitation, changed and given up by their person."""
+"""Accounts: made by whoever runs the application or by an invitation, changed and given up by their
+person."""
 
 from __future__ import annotations
 

@@ -1,5 +1,6 @@
-"""Invitations into a project. Whoever has an account takes theirs up signed in; whoever has none gets a letter, whose
-token goes to that address and nowhere else: it proves the address, and admits to this one project."""
+"""Invitations into a project. Whoever has an account takes theirs up signed in; whoever has none gets a
+letter, whose token goes to that address and nowhere else: it proves the address, and admits to this one
+project."""
 
 from __future__ import annotations
 

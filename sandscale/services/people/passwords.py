@@ -1,5 +1,5 @@
-"""Passwords: how strong they must be, and their hashes. Hashing costs a processor, so one is worked out at a time in
-each process, and whoever waits too long for theirs is sent away."""
+"""Passwords: how strong they must be, and their hashes. Hashing costs a processor, so one is worked out at a
+time in each process, and whoever waits too long for theirs is sent away."""
 
 from __future__ import annotations
 

@@ -29,8 +29,8 @@ from .passwords import TooManyTries
 LASTS, UNUSED_FOR = timedelta(days=14), timedelta(hours=24)
 USE_KEPT_EVERY = timedelta(minutes=5)
 COUNTED_FOR = timedelta(minutes=10)
-# Failed tries before the next is held back, and the longest it is, in seconds: of an address from one origin, of an
-# address from anywhere, of an origin for any address.
+# Failed tries before the next is held back, and the longest it is, in seconds: of an address from one origin,
+# of an address from anywhere, of an origin for any address.
 FREE, FREE_OF_ADDRESS, FREE_OF_ORIGIN = 5, 20, 30
 LONGEST, LONGEST_OF_ADDRESS = 8.0, 3.0
 HELD_OF_ORIGIN, HELD = 3, 8  # tries held back at once in a process
@@ -110,7 +110,8 @@ def _place(origin: str, seconds: float) -> Iterator[None]:
         if _held[origin] >= HELD_OF_ORIGIN or _held.total() >= HELD:
             raise TooManyTries(
                 "Too many wrong passwords were tried of late.",
-                field="password", remedy=f"Wait {seconds:.0f} seconds and try again.", numbers={"wait": seconds},
+                field="password", remedy=f"Wait {seconds:.0f} seconds and try again.",
+                numbers={"wait": seconds},
             )  # fmt: skip
         _held[origin] += 1
     try:

@@ -88,9 +88,7 @@ def _used_in(row: Resource) -> str:
 
 
 def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict[str, Any]:
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
-    if fields.get("name") == "":
-        raise BadEntry("A resource needs a name.", field="name")
+    fields = checked_resource(fields)
     if "name" in fields:
         twins = (
             (Resource.project == actor.project_id)
@@ -99,6 +97,18 @@ def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict
         )
         if Resource.select().where(twins).exists():
             raise BadEntry(f"There is a resource “{fields['name']}” already.", field="name")
+    return fields
+
+
+def checked_resource(fields: dict[str, Any]) -> dict[str, Any]:
+    """What was typed of a resource, as it is kept.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    if fields.get("name") == "":
+        raise BadEntry("A resource needs a name.", field="name")
     if "kind" in fields and fields["kind"] not in GROUPS:
         raise BadEntry(
             f"“{fields['kind']}” is no kind of resource.",
@@ -122,7 +132,7 @@ def add_quote(actor: Actor, resource_id: int, fields: dict[str, Any]) -> Saved:
         BadEntry: a value doesn't fit.
     """
     resource = find(Resource, actor, resource_id)
-    fields = _checked_quote({"unit": resource.unit, **fields}, fields)
+    fields = checked_quote({"unit": resource.unit, **fields}, fields)
     with recording(actor, f"Quote of {fields['supplier']} for {resource.name}") as log:
         row = log.insert(Quote, resource=resource.id, **fields)
     return log.saved(row)
@@ -137,7 +147,7 @@ def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, An
         Stale: someone else changed it meanwhile.
     """
     row = find(Quote, actor, quote_id)
-    fields = _checked_quote(fields, {**row.__data__, **fields})
+    fields = checked_quote(fields, {**row.__data__, **fields})
     check_version(row, version, fields)
     with recording(actor, f"Quote of {row.supplier} for {row.resource.name}: {', '.join(fields)}") as log:
         log.update(row, **fields)
@@ -159,7 +169,12 @@ def delete_quote(actor: Actor, quote_id: int) -> Saved:
     return log.saved()
 
 
-def _checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:
+def checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:
+    """What was typed of a quote, as it is kept; ``now`` are all its fields with those.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
     fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
     if not str(now.get("supplier", "")).strip():
         raise BadEntry("A quote needs its supplier.", field="supplier")

@@ -25,7 +25,7 @@ def new_project(person_id: int, name: str, client: str, currency: str, price_dat
     Raises:
         BadEntry: the name is empty or the currency no three-letter code.
     """
-    fields = _checked({"name": name, "client": client, "currency": currency, "price_date": price_date})
+    fields = checked({"name": name, "client": client, "currency": currency, "price_date": price_date})
     with database.atomic():
         project = Project.create(**fields)
         Membership.create(project=project, person=person_id, role="owner")
@@ -45,14 +45,19 @@ def change_project(actor: Actor, version: int, fields: dict[str, Any]) -> Saved:
         Stale: someone else changed it meanwhile.
     """
     project = Project.get_by_id(actor.project_id)
-    fields = _checked(fields)
+    fields = checked(fields)
     check_version(project, version, fields)
     with recording(actor, "Project settings") as log:
         log.update(log.project, **fields)
     return log.saved(project)
 
 
-def _checked(fields: dict[str, Any]) -> dict[str, Any]:
+def checked(fields: dict[str, Any]) -> dict[str, Any]:
+    """What was typed of a project, as it is kept.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
     for name in ("name", "client"):
         if name in fields:
             fields[name] = fields[name].strip()

@@ -8,7 +8,7 @@ from typing import Any
 from peewee import fn
 
 from ...core.numbers.entry import read_entry
-from ...core.numbers.formula import in_order
+from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.pricing.build_up import GROUPS
 from ...core.refusals import BadEntry, BadFormula
@@ -16,7 +16,7 @@ from ...store.models import BuildUp, BuildUpLine, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from .reading import nesting
+from .reading import MOST_NESTED, nesting
 
 
 @action
@@ -79,9 +79,7 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
 
 
 def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict[str, Any]:
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
-    if fields.get("name") == "":
-        raise BadEntry("A rate needs a name.", field="name")
+    fields = checked_build_up(fields)
     if "name" in fields:
         twins = (
             (BuildUp.project == actor.project_id)
@@ -90,6 +88,18 @@ def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict
         )
         if BuildUp.select().where(twins).exists():
             raise BadEntry(f"There is a rate “{fields['name']}” already.", field="name")
+    return fields
+
+
+def checked_build_up(fields: dict[str, Any]) -> dict[str, Any]:
+    """What was typed of a build-up, as it is kept.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
+    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    if fields.get("name") == "":
+        raise BadEntry("A rate needs a name.", field="name")
     if "unit" in fields:
         fields["unit"] = unit(fields["unit"]).symbol
     if fields.get("kind") == "gang":
@@ -133,7 +143,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
         "group": group,
         "basis": basis,
     }
-    _check_line(fields, source.unit)
+    check_line(fields, source.unit)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, **fields)
@@ -146,7 +156,7 @@ def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved
         "percent_of": fields.get("percent_of") or "labour",
         "group": fields.get("group") or "sundries",
     }
-    _check_line({**kept, "basis": "percent"}, "")
+    check_line({**kept, "basis": "percent"}, "")
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {kept['quantity']} % of {kept['percent_of']}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **kept)
@@ -166,11 +176,9 @@ def _refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
     }
     uses[row.name] = [*uses[row.name], names[str(nested)]]
     try:
-        in_order(uses, "Rates")
+        refuse_deeper(uses, "Rates", MOST_NESTED)
     except BadFormula as error:
-        raise BadEntry(
-            error.sentence, field="nested", remedy="A rate can't be built up from itself."
-        ) from None
+        raise BadEntry(error.sentence, field="nested", remedy=error.remedy) from None
 
 
 @action
@@ -187,7 +195,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
         fields = {
             name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")
         }
-    _check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
+    check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
     check_version(row, version, fields)
     with recording(
         actor,
@@ -198,7 +206,12 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     return log.saved(row)
 
 
-def _check_line(fields: dict[str, Any], symbol: str) -> None:
+def check_line(fields: dict[str, Any], symbol: str) -> None:
+    """Refuse what can't be a line of a build-up; its quantity is in the unit of that symbol.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
     if "quantity" in fields:
         read_entry(fields["quantity"], symbol, field="quantity", minimum=0)
     if fields.get("percent_of", GROUPS[0]) not in GROUPS:

@@ -2,14 +2,43 @@
 
 from __future__ import annotations
 
-from ...core.numbers.formula import in_order
-from .reading import nesting
+from typing import Any
+
+from ...core.numbers.formula import refuse_deeper
+from ...core.numbers.units import unit
+from ...core.refusals import Refusal
+from ...store.models import BuildUp
+from ..keeping.proving import refuse_twins
+from .actions import check_line, checked_build_up
+from .reading import MOST_NESTED, nesting
+
+
+def _build_up(row: dict[str, Any]) -> None:
+    if row["kind"] not in ("rate", "gang") or checked_build_up(row) != row:
+        raise Refusal("It is no rate that could be typed.")
+
+
+def _line(row: dict[str, Any]) -> None:
+    draws_on = [name for name in ("resource", "nested") if row[name] is not None]
+    if len(draws_on) != (row["basis"] != "percent"):
+        raise Refusal("It draws on one resource or rate, or is a percentage.")
+    left_out = {"quantity"} if row["percent_of"] else {"quantity", "percent_of"}
+    check_line({name: value for name, value in row.items() if name not in left_out}, "")
+
+
+RULES = {"build_up": _build_up, "build_up_line": _line}
 
 
 def prove(project_id: int) -> None:
-    """No build-up is nested in itself.
+    """No build-up is nested in itself or too deep, no two have one name.
 
     Raises:
         BadFormula: one is, by however many steps.
     """
-    in_order(nesting(project_id), "The build-ups")
+    refuse_twins(BuildUp, project_id, BuildUp.name)
+    refuse_deeper(nesting(project_id), "The build-ups", MOST_NESTED)
+    for row in BuildUp.select().where(BuildUp.project == project_id):
+        unit(row.unit)
+        for line in row.lines:
+            source = line.resource or line.nested
+            check_line({"quantity": line.quantity}, source.unit if source else "")

@@ -18,6 +18,8 @@ from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal
 
 _CENT = Decimal("0.0001")
 
+MOST_NESTED = 60  # rates within rates within rates …
+
 
 def build_ups(actor: Actor) -> list[BuildUpBrief]:
     """The project's build-ups by heading."""

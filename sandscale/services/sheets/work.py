@@ -1,4 +1,5 @@
-"""What jobs do for sheets: read what a file's pages hold, a page a job, so that a long file keeps nobody waiting."""
+"""What jobs do for sheets: read what a file's pages hold, a page a job, so that a long file keeps nobody
+waiting."""
 
 from __future__ import annotations
 

@@ -40,7 +40,8 @@ class Job(Row):
 
 class Change(Row):
     """One action of a person (none once they have gone), or figures handed in by slow work (``kind`` is
-    then ``worked``): what it was called, what it did to the bill, whether it stands; ``moved`` are the ids of what it moved, by node."""
+    then ``worked``): what it was called, what it did to the bill, whether it stands; ``moved`` are the ids of
+    what it moved, by node."""
 
     id = AutoField()
     project = ForeignKeyField(Project, on_delete="CASCADE")

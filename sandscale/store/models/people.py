@@ -53,7 +53,7 @@ class Invitation(Row):
     role = CharField(8)
     token_hash = CharField(64, unique=True, null=True)
     expires = DateTimeField()
-    invited_by = ForeignKeyField(Person, null=True, on_delete="CASCADE")
+    invited_by = ForeignKeyField(Person, null=True, on_delete="CASCADE", index=False)
 
     class Meta:
         indexes = ((("project", "email"), True),)

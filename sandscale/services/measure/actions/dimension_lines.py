@@ -22,6 +22,7 @@ from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ..entered import TAKEN_AS
 
+MOST_TAKEN = 30  # elements that are taken from one another, in a chain
 LONGEST_NOTE = 300
 
 
@@ -194,16 +195,28 @@ def refuse_ring(element: Element, source: Element) -> None:
     Raises:
         Refusal: it would be.
     """
-    beyond, seen = {source.id}, set[int]()
-    while beyond:
-        if element.id in beyond:
-            says = f"{source.mark} is itself taken from {element.mark}."
-            raise Refusal(says, field="element", remedy="An element can't come to what comes from it.")
-        seen |= beyond
-        before = DimensionLine.select(DimensionLine.taken_from).where(
-            (DimensionLine.element << list(beyond)) & DimensionLine.taken_from.is_null(False)
-        )
-        beyond = {element for (element,) in before.tuples()} - seen
+    above = _chain({source.id}, DimensionLine.element, DimensionLine.taken_from)
+    if any(element.id in layer for layer in above):
+        says = f"{source.mark} is itself taken from {element.mark}."
+        raise Refusal(says, field="element", remedy="An element can't come to what comes from it.")
+    below = _chain({element.id}, DimensionLine.taken_from, DimensionLine.element)
+    if len(above) + len(below) > MOST_TAKEN:
+        raise Refusal(
+            f"More than {MOST_TAKEN} elements would be taken from one another in a chain.", field="element",
+            remedy="Take the line from the first of them.",
+        )  # fmt: skip
+
+
+def _chain(first: set[int], here: Any, there: Any) -> list[set[int]]:
+    """The elements that lines lead to from some, step by step, those among them."""
+    layers, seen = list[set[int]](), set[int]()
+    layer = first
+    while layer:
+        layers.append(layer)
+        seen |= layer
+        lines = DimensionLine.select(there).where((here << list(layer)) & there.is_null(False))
+        layer = {element for (element,) in lines.tuples()} - seen
+    return layers
 
 
 def copy_line(log: Recording, line: DimensionLine, target: Element, position: int) -> None:

@@ -119,7 +119,7 @@ def change_element(actor: Actor, element_id: int, version: int, fields: dict[str
         lambda state: {**state, "inputs": {key: state["inputs"].get(key, "") for key in entered}},
     )
     if makeup.key != row.source:
-        _check_outputs(row, makeup)
+        check_outputs(row, makeup)
     kept = {key: entry for key, entry in row.inputs.items() if key in makeup.inputs}
     inputs = {key: entry.strip() for key, entry in {**kept, **entered}.items() if entry.strip()}
     fields = _checked_element(
@@ -176,7 +176,12 @@ def _checked_mark(fields: dict[str, Any], location_id: int, element_id: int = 0)
     return fields
 
 
-def _check_outputs(row: Element, makeup: MakeUp) -> None:
+def check_outputs(row: Element, makeup: MakeUp) -> None:
+    """Refuse a make-up that doesn't give what is drawn from an element already.
+
+    Raises:
+        InUse: the bill, or a line of another element, draws on an output it lacks.
+    """
     outputs = {output.key for output, _ in makeup.outputs}
     for link in row.links:
         if link.output not in outputs:
@@ -185,6 +190,13 @@ def _check_outputs(row: Element, makeup: MakeUp) -> None:
                 field="makeup",
                 remedy="Take its links out of the bill first.",
             )
+    for line in row.taken_by:
+        if line.taken_output not in outputs:
+            raise InUse(
+                f"A line of {line.element.mark} is taken from “{line.taken_output}” of {row.mark}, which "
+                f"“{makeup.name}” doesn't give.",
+                field="makeup", remedy="Take that line out first.",
+            )  # fmt: skip
 
 
 @action

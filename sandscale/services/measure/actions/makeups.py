@@ -16,6 +16,7 @@ from ...shelves import actions as shelves
 from ..entered import read_source
 from ..reading import input_views, sketch_views
 from ..views import MakeUpEffect, MakeUpTrial, MovedQuantity, TrialQuantity
+from .elements import check_outputs
 
 
 def try_makeup(actor: Actor, source: str) -> MakeUp:
@@ -211,6 +212,7 @@ def _check_users(actor: Actor, row: OwnMakeUp, makeup: MakeUp) -> None:
                 field="source",
             )
         makeup.values(element.inputs)
+        check_outputs(element, makeup)
 
 
 def _users(actor: Actor, row: OwnMakeUp) -> list[Element]:
