@@ -158,7 +158,7 @@ class _Counted:
 
     def read(self, size: int) -> bytes:
         """The next bytes."""
-        content = self.file.read(size)
+        content = self.file.read(size) if size else b""  # nothing asked for is not the end
         self.read_already += len(content)
         if self.read_already > LARGEST_DOCUMENT:
             raise UnreadableProject(f"The file is larger than {LARGEST_DOCUMENT // 2**20} MB.", field="file")

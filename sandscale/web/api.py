@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import wraps
+from inspect import unwrap
 from typing import Any, get_type_hints
 
 from flask import Blueprint, Flask, Response, g, jsonify, request
-from peewee import InterfaceError, OperationalError
+from peewee import DataError, IntegrityError, InterfaceError, OperationalError
 from spectree import Response as Answers
 from spectree import SpecTree
+from werkzeug.exceptions import HTTPException
 
 from ..core.refusals import BadEntry, BadFormula, BadShape, Refusal
 from ..formats.apart import Busy
@@ -27,10 +29,20 @@ from ..store.database import database
 COOKIE = "sandscale_session"
 CSRF_HEADER = "X-Sandscale-Token"
 KNOWN_HEADER = "X-Sandscale-Known"
+
+
+class NotSignedIn(Refusal):
+    """Nobody is signed in in this browser."""
+
+
+class NoJson(Refusal):
+    """What was sent is not the JSON that the route takes."""
+
+
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
-    (SignInRefused, 401), (TooManyTries, 429), (Forbidden, 403), (Missing, 404), (Stale, 409), (InUse, 409),
-    (TooMany, 429), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
-    (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (Refusal, 409),
+    (NotSignedIn, 401), (SignInRefused, 401), (TooManyTries, 429), (TooMany, 429), (Forbidden, 403),
+    (Missing, 404), (Stale, 409), (InUse, 409), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
+    (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (NoJson, 415), (Refusal, 409),
 )  # fmt: skip
 
 
@@ -43,10 +55,6 @@ _TYPED = (
     ("date", "no date", "Type it like 2026-11-02."),
     ("string_too_long", "too long", ""),
 )
-
-
-class NotSignedIn(Refusal):
-    """Nobody is signed in in this browser."""
 
 
 def _refuse_invalid(_request: Any, _response: Any, error: Any, _instance: Any, _adapter: Any) -> None:
@@ -140,13 +148,13 @@ def current_session() -> Any:
     return g.session
 
 
-def problem(refusal: Refusal) -> tuple[Response, int]:
-    """A refusal as one JSON shape (RFC 9457): the sentence, the field, the remedy; both values of a clash."""
-    status = (
-        401
-        if isinstance(refusal, NotSignedIn)
-        else next(code for kind, code in _STATUS if isinstance(refusal, kind))
-    )
+def problem(refusal: Refusal, status: int = 0) -> tuple[Response, int]:
+    """A refusal as one JSON shape (RFC 9457): the sentence, the field, the remedy; both values of a clash.
+
+    Args:
+        status: the answer's, where it isn't that of the kind of refusal.
+    """
+    status = status or next(code for kind, code in _STATUS if isinstance(refusal, kind))
     body: dict[str, Any] = {
         "type": type(refusal).__name__,
         "status": status,
@@ -169,35 +177,48 @@ def handle_refusals(app: Flask) -> None:
     """Answer every refusal, and what Flask itself refuses, in the problem shape."""
     app.register_error_handler(Refusal, problem)
 
-    @app.errorhandler(413)
-    def too_large(_error: Exception) -> tuple[Response, int]:
-        answer, _ = problem(
-            BadEntry(
-                "The file is too large to send.",
-                field="file",
-                remedy="Split it, or print it to a smaller PDF.",
-            )
-        )
-        return answer, 413
+    @app.before_request
+    def takes_json() -> None:
+        """A route that takes JSON is given some, or the request is refused in words."""
+        view = app.view_functions.get(request.endpoint or "")
+        if view is None or "json" not in unwrap(view).__annotations__:
+            return
+        try:
+            request.get_json(cache=True)
+        except HTTPException as error:
+            if error.code == 413:
+                raise
+            raise NoJson("The request's body is not JSON.", remedy="Send it as application/json.") from None
+        except (RecursionError, ValueError):
+            raise NoJson("The request's body lies too deep within itself, or isn't text.") from None
+
+    @app.errorhandler(HTTPException)
+    def refused(error: HTTPException) -> tuple[Response, int]:
+        """What Flask and Werkzeug refuse by themselves."""
+        if error.code == 413:
+            sentence, remedy = "The file is too large to send.", "Split it, or print it to a smaller PDF."
+            return problem(BadEntry(sentence, field="file", remedy=remedy), 413)
+        if error.code == 404:
+            return problem(Missing(f"There is nothing at {request.path[:80]}."), 404)
+        return problem(Refusal(f"The request can't be read: {error.name.lower()}."), error.code or 400)
 
     @app.errorhandler(OperationalError)
     @app.errorhandler(InterfaceError)
     def away(_error: Exception) -> tuple[Response, int]:
         database.obj.manual_close()
-        answer, _ = problem(
-            Refusal(
-                "The database can't be reached; nothing was changed.",
-                remedy="It is coming back; try again in a moment.",
-            )
-        )
-        return answer, 503
+        sentence = "The database can't be reached; nothing was changed."
+        return problem(Refusal(sentence, remedy="It is coming back; try again in a moment."), 503)
+
+    @app.errorhandler(IntegrityError)
+    @app.errorhandler(DataError)
+    def unfitting(error: Exception) -> tuple[Response, int]:
+        """What no rule here refused, and the database does."""
+        app.logger.exception("Refused by the database", exc_info=error)
+        sentence = "That doesn't fit with what is there; nothing was changed."
+        return problem(Refusal(sentence, remedy="Reload the page and look at it again."), 409)
 
     @app.errorhandler(500)
     def broken(_error: Exception) -> tuple[Response, int]:
         sentence = "The server could not finish this; nothing was changed."
-        answer, _ = problem(
-            Refusal(
-                sentence, remedy="Try again; if it happens again, tell whoever runs the server what you did."
-            )
-        )
-        return answer, 500
+        remedy = "Try again; if it happens again, tell whoever runs the server what you did."
+        return problem(Refusal(sentence, remedy=remedy), 500)

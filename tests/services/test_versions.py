@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import unittest
@@ -11,19 +12,23 @@ from typing import Any
 from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
+from playhouse.migrations import Runner
+from playhouse.schema_diff import diff_models
 
 from sandscale.core.refusals import Refusal
 from sandscale.formats.project_versions import VERSION
 from sandscale.services.bill import reading as bill_reading
-from sandscale.services.keeping import history
+from sandscale.services.keeping import checking, history
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.upgrade import upgrade
 from sandscale.settings import DATABASE
+from sandscale.store import models
 from sandscale.store.database import connect, connected, database
 from sandscale.store.models import QuantityLine
 from tests import scene
 
 KEPT = Path(__file__).parent / "kept"
+MIGRATIONS = Path(str(resources.files("sandscale.store") / "migrations"))
 
 
 class Files(scene.DatabaseCase):
@@ -101,7 +106,37 @@ INSERT INTO change_entry (change_id, table_name, row_id, before, after) VALUES
     (1, 'adjustment', 1, null,
      '{"project": 1, "position": 0, "name": "Profit", "percent": "10", "base": "items"}');
 SELECT setval(pg_get_serial_sequence('change', 'id'), 1);
+INSERT INTO stored_file (id, project_id, name, media_type, sha256, content)
+    VALUES (1, 1, 'S-1.pdf', 'application/pdf', 'x', 'x');
+INSERT INTO drawing (id, project_id, number, title, position) VALUES (1, 1, 'S-1', '', 0);
+INSERT INTO revision (id, project_id, drawing_id, letter, received, file_id) VALUES (1, 1, 1, 'A', '2026-11-01', 1);
+INSERT INTO sheet (id, project_id, revision_id, page, title, width, height, scale_source)
+    VALUES (1, 1, 1, 1, '', 1000, 800, ''), (2, 1, 1, 2, '', 1000, 800, '');
 """
+_KINDS = "ALTER TABLE change DROP CONSTRAINT change_kind_check, ADD CONSTRAINT change_kind_check CHECK (kind IN ('do', 'undo', 'redo'));"
+_FINDINGS = """UPDATE element SET findings = '[[1, "Looks wrong", false]]'; UPDATE resource SET findings = '["No quote"]';"""
+_PUBLISHED = "ALTER TABLE person DROP published;"
+# Every schema that was ever committed: up to which migration, and what takes that back to how it was at first. The last
+# was never edited, and none is from then on.
+SCHEMAS = {
+    "0001, first": (
+        "0001_first_tables",
+        "DROP TABLE sign_in_failure; DROP INDEX change_entry_table_name_row_id;",
+    ),
+    "0001, second": ("0001_first_tables", "DROP INDEX change_entry_table_name_row_id;"),
+    "0001": ("0001_first_tables", ""),
+    "0002, first": ("0002_measuring_desk", "ALTER TABLE section DROP items_total, DROP set_aside;"),
+    "0002": ("0002_measuring_desk", ""),
+    "0003, first": ("0003_measured_things", _PUBLISHED + _KINDS + _FINDINGS),
+    "0003, second": ("0003_measured_things", _KINDS + _FINDINGS),
+    "0003, third": ("0003_measured_things", _FINDINGS),
+    "0003": ("0003_measured_things", ""),
+}
+# The migrations as they were committed, by the beginning of their hash: one that is edited is found here.
+COMMITTED = {
+    "0001_first_tables.py": "4f771ee7c68e1da6", "0002_measuring_desk.py": "2ed6d6c1bd34d642", "0003_measured_things.py": "40438ea1c055c029", "0004_under_fire.py": "494bbfbf46b2e9d4",
+    "queue_3_10.sql": "e5d7e3efc6e7fb93",
+}  # fmt: skip
 
 
 class Databases(unittest.TestCase):
@@ -110,41 +145,67 @@ class Databases(unittest.TestCase):
     def setUp(self) -> None:
         scene.prepare()
         self.home = os.environ[DATABASE]
-        self.name = f"first_{os.getpid()}"
-        self.server(f"CREATE DATABASE {self.name}")
-        self.addCleanup(self.server, f"DROP DATABASE {self.name} WITH (FORCE)")
         self.addCleanup(connect, self.home)
-        connect(urlunsplit(urlsplit(self.home)._replace(path=f"/{self.name}")))
-        self.addCleanup(lambda: database.obj.close_all())
+
+    def fresh(self, name: str) -> None:
+        """A database of its own, connected to."""
+        self.server(f"CREATE DATABASE {name}")
+        self.addCleanup(self.server, f"DROP DATABASE {name} WITH (FORCE)")
+        connect(urlunsplit(urlsplit(self.home)._replace(path=f"/{name}")))
 
     def server(self, statement: str) -> None:
         with psycopg.connect(self.home, autocommit=True) as connection:
             connection.execute(statement)
 
-    def test_a_database_of_the_first_schema_migrates_with_what_is_in_it(self) -> None:
-        folder = Path(str(resources.files("sandscale.store") / "migrations"))
-        from playhouse.migrations import Runner
+    def test_a_database_of_every_schema_migrates_with_what_is_in_it(self) -> None:
+        for number, (schema, (last, taken_back)) in enumerate(SCHEMAS.items()):
+            with self.subTest(schema):
+                self.fresh(f"schema_{os.getpid()}_{number}")
+                with connected():
+                    runner = Runner(database.obj, str(MIGRATIONS))
+                    runner.up("0001_first_tables")
+                    database.execute_sql(FIRST)
+                    runner.up(last)
+                    if taken_back:
+                        database.execute_sql(taken_back)
+                done = upgrade()
+                self.assertEqual(len(done), len([m for m in MIGRATIONS.glob("0*.py") if m.stem > last]))
+                with connected():
+                    self.assertFalse(diff_models(database.obj, list(models.ALL_TABLES)))
+                    self.check_what_is_in_it()
+                self.assertEqual(upgrade(), [])
+                database.obj.close_all()
 
-        with connected():
-            Runner(database.obj, str(folder)).up("0001_first_tables")
-            database.execute_sql(FIRST)
-        done = upgrade()
-        self.assertEqual(len(done), len(list(folder.glob("0*.py"))) - 1)
-        with connected():
-            actor = Actor(1, 1, "owner")
-            view = bill_reading.bill_view(actor)
-            (section,) = view.sections
-            self.assertEqual((section.title, section.items[0].quantity), ("Concrete", scene.Decimal("3.24")))
-            self.assertEqual((str(view.items_total), str(view.total)), ("324.00", "356.40"))
-            self.assertEqual(view.adjustments[0].name, "Profit")
-            history.undo(actor)  # what was logged then is still what stands now
-            view = bill_reading.bill_view(actor)
-            self.assertEqual(
-                (view.sections[0].title, str(view.items_total), view.adjustments), ("Beds", "180.00", [])
-            )
-            history.redo(actor)
-            self.assertEqual(str(bill_reading.bill_view(actor).total), "356.40")
-        self.assertEqual(upgrade(), [])
+    def check_what_is_in_it(self) -> None:
+        actor = Actor(1, 1, "owner")
+        view = bill_reading.bill_view(actor)
+        (section,) = view.sections
+        self.assertEqual((section.title, section.items[0].quantity), ("Concrete", scene.Decimal("3.24")))
+        self.assertEqual((str(view.items_total), str(view.total)), ("324.00", "356.40"))
+        self.assertEqual(view.adjustments[0].name, "Profit")
+        history.undo(actor)  # what was logged then is still what stands now
+        view = bill_reading.bill_view(actor)
+        self.assertEqual(
+            (view.sections[0].title, str(view.items_total), view.adjustments), ("Beds", "180.00", [])
+        )
+        history.redo(actor)
+        self.assertEqual(str(bill_reading.bill_view(actor).total), "356.40")
+        held = models.Project.get_by_id(1)
+        self.assertEqual((held.rows_held, held.bytes_held), (17, 1))
+        checking.checks(actor)
+        # What was never read is asked to be, once and for all its pages.
+        asked = [job.arguments for job in models.Job.select().where(models.Job.kind == "page_content")]
+        self.assertEqual(asked, [{"file": 1, "page": 1, "of": 2}])
+        queued = database.execute_sql("SELECT count(*) FROM procrastinate_jobs").fetchone()
+        self.assertEqual(queued, (1,))
+
+    def test_a_migration_that_was_committed_is_never_edited(self) -> None:
+        found = {
+            path.name: hashlib.sha256(path.read_bytes()).hexdigest()[:16]
+            for path in MIGRATIONS.iterdir()
+            if path.suffix in (".py", ".sql")
+        }
+        self.assertEqual(found, COMMITTED)
 
 
 if __name__ == "__main__":

@@ -5,19 +5,26 @@ from __future__ import annotations
 import http.cookiejar
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
 import urllib.error
 import urllib.request
+from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
 
+from sandscale.services.keeping import history
+from sandscale.services.projects import actions as projects
 from sandscale.settings import ADDRESS, DATABASE, DEMONSTRATION
+from sandscale.store.database import connect, connected, database, migrate
+from sandscale.store.models import Change, Project
 from tests import scene
 from tests.served import Served, free_port
 
@@ -68,7 +75,7 @@ class SeveralMachines(unittest.TestCase):
         self.assertIn("up to date", self.command("migrate").stdout)
         self.assertEqual(self.command("check").returncode, 1)  # nobody works yet
         refused = self.command("add-person", "Asta Venn", "asta@test.example", typed="short\nshort\n")
-        self.assertIn("at least 10 characters", refused.stderr)
+        self.assertIn("8 to 200 characters", refused.stderr)
         typed = f"{PASSWORD}\n{PASSWORD}\n"
         made = self.command("add-person", "Asta Venn", "asta@test.example", typed=typed)
         self.assertIn("Asta Venn can sign in", made.stdout)
@@ -114,13 +121,63 @@ class SeveralMachines(unittest.TestCase):
         self.assertIn("The demonstration's sign-in is published", refused.stderr)
         self.assertIn("No database", self.command("check", **{DATABASE: ""}).stderr)
 
+    def test_a_project_is_lost_and_comes_back_equal_from_a_backup(self) -> None:
+        connect(self.database)
+        self.addCleanup(connect, os.environ[DATABASE])
+        migrate()
+        with connected():
+            actor = scene.project("Lost and found")
+            scene.priced(actor)
+            scene.sheet(actor)
+            before, changes = scene.file_of(actor), Change.select().count()
+        folder = Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, folder)
+        file = folder / "all.backup"
+        self.assertIn("MB", self.command("backup", str(file)).stdout)
+        self.assertEqual(file.stat().st_mode & 0o077, 0)  # for nobody else's eyes
+        self.assertIn("is there already", self.command("backup", str(file)).stderr)
+        with connected():
+            projects.delete_project(actor, "Lost and found")
+        self.assertIn("isn't empty", self.command("restore", str(file)).stderr)
+        name = f"{urlsplit(self.database).path[1:]}_again"
+        self.server(os.environ[DATABASE], f"CREATE DATABASE {name}")
+        self.addCleanup(self.server, os.environ[DATABASE], f"DROP DATABASE {name} WITH (FORCE)")
+        again = urlunsplit(urlsplit(self.database)._replace(path=f"/{name}"))
+        (folder / "other").write_bytes(b"no backup")
+        for wrong, says in (("other", "pg_restore failed"), ("nowhere", "There is no file")):
+            self.assertIn(says, self.command("restore", str(folder / wrong), **{DATABASE: again}).stderr)
+        self.assertIn("is restored", self.command("restore", str(file), **{DATABASE: again}).stdout)
+        database.obj.close_all()
+        connect(again)
+        with connected():
+            self.assertEqual(scene.file_of(actor), before)
+            self.assertEqual(Change.select().count(), changes)
+            history.undo(actor)  # the change log came back with it
+        email = self.email_of(again, actor.person_id)
+        self.assertIn("is gone", self.command("remove-person", "--yes", email, **{DATABASE: again}).stdout)
+        with connected():
+            self.assertIsNone(Project.get_or_none(Project.id == actor.project_id))
+        self.assertIn(
+            "Nobody signs in", self.command("remove-person", "--yes", email, **{DATABASE: again}).stderr
+        )
+        database.obj.close_all()
+
+    def email_of(self, address: str, person: int) -> str:
+        with psycopg.connect(address) as connection:
+            found = connection.execute("SELECT email FROM person WHERE id = %s", (person,)).fetchone()
+        assert found is not None
+        return str(found[0])
+
     def test_a_password_is_changed_and_other_browsers_are_signed_out(self) -> None:
         self.command("migrate")
         self.command("add-person", "Ilo", "ilo@test.example", typed=f"{PASSWORD}\n{PASSWORD}\n")
         one = Served(working=False, QUIET="1", **{DATABASE: self.database}).wait()
         self.addCleanup(one.stop)
         here, other = (Browser(one.address).sign_in("ilo@test.example", PASSWORD) for _ in range(2))
-        for wrong in ({"now": "not-this-one", "new": "another-password"}, {"now": PASSWORD, "new": "short"}):
+        for wrong in (
+            {"now": "not-this-one", "new": "another-password"},
+            {"now": PASSWORD, "new": "qwertyuiop"},
+        ):
             with self.assertRaises(urllib.error.HTTPError) as refused:
                 here.send("POST", "/api/session/password", wrong)
             self.assertEqual(refused.exception.code, 422)

@@ -42,6 +42,18 @@ def add_person(name: str, email: str, password: str, *, published: bool = False)
     )
 
 
+def person_of(email: str) -> Person:
+    """The person of an address.
+
+    Raises:
+        BadEntry: nobody signs in with it.
+    """
+    found = Person.get_or_none(Person.email == email.strip().lower())
+    if found is None:
+        raise BadEntry(f"Nobody signs in as {email.strip()[:60]}.", field="email")
+    return found
+
+
 def address(email: str) -> str:
     """An e-mail address as it is kept.
 

@@ -195,6 +195,8 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
         fields = {
             name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")
         }
+    elif fields.get("percent_of"):
+        raise BadEntry("Only a percentage is taken of a group.", field="percent_of")
     check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
     check_version(row, version, fields)
     with recording(

@@ -32,7 +32,7 @@ def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Save
         UnreadableDrawing: the file can't be taken (see :mod:`sandscale.formats.drawing_file`).
     """
     require_writer(actor)
-    name = re.sub(r"[\x00-\x1f/\\]+", " ", name).strip()[:120] or "drawing.pdf"
+    name = re.sub(r"[\x00-\x1f/\\]+", " ", name).strip(" .")[:120] or "drawing"
     return _keep_drawing(actor, name, content, received, *apart.read(drawing_file.read_pages, content, name))
 
 
@@ -40,7 +40,7 @@ def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Save
 def _keep_drawing(
     actor: Actor, name: str, content: bytes, received: date, media_type: str, pages: list[Page]
 ) -> Saved:
-    number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE)
+    number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE).strip() or "drawing"
     with recording(actor, f"Drawing {number} brought in") as log:
         quotas.take_in(actor.project_id, len(content))
         # Outside the change log: a file never changes, and redo needs it after an undo.
