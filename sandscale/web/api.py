@@ -40,7 +40,8 @@ class NoJson(Refusal):
 
 
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
-    (NotSignedIn, 401), (SignInRefused, 401), (TooManyTries, 429), (TooMany, 429), (Forbidden, 403),
+    (NotSignedIn, 401), (SignInRefused, 401), (TooManyTries, 429), (TooMany, 429),
+    (Forbidden, 403),
     (Missing, 404), (Stale, 409), (InUse, 409), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
     (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (NoJson, 415), (Refusal, 409),
 )  # fmt: skip

@@ -9,6 +9,7 @@ from __future__ import annotations
 import copy
 import ctypes
 import json
+import logging
 import os
 import re
 import signal
@@ -89,6 +90,7 @@ class Buffered(Worker):  # type: ignore[misc]
             max_request_body_size=max(LARGEST_FILE, LARGEST_DOCUMENT) + LARGEST_REQUEST,
         )  # fmt: skip
         server.channel_class = _Channel
+        logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # that requests wait is no news
         readers.warm()
         last = 0.0
         while self.alive and os.getppid() == self.ppid:
