@@ -1,11 +1,12 @@
 """Many people at work at once on the machine's processors: how long everything they ask takes.
 
-    python -m bench.load [SECONDS] [PEOPLE …]        40 seconds each of 1, 50 and 100 people unless told otherwise
+    python -m bench.load [SECONDS] [PEOPLE …]
 
-Five people share a project of the demonstration's size. Each has one tab: it hears each second what colleagues did; its
-person types a dimension every few seconds and reads its working and what looks wrong, opens an element now and then,
-and changes to another stage. Times are taken where they ask, over connections that stay open, as browsers' do; one
-person's in the same run are what the many are held against.
+40 seconds each of 1, 50 and 100 people unless told otherwise. Five people share a project of the
+demonstration's size. Each has one tab: it hears each second what colleagues did; its person types a dimension
+every few seconds and reads its working and what looks wrong, opens an element now and then, and changes to
+another stage. Times are taken where they ask, over connections that stay open, as browsers' do; one person's
+in the same run are what the many are held against.
 """
 
 from __future__ import annotations
@@ -15,7 +16,6 @@ import io
 import json
 import multiprocessing
 import random
-import statistics
 import sys
 import threading
 import time
@@ -26,6 +26,7 @@ from sandscale.demo import project as demo
 from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.people import accounts
+from sandscale.settings import WEB_PROCESSES, web_processes
 from sandscale.store.database import connect, connected, database, migrate
 from sandscale.store.models import DimensionLine, Element, Membership, Person, Project
 from tests.served import Served
@@ -33,7 +34,10 @@ from tests.served import Served
 TOGETHER = 5  # people in one project
 HEARS, TYPES, OPENS, CHANGES_STAGE = 1.0, 4.0, 9.0, 30.0  # seconds between, as a mean for all but the first
 PASSWORD = "terrace level weir"
-STAGES = ("/drawings", "/elements", "/locations", "/resources", "/build-ups", "/bill", "/checks", "/history", "/makeups")
+STAGES = (
+    "/drawings", "/elements", "/locations", "/resources", "/build-ups", "/bill", "/checks", "/history",
+    "/makeups",
+)  # fmt: skip
 Times = list[tuple[str, float]]
 
 
@@ -54,7 +58,10 @@ class Somebody:
 
     def ask(self, what: str, method: str, path: str, body: Any = None) -> Any:
         """An answer, with the time it took noted."""
-        headers = {"Content-Type": "application/json", "Cookie": self.cookie, "X-Sandscale-Token": self.token, "X-Sandscale-Known": str(self.known)}
+        headers = {
+            "Content-Type": "application/json", "Cookie": self.cookie,
+            "X-Sandscale-Token": self.token, "X-Sandscale-Known": str(self.known),
+        }  # fmt: skip
         begun = time.perf_counter()
         self.connection.request(method, path, None if body is None else json.dumps(body), headers)
         answer = self.connection.getresponse()
@@ -68,18 +75,19 @@ class Somebody:
 
     def work(self, until: float) -> None:
         """Do what people do until the time is up."""
-        doing: list[tuple[Callable[[], None], float, bool]] = [
-            (self.hear, HEARS, True), (self.type, TYPES, False), (self.open, OPENS, False), (self.stage, CHANGES_STAGE, False),
+        doing: list[tuple[Callable[[], None], float]] = [
+            (self.hear, HEARS), (self.type, TYPES), (self.open, OPENS), (self.stage, CHANGES_STAGE)
         ]  # fmt: skip
-        due = [time.monotonic() + self.dice.uniform(0, every) for _, every, _ in doing]
+        due = [time.monotonic() + self.dice.uniform(0, every) for _, every in doing]
         while (now := time.monotonic()) < until:
             at = min(range(len(due)), key=due.__getitem__)
             if due[at] > now:
                 time.sleep(min(due[at] - now, until - now))
                 continue
-            act, every, regular = doing[at]
+            act, every = doing[at]
             act()
-            due[at] = time.monotonic() + (every if regular else self.dice.uniform(0.5, 1.5) * every)
+            pause = every if act == self.hear else self.dice.uniform(0.5, 1.5) * every
+            due[at] = time.monotonic() + pause
 
     def hear(self) -> None:
         told = self.ask("pulse", "GET", f"{self.path}/pulse?since={self.known}")
@@ -112,7 +120,10 @@ class Somebody:
 
 def crowd(port: int, people: list[tuple[str, int, list[int]]], seconds: float, answers: Any) -> None:
     """Some people at once, in a process beside the server's."""
-    somebodies = [Somebody(port, email, project, elements, seed) for seed, (email, project, elements) in enumerate(people)]
+    somebodies = [
+        Somebody(port, email, project, elements, seed)
+        for seed, (email, project, elements) in enumerate(people)
+    ]
     for each in somebodies:
         each.times.clear()
     until = time.monotonic() + seconds
@@ -156,6 +167,28 @@ def share(times: list[float], part: float) -> float:
     return sorted(times)[min(len(times) - 1, int(len(times) * part))] * 1000
 
 
+def medians(times: Times) -> dict[str, float]:
+    """What each thing takes as a median, in milliseconds."""
+    return {what: share([t for name, t in times if name == what], 0.5) for what, _ in times}
+
+
+def tell(number: int, seconds: float, times: Times, alone: dict[str, float]) -> None:
+    """How long everything took so many people, and how that compares with one person's typing."""
+    every = [taken for _, taken in times]
+    late = share(every, 0.95)
+    print(f"{number} people, {len(every) / seconds:.1f} requests a second, longest {max(every):.1f} s")
+    print(
+        f"  {'everything':18} {len(every):5}, median {share(every, 0.5):5.0f} ms, 95 % under {late:5.0f} ms"
+    )
+    for what, median in medians(times).items():
+        those = [taken for name, taken in times if name == what]
+        print(f"  {what:18} {len(those):5}, median {median:5.0f} ms, 95 % under {share(those, 0.95):5.0f} ms")
+    if alone:
+        print(
+            f"  95 % of everything under {late / alone['type']:.1f} × the median that one person's typing takes"
+        )
+
+
 def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 40.0
     sizes = [int(word) for word in sys.argv[2:]] or [1, 50, 100]
@@ -164,8 +197,8 @@ def main() -> None:
     with connected():
         people = made(max(sizes))
     database.obj.close_all()
-    served = Served().wait()
-    alone = 0.0
+    served = Served(**{WEB_PROCESSES: str(web_processes())}).wait()
+    alone: dict[str, float] = {}
     try:
         for number in sizes:
             context = multiprocessing.get_context("spawn")
@@ -174,16 +207,8 @@ def main() -> None:
             beside.start()
             times: Times = answers.get()
             beside.join()
-            every = [taken for _, taken in times]
-            alone = alone or statistics.median(every) * 1000
-            print(
-                f"{number:4} people: {len(every) / seconds:6.1f} requests a second, median {share(every, 0.5):5.0f} ms, "
-                f"95 % under {share(every, 0.95):5.0f} ms, longest {max(every) * 1000:5.0f} ms; "
-                f"95 % are {share(every, 0.95) / alone:4.1f} × the median of one person"
-            )
-            for what in dict.fromkeys(what for what, _ in times):
-                those = [taken for name, taken in times if name == what]
-                print(f"     {what:18} {len(those):5}, median {share(those, 0.5):5.0f} ms, 95 % under {share(those, 0.95):5.0f} ms")
+            tell(number, seconds, times, alone)
+            alone = alone or medians(times)
     finally:
         served.stop()
 

@@ -54,8 +54,9 @@ def is_loopback(served: str) -> bool:
 
 
 def web_processes() -> int:
-    """How many processes serve."""
-    return int(os.environ.get(WEB_PROCESSES, "2"))
+    """How many processes serve; one more than there are processors when not set, so that one is at work while
+    another waits for the database."""
+    return int(os.environ.get(WEB_PROCESSES, 0)) or (os.cpu_count() or 1) + 1
 
 
 def proxies() -> int:

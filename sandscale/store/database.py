@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib import resources
@@ -15,6 +16,8 @@ from playhouse.pool import PooledPostgresqlDatabase
 from ..settings import database_address
 
 database = DatabaseProxy()
+LOOKED_AT_AFTER = 0.5  # seconds unused
+_used: dict[int, float] = {}
 THREADS = 24  # that answer requests in one process, each with a connection
 
 
@@ -52,13 +55,19 @@ def pending_migrations() -> list[str]:
 
 def open_connection() -> None:
     """Open this thread's connection, from the pool; one that died there, with the server behind it, is
-    replaced."""
+    replaced. One that was used a moment ago is taken as it is."""
     database.connect(reuse_if_open=True)
-    try:
-        database.execute_sql("SELECT 1")
-    except (OperationalError, InterfaceError):
-        database.obj.manual_close()
-        database.connect(reuse_if_open=True)
+    connection = database.connection()
+    if time.monotonic() - _used.get(id(connection), 0.0) > LOOKED_AT_AFTER:
+        try:
+            database.execute_sql("SELECT 1")
+        except (OperationalError, InterfaceError):
+            database.obj.manual_close()
+            database.connect(reuse_if_open=True)
+            connection = database.connection()
+    _used[id(connection)] = time.monotonic()
+    if len(_used) > 10 * THREADS:
+        _used.clear()
 
 
 @contextmanager

@@ -22,8 +22,9 @@ from ..services.answers.views import Answer
 from ..services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from ..services.keeping.jobs import TooMany
 from ..services.keeping.views import Saved
+from ..services.people import signing_in
 from ..services.people.passwords import TooManyTries
-from ..services.people.signing_in import SignInRefused, role_in, session_of
+from ..services.people.signing_in import SignedIn, SignInRefused
 from ..store.database import database
 
 COOKIE = "sandscale_session"
@@ -42,9 +43,8 @@ class NoJson(Refusal):
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (NotSignedIn, 401), (SignInRefused, 401), (TooManyTries, 429), (TooMany, 429),
     (Forbidden, 403),
-    (Missing, 404), (Stale, 409), (InUse, 409), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject, 422),
-    (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (NoJson, 415), (Refusal, 409),
-)  # fmt: skip
+    (Missing, 404), (Stale, 409), (InUse, 409), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject,
+    422), (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (NoJson, 415), (Refusal, 409), )  # fmt: skip
 
 
 # What may be typed into a field that isn't what it holds: the beginning of pydantic's name for it, and what
@@ -118,11 +118,10 @@ def stage(name: str) -> Blueprint:
     @blueprint.url_value_preprocessor
     def into_project(_endpoint: str | None, values: dict[str, Any] | None) -> None:
         project_id = (values or {}).pop("project_id")
-        person_id = signed_in()
-        role = role_in(person_id, project_id)
-        if role is None:
+        known = _known_browser(project_id if project_id < 2**31 else 0)
+        if known.role is None:
             raise Missing("There is no such project, or it is not shared with you.")
-        g.actor = Actor(person_id, project_id, role)
+        g.actor = Actor(known.person_id, project_id, known.role)
 
     return blueprint
 
@@ -134,18 +133,22 @@ def signed_in() -> int:
         NotSignedIn: nobody is.
         Forbidden: a write without the session's token.
     """
-    session = current_session()
-    if session is None:
+    return _known_browser(None).person_id
+
+
+def _known_browser(project_id: int | None) -> SignedIn:
+    known = signing_in.signed_in(request.cookies.get(COOKIE), project_id)
+    if known is None:
         raise NotSignedIn("You are not signed in.", remedy="Sign in again; what you typed is still here.")
-    if request.method not in ("GET", "HEAD") and request.headers.get(CSRF_HEADER) != session.csrf_token:
+    if request.method not in ("GET", "HEAD") and request.headers.get(CSRF_HEADER) != known.csrf_token:
         raise Forbidden("This request didn't come from the application.", remedy="Reload the page.")
-    return int(session.person_id)
+    return known
 
 
 def current_session() -> Any:
     """The browser's running session, or None."""
     if "session" not in g:
-        g.session = session_of(request.cookies.get(COOKIE))
+        g.session = signing_in.session_of(request.cookies.get(COOKIE))
     return g.session
 
 

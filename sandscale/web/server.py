@@ -8,11 +8,13 @@ from __future__ import annotations
 
 import copy
 import ctypes
+import gc
 import json
 import logging
 import os
 import re
 import signal
+import threading
 import time
 from typing import Any
 
@@ -36,6 +38,8 @@ UNANSWERED, IDLE = 120, 30  # seconds a process may not answer its master, and a
 IN_MEMORY = 128 * 1024  # bytes of a request; more go to a file
 PR_SET_PDEATHSIG = 1
 _UPLOADS = re.compile(r"/api/projects/(\d+/drawings|from-file)")
+# What waits for a reader of drawings, for a password's hash, or takes a whole project.
+_WAITS = re.compile(r"/tiles/|/drawings$|/from-file$|/project\.json$|^/api/session|/file$|/delete$")
 _SAYS = {
     400: ("That is no request the server can read.", "Reload the page."),
     413: ("The file is too large to send.", "Split it, or print it to a smaller PDF."),
@@ -60,6 +64,10 @@ def _end_with(master: int) -> None:
     ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
     if os.getppid() != master:
         os._exit(1)
+    # What was loaded before stays; looking through it for garbage again and again would cost a tenth of the
+    # time.
+    gc.freeze()
+    gc.set_threshold(20_000, 20, 50)
 
 
 class _Server(BaseApplication):  # type: ignore[misc]
@@ -78,13 +86,17 @@ class _Server(BaseApplication):  # type: ignore[misc]
 class Buffered(Worker):  # type: ignore[misc]
     """A process that takes requests whole and hands them to its threads."""
 
+    def __init__(self, *arguments: Any, **named: Any) -> None:
+        super().__init__(*arguments, **named)
+        self.turn = threading.Lock()
+
     def run(self) -> None:
         """Take requests until told to stop; those begun are answered."""
         trusted = {"trusted_proxy": "*", "trusted_proxy_count": proxies()} if proxies() else {}
         if trusted:
             trusted["trusted_proxy_headers"] = {"x-forwarded-for", "x-forwarded-proto", "x-forwarded-host"}
         server = create_server(
-            self.wsgi, sockets=[each.sock for each in self.sockets], threads=THREADS,
+            self._in_turn, sockets=[each.sock for each in self.sockets], threads=THREADS,
             connection_limit=CONNECTIONS, channel_timeout=IDLE, max_request_header_size=32 * 1024,
             inbuf_overflow=IN_MEMORY, recv_bytes=64 * 1024, ident=None, **trusted,
             max_request_body_size=max(LARGEST_FILE, LARGEST_DOCUMENT) + LARGEST_REQUEST,
@@ -103,6 +115,14 @@ class Buffered(Worker):  # type: ignore[misc]
         ends = time.monotonic() + 1
         while time.monotonic() < ends and any(each.total_outbufs_len for each in _channels(server)):
             wasyncore.loop(timeout=0.1, use_poll=True, map=server._map, count=1)
+
+    def _in_turn(self, environ: Any, start_response: Any) -> Any:
+        """Requests that only reckon and ask the database go one at a time: interleaved, each would wait for
+        the others' turns at every question. Those that wait for something else don't hold them up."""
+        if _WAITS.search(environ["PATH_INFO"]):
+            return self.wsgi(environ, start_response)
+        with self.turn:
+            return self.wsgi(environ, start_response)
 
 
 def _channels(server: Any) -> list[Any]:

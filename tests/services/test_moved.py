@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
+from unittest.mock import patch
 
 from sandscale.services.answers import moved
 from sandscale.services.answers.views import Moved
@@ -15,7 +17,7 @@ from sandscale.services.prices import reading as prices_reading
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import reading as rates_reading
 from sandscale.services.sheets import reading as sheets_reading
-from sandscale.store.models import Element, Project, Sheet
+from sandscale.store.models import Change, Element, Project, Sheet, now
 from tests import scene
 from tests.services.test_any_order import Walk
 
@@ -50,7 +52,10 @@ class Screens:
 
     def hear(self) -> None:
         """Put in place what moved since the last time."""
-        told = moved.since(self.actor, self.known)
+        with patch.object(moved, "WRITER_TELLS_WITHIN", timedelta(0)):
+            told = moved.pulse(self.actor, self.known).moved
+        if told is None:
+            return
         self.known = told.change
         fresh = self.read()
         tables = {row.table for row in told.rows}
@@ -118,8 +123,14 @@ class WhatMoved(scene.DatabaseCase):
         for seed in (3, 8):
             walk = Walk(seed)
             screens = Screens(walk.actor, walk.sheet)
-            for step in range(24):
+            told_each = screens.known
+            for step in range(30):
                 walk.step()
+                # Each change is told as it is written, and put together for whoever listens now and then.
+                with patch.object(moved, "WRITER_TELLS_WITHIN", timedelta(0)):
+                    told_each = moved.pulse(walk.actor, told_each).change
+                if step % 4 == 1:
+                    continue
                 screens.hear()
                 fresh = screens.read()
                 for name in fresh:
@@ -144,9 +155,21 @@ class WhatMoved(scene.DatabaseCase):
         self.assertEqual((told.foot.total, answer.bill_total), (scene.total(actor), scene.total(actor)))
         self.assertFalse(told.order or told.outline or told.again)
         self.assertLess(len(answer.model_dump_json()), 12_000)
-        # A colleague who knew of the change before is told the same.
-        heard = moved.pulse(actor, (saved.change or 0) - 1).moved
-        self.assertEqual(heard, told)
+        # A colleague who knew of the change before is told the same, and nothing is read again for it.
+        with patch.object(moved, "since", side_effect=AssertionError):
+            self.assertEqual(moved.pulse(actor, (saved.change or 0) - 1).moved, told)
+        # What is written this moment is told by its writer's own answer first.
+        change = dimension_lines.change_line(actor, ids["line"], 2, {"width": "2.10"})
+        heard = moved.pulse(actor, saved.change or 0)
+        self.assertEqual((heard.moved, heard.change), (None, saved.change))
+        moved.answered(actor, change)
+        heard = moved.pulse(actor, (saved.change or 0) - 1)
+        assert heard.moved is not None
+        self.assertEqual((heard.change, heard.moved.foot.total), (change.change, scene.total(actor)))  # type: ignore[union-attr]
+        # Should the writer's server die before it tells, it is told without it after a moment.
+        late = dimension_lines.change_line(actor, ids["line"], 3, {"width": "2.20"})
+        Change.update(at=now() - timedelta(seconds=5)).where(Change.id == late.change).execute()
+        self.assertEqual(moved.pulse(actor, change.change or 0).change, late.change)
 
     def test_what_moves_everywhere_is_read_again_instead_of_told(self) -> None:
         actor = scene.project()
@@ -161,8 +184,8 @@ class WhatMoved(scene.DatabaseCase):
             scene.area(actor, sheet.id, element, [(100, 100), (200, 100), (200, 200)])
         from sandscale.services.sheets import actions as sheets
 
-        now = Sheet.get_by_id(sheet.id)
-        told = moved.answered(actor, sheets.set_scale_by_ratio(actor, now.id, now.version, "50")).moved
+        drawn = Sheet.get_by_id(sheet.id)
+        told = moved.answered(actor, sheets.set_scale_by_ratio(actor, drawn.id, drawn.version, "50")).moved
         self.assertIn("elements", told.again)
         self.assertEqual((told.elements, told.sheets), ([], [sheet.id]))
         self.assertEqual(

@@ -568,7 +568,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** The whole project. */
+    /** The whole project; written to disk first, so that a slow browser holds nothing up. */
     get: operations['get__api_projects_{project_id}_issue_project.json']
     put?: never
     post?: never

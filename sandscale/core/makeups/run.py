@@ -6,6 +6,7 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from itertools import pairwise
 from typing import Any
 
@@ -120,7 +121,13 @@ def run(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line]) -> Re
     Raises:
         BadEntry: an input can't be read or is out of bounds.
     """
-    return run_all(makeup, [(entries, lines)])[0]
+    return _run(makeup, tuple(sorted(entries.items())), tuple(lines))
+
+
+# What an element came to is asked for again when it is shown, and when its working is.
+@lru_cache(maxsize=256)
+def _run(makeup: MakeUp, entries: tuple[tuple[str, str], ...], lines: tuple[Line, ...]) -> Result:
+    return run_all(makeup, [(dict(entries), lines)])[0]
 
 
 def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence[Line]]]) -> list[Result]:

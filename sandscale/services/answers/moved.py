@@ -4,33 +4,34 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from datetime import timedelta
 from typing import Any
 
 from ...store.changes import Snapshot
+from ...store.database import database
 from ...store.models import (
     BuildUp,
     BuildUpLine,
     Change,
     ChangeEntry,
     DimensionLine,
-    Element,
     Figure,
-    Item,
     ItemLink,
-    Person,
-    Project,
     Resource,
     Sheet,
+    now,
 )
-from ..bill.reading import foot_of, item_views, ordered_sections, own_bill, section_head
+from ..bill.reading import foot_of, item_views, own_bill, section_heads
 from ..bill.views import Foot
-from ..keeping.acting import Actor
+from ..keeping.acting import Actor, Missing
 from ..keeping.views import Saved
-from ..measure.reading import element_moved, figure_views
+from ..measure.reading import element_moved, element_now, figure_views
 from ..prices.reading import resource_views
 from ..rates.views import BuildUpBrief
+from . import tellings
 from .views import Answer, FigureGone, Kind, Moved, PulseView, RowMoved
 
+WRITER_TELLS_WITHIN = timedelta(seconds=3)
 MOST_CHANGES, MOST_ROWS = 50, 400
 MOST_ELEMENTS, MOST_FIGURES, MOST_ITEMS, MOST_PRICES = 12, 60, 40, 30
 # Fields of an element that leave its dimension lines as they are.
@@ -39,26 +40,59 @@ _WORDS = {"mark", "description", "location", "position"}
 
 def answered(actor: Actor, saved: Saved, known: int = 0) -> Answer:
     """The answer to an action, with all that moved since the change its writer knew; or by the action
-    alone."""
+    alone. What the action moved is kept for colleagues' tabs."""
     told = Moved.nothing(0)
     if saved.change:
-        told = since(actor, known) if 0 < known < saved.change else since(actor, 0, only=saved.change)
+        told = own = tellings.keep(since(actor, 0, only=saved.change))
+        if 0 < known < saved.change:
+            between = tellings.after(actor.project_id, known, saved.change - 1, MOST_CHANGES + 1)
+            earlier = [moved for *_, moved in between if moved is not None]
+            whole = len(earlier) == len(between)
+            told = _together(actor, known, [*earlier, own]) if whole else since(actor, known)
     return Answer(**saved.model_dump(), moved=told)
+
+
+# Asked by every tab each second: written out, as building it each time costs more than asking it.
+_PULSE = """
+SELECT p.bill_total, c.id, c.person_id, c.label, who.name FROM project p
+LEFT JOIN LATERAL (SELECT id, person_id, label FROM change WHERE project_id = p.id ORDER BY id DESC LIMIT 1) c
+ON true LEFT JOIN person who ON who.id = c.person_id WHERE p.id = %s"""
 
 
 def pulse(actor: Actor, known: int) -> PulseView:
     """The latest change of the project, cheap enough to be asked every second; with what moved since the
-    one known."""
-    mine = Change.select(Change, Person).left_outer_join(Person).where(Change.project == actor.project_id)
-    row = mine.order_by(Change.id.desc()).first()
-    total = Project.select(Project.bill_total).where(Project.id == actor.project_id).scalar()
+    one known, as far as it is told: what a colleague wrote this moment is told by their own tab's answer."""
+    row = database.execute_sql(_PULSE, (actor.project_id,)).fetchone()
     if row is None:
+        raise Missing("That project is gone.")
+    total, change, by, label, name = row
+    if change is None:
         return PulseView(change=0, by=None, person="", label="", bill_total=total, moved=None)
-    moved = since(actor, known) if known < row.id else None
-    person = row.person.name if row.person_id else ""
-    return PulseView(
-        change=row.id, by=row.person_id, person=person, label=row.label, bill_total=total, moved=moved
-    )
+    moved = None
+    if known < change:
+        moved = _told(actor, known, change) if known else since(actor, known)
+        change = moved.change if moved else known
+    return PulseView(change=change, by=by, person=name or "", label=label, bill_total=total, moved=moved)
+
+
+def _told(actor: Actor, known: int, change: int) -> Moved | None:
+    """What moved between two changes, up to the first that its writer is still telling of."""
+    told = list[Moved]()
+    for each, kind, at, moved in tellings.after(actor.project_id, known, change, MOST_CHANGES + 1):
+        if moved is None:
+            if kind != "worked" and at > now() - WRITER_TELLS_WITHIN:
+                break
+            moved = tellings.keep(since(actor, 0, only=each))
+        told.append(moved)
+    return _together(actor, known, told) if told else None
+
+
+def _together(actor: Actor, known: int, told: list[Moved]) -> Moved:
+    """What several changes moved. Where they are many, or the bill was put in another order after some, so
+    that what these told carries numbers of before, it is read instead."""
+    if len(told) > MOST_CHANGES or any(moved.outline for moved in told[1:]):
+        return since(actor, known)
+    return tellings.together(told)
 
 
 def since(actor: Actor, known: int, only: int | None = None) -> Moved:
@@ -171,8 +205,12 @@ class _Telling:
             for side in (before, after):
                 if side and side["element"] in lines:
                     lines[side["element"]].add(line)
-        found = Element.select().where(Element.id << ids)
-        return [element_moved(e, lines[e.id], whole=self._whole(e.id, by_lines)) for e in found]
+        found = {each: element_now(each) for each in ids}
+        return [
+            element_moved(now, lines[each], whole=self._whole(each, by_lines))
+            for each, now in found.items()
+            if now is not None
+        ]
 
     def _whole(self, element: int, by_lines: set[int]) -> bool:
         """Whether all lines of an element may have moved: what it goes by was written, or what they rest
@@ -246,17 +284,13 @@ class _Telling:
         moved = self.moved.get("sections", set())
         if not moved:
             return []
-        places = ordered_sections(own_bill(self.actor.project_id).id)
-        parent = {place.section.id: place.section.parent_id for place in places}
+        heads = section_heads(self.actor.project_id)
+        above = {head.id: head.parent for head in heads}
         wanted = set(moved)
         for section in moved:
-            while (section := parent.get(section)) is not None:  # type: ignore[assignment]
+            while (section := above.get(section)) is not None:  # type: ignore[assignment]
                 wanted.add(section)
-        return [
-            section_head(place, Item.select().where(Item.section == place.section.id).count())
-            for place in places
-            if place.section.id in wanted
-        ]
+        return [head for head in heads if head.id in wanted]
 
     def _foot(self) -> Foot | None:
         if not (self.moved.get("totals") or self.touched.ids("adjustment") or self.moved.get("quantities")):

@@ -110,10 +110,7 @@ def bill_view(actor: Actor, bill_id: int | None = None) -> BillView:
 def bill_outline(actor: Actor, bill_id: int | None = None) -> BillOutline:
     """A bill's sections with their totals and how many items each holds, and its foot."""
     bill = bill_of(actor, bill_id)
-    counts = dict(
-        Item.select(Item.section, fn.COUNT(Item.id)).join(Section).where(Section.bill == bill.id)
-        .group_by(Item.section).tuples()
-    )  # fmt: skip
+    counts = _held(bill.id)
     places = ordered_sections(bill.id)
     heads = [section_head(place, counts.get(place.section.id, 0)) for place in places]
     return BillOutline(
@@ -123,11 +120,25 @@ def bill_outline(actor: Actor, bill_id: int | None = None) -> BillOutline:
 
 def foot_of(bill_id: int) -> Foot:
     """The foot of a bill: its adjustments one by one, and how much of it isn't known yet."""
-    summary = summary_of(bill_id)
+    rows, (items, set_aside) = adjustments_of(bill_id), _sums(bill_id)
+    summary = bill_rules.summary(items, [core_adjustment(row) for row in rows], set_aside)
     return Foot(
-        items_total=summary.items, set_aside=_set_aside(bill_id), total=summary.total,
-        adjustments=_adjustment_views(bill_id, summary), resting=_resting(bill_id),
+        items_total=summary.items, set_aside=set_aside, total=summary.total,
+        adjustments=_adjustment_views(rows, summary), resting=_resting(bill_id),
     )  # fmt: skip
+
+
+def section_heads(project_id: int) -> list[SectionHead]:
+    """The sections of a project's own bill in order, as lists show them."""
+    bill_id = own_bill(project_id).id
+    counts = _held(bill_id)
+    return [section_head(place, counts.get(place.section.id, 0)) for place in ordered_sections(bill_id)]
+
+
+def _held(bill_id: int) -> dict[int, int]:
+    """How many items each section of a bill holds."""
+    query = Item.select(Item.section, fn.COUNT(Item.id)).join(Section).where(Section.bill == bill_id)
+    return dict(query.group_by(Item.section).tuples())
 
 
 def section_head(place: Place, items: int) -> SectionHead:
@@ -139,14 +150,14 @@ def section_head(place: Place, items: int) -> SectionHead:
     )  # fmt: skip
 
 
-def _adjustment_views(bill_id: int, summary: bill_rules.Summary) -> list[AdjustmentView]:
+def _adjustment_views(rows: list[Adjustment], summary: bill_rules.Summary) -> list[AdjustmentView]:
     return [
         AdjustmentView(
             id=a.id, version=a.version, name=a.name, percent=a.percent, base=a.base,
             base_words=base_words(a.base),
             on=w.on, adds=w.adds,
         )
-        for a, w in zip(adjustments_of(bill_id), summary.adjustments, strict=True)
+        for a, w in zip(rows, summary.adjustments, strict=True)
     ]  # fmt: skip
 
 
@@ -166,10 +177,7 @@ def _resting(bill_id: int) -> Decimal:
 def bill_items(actor: Actor, first: int, most: int, bill_id: int | None = None) -> list[ItemView]:
     """A window of a bill's items in its order, beginning with the ``first`` (0 is the bill's first)."""
     bill = bill_of(actor, bill_id)
-    counts = dict(
-        Item.select(Item.section, fn.COUNT(Item.id)).join(Section).where(Section.bill == bill.id)
-        .group_by(Item.section).tuples()
-    )  # fmt: skip
+    counts = _held(bill.id)
     passed, left, views = 0, min(most, MOST_ITEMS), list[ItemView]()
     for place in ordered_sections(bill.id):
         holds = counts.get(place.section.id, 0)
@@ -300,17 +308,16 @@ def typed_amount(item: Item) -> Decimal | None:
 
 def summary_of(bill_id: int) -> bill_rules.Summary:
     """The foot of a bill."""
-    items = (
-        Section.select(fn.COALESCE(fn.SUM(Section.items_total), 0)).where(Section.bill == bill_id).scalar()
-    )
     core = [core_adjustment(a) for a in adjustments_of(bill_id)]
-    return bill_rules.summary(Decimal(items), core, _set_aside(bill_id))
+    items, set_aside = _sums(bill_id)
+    return bill_rules.summary(items, core, set_aside)
 
 
-def _set_aside(bill_id: int) -> Decimal:
-    return Decimal(
-        Section.select(fn.COALESCE(fn.SUM(Section.set_aside), 0)).where(Section.bill == bill_id).scalar()
-    )
+def _sums(bill_id: int) -> tuple[Decimal, Decimal]:
+    """What a bill's items come to, and what of that is set aside."""
+    sums = (fn.COALESCE(fn.SUM(column), 0) for column in (Section.items_total, Section.set_aside))
+    items, set_aside = Section.select(*sums).where(Section.bill == bill_id).tuples().get()
+    return Decimal(items), Decimal(set_aside)
 
 
 def adjustments_of(bill_id: int) -> list[Adjustment]:

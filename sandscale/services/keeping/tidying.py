@@ -14,6 +14,7 @@ from ...store.models import (
     StoredFile,
     now,
 )
+from ..answers import tellings
 from ..people import signing_in
 from . import jobs, quotas
 
@@ -25,6 +26,7 @@ def tidy() -> None:
     """Clear away sessions and invitations that lapsed, old tries to sign in, jobs that ended, and
     orphan files."""
     signing_in.clear()
+    tellings.clear()
     Invitation.delete().where(Invitation.expires < now()).execute()
     jobs.clear()
     _orphan_files()

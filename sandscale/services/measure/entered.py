@@ -14,7 +14,17 @@ from ...core.numbers.entry import read_entry, read_times
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
 from ...core.refusals import BadEntry, BadFormula
-from ...store.models import DimensionLine, Element, Figure, OwnMakeUp, Project, QuantityLine, Sheet
+from ...store.models import (
+    DimensionLine,
+    Drawing,
+    Element,
+    Figure,
+    OwnMakeUp,
+    Project,
+    QuantityLine,
+    Revision,
+    Sheet,
+)
 from .measuring import measured, with_scale_areas
 
 # What a line takes from another element's output, by the output's unit.
@@ -95,7 +105,10 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
     )
     # Figures come by a query of their own: most lines of a large project are typed.
     drawn = [row.figure_id for row in rows if row.figure_id]
-    query = Figure.select(Figure, Sheet).join(Sheet).where(Figure.id << drawn)
+    query = (
+        Figure.select(Figure, Sheet, Revision, Drawing)
+        .join(Sheet).join(Revision).join(Drawing).where(Figure.id << drawn)
+    )  # fmt: skip
     figures = {figure.id: figure for figure in query} if drawn else {}
     taken = _taken({(row.taken_from_id, row.taken_output) for row in rows if row.taken_from_id})
     for line in rows:

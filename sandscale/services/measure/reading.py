@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from peewee import fn
@@ -112,15 +113,32 @@ def element_view(actor: Actor, element_id: int) -> ElementView:
     return ElementView(**head, lines=line_views(element, entered, rows))
 
 
-def element_moved(element: Element, written: Iterable[int], *, whole: bool) -> ElementMoved:
-    """An element after a change, with those of its dimension lines that were written."""
+@dataclass(frozen=True)
+class ElementNow:
+    """An element as it is, with what its views are made of."""
+
+    element: Element
+    entered: Any
+    rows: list[DimensionLine]
+    head: dict[str, Any]
+
+
+def element_now(element_id: int) -> ElementNow | None:
+    """An element as it is now, unless it is gone."""
+    element = Element.get_or_none(Element.id == element_id)
+    if element is None:
+        return None
     rows = lines_of([element.id])[element.id]
     entered = given([element], {element.id: rows})[element.id]
+    return ElementNow(element, entered, rows, element_head(element, entered, rows))
+
+
+def element_moved(now: ElementNow, written: Iterable[int], *, whole: bool) -> ElementMoved:
+    """An element after a change, with those of its dimension lines that were written."""
     wanted = set(written)
-    lines = [] if whole else [v for v in line_views(element, entered, rows) if v.id in wanted]
-    gone = wanted - {row.id for row in rows}
-    head = element_head(element, entered, rows)
-    return ElementMoved(**head, lines=lines, gone=sorted(gone), line_says=_said(element), whole=whole)
+    lines = [] if whole else line_views(now.element, now.entered, now.rows, wanted)
+    gone = wanted - {row.id for row in now.rows}
+    return ElementMoved(**now.head, lines=lines, gone=sorted(gone), line_says=_said(now.element), whole=whole)
 
 
 def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> dict[str, Any]:
@@ -188,15 +206,18 @@ def _said(element: Element) -> dict[int, list[str]]:
     return said
 
 
-def line_views(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> list[LineView]:
-    """An element's dimension lines with what each squares to."""
-    if not rows:
+def line_views(
+    element: Element, entered: Any, rows: Sequence[DimensionLine], wanted: set[int] | None = None
+) -> list[LineView]:
+    """An element's dimension lines with what each squares to; all, or those of some ids."""
+    if not rows or wanted == set():
         return []
     result = measurer_of(element).measure(entered)
     said = _said(element)
     return [
         _line(row, squared, counted, said.get(row.id, []))
         for row, squared, counted in zip(rows, result.squared, result.counted, strict=True)
+        if wanted is None or row.id in wanted
     ]
 
 

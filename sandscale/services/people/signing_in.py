@@ -15,6 +15,7 @@ import time
 from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import timedelta
 
 from peewee import fn
@@ -174,6 +175,39 @@ def clear() -> None:
 def hash_of(token: str) -> str:
     """What is kept of a secret token."""
     return hashlib.sha256(token.encode()).hexdigest()
+
+
+@dataclass(frozen=True)
+class SignedIn:
+    """Who a browser is signed in as, and what they are in a project it asks of; None where they don't belong
+    to it."""
+
+    person_id: int
+    csrf_token: str
+    role: str | None
+
+
+# One statement for every request there is: written out, as building it each time costs more than asking it.
+_SIGNED_IN = """
+SELECT s.person_id, s.csrf_token, m.role, s.used FROM session s
+LEFT JOIN membership m ON m.person_id = s.person_id AND m.project_id = %s
+WHERE s.token_hash = %s AND s.expires > %s AND s.used > %s"""
+
+
+def signed_in(token: str | None, project_id: int | None = None) -> SignedIn | None:
+    """Who a token's running session is of, and their role in a project; that it is used is kept, now and
+    then."""
+    if not token:
+        return None
+    moment, kept = now(), hash_of(token)
+    asked = (project_id, kept, moment, moment - UNUSED_FOR)
+    row = database.execute_sql(_SIGNED_IN, asked).fetchone()
+    if row is None:
+        return None
+    person_id, csrf_token, role, used = row
+    if used < moment - USE_KEPT_EVERY:
+        Session.update(used=moment).where(Session.token_hash == kept).execute()
+    return SignedIn(person_id, csrf_token, role)
 
 
 def role_in(person_id: int, project_id: int) -> str | None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import Any
 
 from .bill import Adjustment, Bill, Item, ItemLink, Section
-from .keeping import BeingWorkedOut, Change, ChangeEntry, Job
+from .keeping import BeingWorkedOut, Change, ChangeEntry, Job, Telling
 from .measure import (
     LINE_ENTRIES,
     LINE_FIELDS,
@@ -40,7 +40,7 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
 DERIVED_TABLES: tuple[type[Row], ...] = (QuantityLine, QuantityPart, BeingWorkedOut, PageContent)
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
-    ChangeEntry,
+    ChangeEntry, Telling,
     Shelf, ShelfMember, ShelfMakeUp, Invitation, Job,
 )  # fmt: skip
 
@@ -62,5 +62,5 @@ __all__ = [
     "Location", "Membership", "OwnMakeUp", "PageContent", "Person", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
-    "ShelfMakeUp", "ShelfMember", "SignInTry", "StoredFile", "now", "table_named",
+    "ShelfMakeUp", "ShelfMember", "SignInTry", "StoredFile", "Telling", "now", "table_named",
 ]  # fmt: skip

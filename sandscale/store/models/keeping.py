@@ -44,7 +44,7 @@ class Change(Row):
     what it moved, by node."""
 
     id = AutoField()
-    project = ForeignKeyField(Project, on_delete="CASCADE")
+    project = ForeignKeyField(Project, on_delete="CASCADE", index=False)
     person = ForeignKeyField(Person, null=True, on_delete="SET NULL")
     at = DateTimeField(default=now)
     label = TextField()
@@ -54,6 +54,17 @@ class Change(Row):
     bill_before = DecimalField(18, 2)
     bill_after = DecimalField(18, 2)
     moved = BinaryJSONField(default=dict, index=False)
+
+    class Meta:
+        indexes = ((("project", "id"), False),)
+
+
+class Telling(Row):
+    """What a change moved, as its writer's tab was told; kept a short while, for colleagues' tabs."""
+
+    change = ForeignKeyField(Change, primary_key=True, on_delete="CASCADE")
+    body = TextField()
+    at = DateTimeField(default=now)
 
 
 class ChangeEntry(Row):
