@@ -13,19 +13,26 @@ from pathlib import Path
 from typing import Any
 
 from sandscale.services.bill import actions as bill
+from sandscale.services.keeping import jobs
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import (
+    PROJECT_TABLES,
     Adjustment,
+    BuildUp,
     BuildUpLine,
     DimensionLine,
+    Drawing,
+    Element,
     Figure,
     Item,
     ItemLink,
     Location,
+    Project,
     Quote,
+    Resource,
     Section,
 )
 from tests import scene
@@ -156,6 +163,80 @@ class AnyRequest(WebCase):
             self.assertEqual(
                 browser.send("GET", f"/api/projects/{actor.project_id}{path}").status_code, 200, path
             )
+
+    def hidden(self, actor: Actor) -> None:
+        """Give everything in a project a name that must be seen nowhere else."""
+        for model, name in (
+            (Project, "name"), (Element, "mark"), (Location, "name"), (Resource, "name"), (BuildUp, "name"), (Section, "title"),
+            (Item, "description"), (Drawing, "number"), (Quote, "supplier"), (DimensionLine, "note"), (Adjustment, "name"),
+        ):  # fmt: skip
+            mine = (model.id if model is Project else model.project) == actor.project_id
+            for row in model.select().where(mine):
+                model.update(**{name: f"HIDDEN {row.id}"}).where(model.id == row.id).execute()
+
+    def test_no_route_gives_anything_of_another_project_or_writes_in_it(self) -> None:
+        actor, ids = self.furnished()
+        other, theirs = self.furnished()
+        self.hidden(other)
+        before, person = scene.file_of(other), self.browser(actor.person_id)
+        job = jobs.begin(other, "bill_pdf").id
+        refs = [f"{kind}:{theirs[name]}" for kind, name in (
+            ("line", "line"), ("figure", "figure"), ("item", "item"), ("item-quantity", "item"), ("build-up", "build_up"), ("resource", "resource"),
+            ("quote", "quote"), ("section", "section"),
+        )] + [f"quantity:{theirs['element']}:concrete"]  # fmt: skip
+        tried = 0
+        for path, methods in API["paths"].items():
+            names = set(re.findall(r"\{(\w+)\}", path)) - {"project_id", "zoom", "column", "row"}
+            for method, operation in methods.items():
+                content = (
+                    operation.get("requestBody", {})
+                    .get("content", {})
+                    .get("application/json", {})
+                    .get("schema")
+                )
+                bodies = (
+                    [None]
+                    if content is None
+                    else [self.sample(content, "", which) for which in (theirs, ids)]
+                )
+                for ref in refs if "ref" in names else [""]:
+                    for body in bodies:
+                        for mixed in (
+                            {**theirs, "job": job},
+                            ids,
+                        ):  # their ids in the address, or in the body only
+                            places = {**mixed, "project_id": actor.project_id, "ref": ref}
+                            address = re.sub(r"\{(\w+)\}", lambda m, p=places: str(p.get(m[1], 1)), path)
+                            if mixed is ids and (
+                                body is not bodies[0]
+                                or method == "delete"
+                                or "/session" in path
+                                or path.endswith("/delete")
+                            ):
+                                continue  # what one does to one's own project is tried elsewhere
+                            answer = person.send(method.upper(), address, body)
+                            tried += 1
+                            self.assertNotIn(b"HIDDEN", answer.data, f"{method} {address}")
+                            if (
+                                names
+                                and mixed is not ids
+                                and "/shelves" not in path
+                                and answer.data.strip() != b"[]"
+                            ):
+                                self.assertGreaterEqual(answer.status_code, 400, f"{method} {address} {body}")
+        self.assertGreater(tried, 150)
+        self.assertEqual(scene.file_of(other), before)
+        scene.taken_in(actor.person_id, scene.file_of(actor))  # nothing in it refers to a row of the other
+        for model in PROJECT_TABLES:
+            for key in model._meta.refs:
+                if key.rel_model in PROJECT_TABLES:
+                    beyond = key.rel_model.alias()
+                    astray = (
+                        model.select()
+                        .join(beyond, on=(key == beyond.id))
+                        .where(model.project != beyond.project)
+                    )
+                    self.assertFalse(astray.exists(), f"{model.__name__}.{key.name}")
 
     def test_no_address_makes_the_server_fail(self) -> None:
         actor, ids = self.furnished()
