@@ -184,9 +184,8 @@ def tell(number: int, seconds: float, times: Times, alone: dict[str, float]) -> 
         those = [taken for name, taken in times if name == what]
         print(f"  {what:18} {len(those):5}, median {median:5.0f} ms, 95 % under {share(those, 0.95):5.0f} ms")
     if alone:
-        print(
-            f"  95 % of everything under {late / alone['type']:.1f} × the median that one person's typing takes"
-        )
+        times_typing = late / alone["type"]
+        print(f"  95 % of everything under {times_typing:.1f} × the median that one person's typing takes")
 
 
 def main() -> None:

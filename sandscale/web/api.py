@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from functools import wraps
 from inspect import unwrap
-from typing import Any, get_type_hints
+from typing import Any, TypeVar, get_type_hints
 
-from flask import Blueprint, Flask, Response, g, jsonify, request
+from flask import Blueprint, Flask, Response, current_app, g, jsonify, request
 from peewee import DataError, IntegrityError, InterfaceError, OperationalError
 from spectree import Response as Answers
 from spectree import SpecTree
@@ -27,6 +28,7 @@ from ..services.people.passwords import TooManyTries
 from ..services.people.signing_in import SignedIn, SignInRefused
 from ..store.database import database
 
+R = TypeVar("R", bound=Callable[..., Any])
 COOKIE = "sandscale_session"
 CSRF_HEADER = "X-Sandscale-Token"
 KNOWN_HEADER = "X-Sandscale-Known"
@@ -123,7 +125,27 @@ def stage(name: str) -> Blueprint:
             raise Missing("There is no such project, or it is not shared with you.")
         g.actor = Actor(known.person_id, project_id, known.role)
 
+    @blueprint.before_request
+    def as_of_one_moment() -> None:
+        """What is read by several questions is read as at one moment, whatever is written meanwhile."""
+        view = current_app.view_functions[request.endpoint or ""]
+        if request.method == "GET" and not getattr(view, "asks_once", False):
+            g.moment = database.atomic("REPEATABLE READ")
+            g.moment.__enter__()
+
+    @blueprint.teardown_request
+    def moment_over(_error: BaseException | None) -> None:
+        if moment := g.pop("moment", None):
+            with suppress(OperationalError, InterfaceError):  # the connection may have gone with the database
+                moment.__exit__(None, None, None)
+
     return blueprint
+
+
+def asks_once(route: R) -> R:
+    """A route that asks the database once, or waits for something else: it needs no moment of its own."""
+    route.asks_once = True  # type: ignore[attr-defined]
+    return route
 
 
 def signed_in() -> int:

@@ -10,7 +10,7 @@ from flask import Response, g, send_file
 from ..core.refusals import BadEntry
 from ..services.keeping import jobs, project_file
 from ..services.keeping.views import JobView
-from .api import answers, api, stage
+from .api import answers, api, asks_once, stage
 from .schemas import NewJob
 
 blueprint = stage("issue")
@@ -52,6 +52,7 @@ def made(job: int) -> Response:
 
 
 @blueprint.get("/issue/project.json")
+@asks_once
 def whole() -> Response:
     """The whole project; written to disk first, so that a slow browser holds nothing up."""
     file = TemporaryFile()  # noqa: SIM115  closed when it has been sent

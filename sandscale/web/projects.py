@@ -17,7 +17,7 @@ from ..services.keeping.views import ChangeView, CheckCount, CheckView, HistoryS
 from ..services.projects import actions as projects
 from ..services.projects import reading as projects_reading
 from ..services.projects.views import MemberView, ProjectBrief, ProjectView
-from .api import answers, api, signed_in, stage, writes
+from .api import answers, api, asks_once, signed_in, stage, writes
 from .schemas import Address, Earlier, Known, Named, NewProject, ProjectChange, Share, Window
 
 blueprint = Blueprint("projects", __name__, url_prefix="/api/projects")
@@ -129,6 +129,7 @@ def walked(ref: str) -> WalkView:
 
 
 @one.get("/pulse")
+@asks_once
 @api.validate(query=Known, resp=answers(PulseView))
 def pulse(query: Known) -> PulseView:
     """The latest change, asked again and again; with what moved since the one known."""

@@ -88,7 +88,7 @@ class Buffered(Worker):  # type: ignore[misc]
 
     def __init__(self, *arguments: Any, **named: Any) -> None:
         super().__init__(*arguments, **named)
-        self.turn = threading.Lock()
+        self.turns = Turns()
 
     def run(self) -> None:
         """Take requests until told to stop; those begun are answered."""
@@ -121,8 +121,36 @@ class Buffered(Worker):  # type: ignore[misc]
         the others' turns at every question. Those that wait for something else don't hold them up."""
         if _WAITS.search(environ["PATH_INFO"]):
             return self.wsgi(environ, start_response)
-        with self.turn:
+        with self.turns:
             return self.wsgi(environ, start_response)
+
+
+class Turns:
+    """One at a time, but for those that take long: the next doesn't wait for them to end."""
+
+    SLOW = 0.25  # seconds
+    MOST = 8
+
+    def __init__(self) -> None:
+        self.begun: dict[int, float] = {}
+        self.change = threading.Condition()
+
+    def __enter__(self) -> None:
+        with self.change:
+            while (wait := self._wait()) > 0:
+                self.change.wait(wait)
+            self.begun[threading.get_ident()] = time.monotonic()
+
+    def __exit__(self, *_: object) -> None:
+        with self.change:
+            del self.begun[threading.get_ident()]
+            self.change.notify()
+
+    def _wait(self) -> float:
+        """Seconds until there may be a turn, if none ends before."""
+        newest = max(self.begun.values(), default=0.0)
+        left = self.SLOW - (time.monotonic() - newest)
+        return left if left > 0 or len(self.begun) < self.MOST else self.SLOW
 
 
 def _channels(server: Any) -> list[Any]:

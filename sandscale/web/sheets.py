@@ -14,7 +14,7 @@ from ..services.keeping.views import Saved
 from ..services.sheets import actions as sheets
 from ..services.sheets import reading as sheets_reading
 from ..services.sheets.views import DrawingView, SheetDetail, SheetTotal, WordView
-from .api import answers, api, stage, writes
+from .api import answers, api, asks_once, stage, writes
 from .schemas import (
     DrawingChange,
     NewScaleArea,
@@ -164,6 +164,7 @@ def lines(sheet: int) -> Response:
 
 
 @blueprint.get("/sheets/<int:sheet>/tiles/<int:zoom>/<int:column>/<int:row>.png")
+@asks_once
 def tile(sheet: int, zoom: int, column: int, row: int) -> Response:
     """A tile of a sheet. A sheet's page never changes, so a browser may keep it."""
     answer = Response(sheets_reading.tile(g.actor, sheet, zoom, column, row), mimetype="image/png")

@@ -13,8 +13,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sandscale.core.bars.rules import BAR_RULES
-from sandscale.core.numbers.formula import Formula, in_order
-from sandscale.core.numbers.units import unit
+from sandscale.core.numbers.formula import Formula, NamedFormula, in_order, refuse_deeper
+from sandscale.core.numbers.units import NUMBER, unit
 from sandscale.core.refusals import BadFormula
 
 SCOPE = {
@@ -71,6 +71,42 @@ class WhiteList(unittest.TestCase):
             formula(text)
         except BadFormula:
             return
+
+    def test_what_would_grow_beyond_measure_is_refused_before_it_is_written_out(self) -> None:
+        wide = NamedFormula("wide", ("a",), "+".join(["a"] * 30), "test")
+        deep = NamedFormula("deep", ("a",), "(" * 20 + "a" + "+1)" * 20, "test")
+        known = {"wide": wide, "deep": deep}
+        for text, said in (
+            ("wide(" * 12 + "x" + ")" * 12, "too long once the formulas it calls are written out"), ("deep(" * 12 + "x" + ")" * 12, "too long once"),
+            ("not " * 900 + "x", "which a formula can't"), ("-" * 900 + "x", "nested too deep"), ("max(" * 80 + "x" + ")" * 80, "nested too deep"),
+            ("x" + "+x" * 1900, "nested too deep"), ("max(" + ",".join(["x"] * 1900) + ")", "is too long"),
+        ):  # fmt: skip
+            with self.subTest(said), self.assertRaisesRegex(BadFormula, said):
+                Formula(text, {"x": NUMBER}, known, where="test")
+        self.assertEqual(Formula("wide(x)", {"x": NUMBER}, known, where="test").value({"x": 1.0}), 30)
+
+    def test_what_is_no_number_comes_to_none_and_never_to_an_exception(self) -> None:
+        for text in (
+            "x*(((9**6)**6)**6)**6",
+            "x*0**-1",
+            "x*(q-8)**0.5",
+            "x/0",
+            "sqrt(0-x)",
+            "ceil(x/0)",
+            "up_to_step(x, 0*q/0)",
+        ):
+            for value in (2.0, np.array([2.0, 3.0])):
+                result = Formula(text, {"x": NUMBER, "q": NUMBER}, where="test").value({"x": value, "q": 1.0})
+                self.assertFalse(np.isfinite(np.asarray(result, dtype=float)).any(), text)
+                self.assertFalse(np.iscomplexobj(result), text)
+
+    def test_a_chain_of_names_has_an_end_and_a_long_one_is_no_trouble(self) -> None:
+        chain = {f"n{at}": [f"n{at - 1}"] for at in range(1, 5000)}
+        self.assertEqual(in_order(chain, "Names")[:2], ["n1", "n2"])
+        with self.assertRaisesRegex(BadFormula, "chain of more than 60"):
+            refuse_deeper(chain, "Names", 60)
+        with self.assertRaisesRegex(BadFormula, "in a loop: n1 → n4999"):
+            in_order({**chain, "n1": ["n4999"]}, "Names")
 
     def test_a_loop_is_refused_with_its_path(self) -> None:
         with self.assertRaisesRegex(BadFormula, "a → b → c → a"):

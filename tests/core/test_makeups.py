@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 from hypothesis import given, settings
@@ -105,6 +106,37 @@ class Reading(unittest.TestCase):
         for source in ("a = " + "[" * 5000 + "]" * 5000, SOURCE + "#" * 70_000):
             with self.assertRaises(BadFormula):
                 read_makeup(source)
+
+    def test_what_would_take_long_to_read_is_refused_at_once(self) -> None:
+        output = SOURCE[SOURCE.index("[[outputs]]") :]
+        long = "pit_band(length, width, height, 0, 0*m, 1*m)"
+        many = "".join(
+            f'[[derived]]\nkey = "d{at}"\nlabel = "D"\nunit = "m³"\nformula = "{long}"\n' for at in range(120)
+        )
+        for source, said in (
+            (".".join("a" * 20_000) + " = 1", "too many parts"), ('"a" . ' * 9_000 + "b = 1", "too many parts"), ("a = " + "[" * 900, "can't be read"),
+            ("a = " + "{b=" * 500 + "1" + "}" * 500, "can't be read"), (SOURCE + output.replace('"bed"', '"bed2"') * 200, "at most 60"),
+            (SOURCE + "".join(f"[[inputs]]\nkey = 'i{at}'\nlabel = 'I'\ndefault = '1'\n" for at in range(150)), "at most 100"),
+            (SOURCE + many, "too long together"), (SOURCE.replace('default = "150"', 'default = "1e999"'), "doesn't fit"),
+            (SOURCE.replace("minimum = 0", "minimum = inf"), "finite"),
+        ):  # fmt: skip
+            with self.subTest(said), self.assertRaisesRegex(BadFormula, said):
+                read_makeup(source)
+
+    def test_a_value_on_the_way_that_is_no_number_is_shown_as_none(self) -> None:
+        source = SOURCE.replace(
+            "thick * 0.3 * m", "thick * 0.3 * m / (thick - 150*mm) * (0*m) + thick * 0.3 * m"
+        )
+        source = source.replace(
+            "times * length * section", "times * length * (section if thick > 160*mm else 0.045*m2)"
+        )
+        source += '[outputs.purchase]\npack = "heap"\nholds = "m3 * (thick/mm - 151) ** 0.5"\n'
+        made = read_makeup(source)
+        result = run(made, {}, [Line(1.0, 10.0)])
+        self.assertAlmostEqual(result.quantities[0].net, 0.45)
+        self.assertEqual([f.code for f in result.findings], ["no-pack"])
+        told = working(made, {}, [Line(1.0, 10.0)], "bed", "Bed")
+        self.assertTrue(any(not math.isfinite(part.value) for part in told.parts))
 
     def test_every_built_in_make_up_is_read_and_says_what_it_is(self) -> None:
         self.assertEqual(len(built_in()), 28)

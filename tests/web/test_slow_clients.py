@@ -9,6 +9,7 @@ import socket
 import ssl
 import subprocess
 import tempfile
+import threading
 import time
 import unittest
 from pathlib import Path
@@ -16,6 +17,7 @@ from pathlib import Path
 from sandscale.settings import HSTS, PROXIES, SECURE_COOKIES
 from sandscale.store.database import connected
 from sandscale.store.models import SignInTry
+from sandscale.web.server import Turns
 from tests import scene
 from tests.served import Served, free_port
 
@@ -24,6 +26,37 @@ HALVES = (
     b"POST /api/session HTTP/1.1\r\nHost: x\r\nX-Slow",
     b"POST /api/session HTTP/1.1\r\nHost: x\r\nContent-Length: 900\r\n\r\n{",
 )
+
+
+class InTurn(unittest.TestCase):
+    def test_requests_take_turns_and_the_next_does_not_wait_for_a_slow_one(self) -> None:
+        turns, inside, most = Turns(), [0], [0]
+        go_on = threading.Event()
+
+        def quick() -> None:
+            with turns:
+                inside[0] += 1
+                most[0] = max(most[0], inside[0])
+                time.sleep(0.01)
+                inside[0] -= 1
+
+        def slow() -> None:
+            with turns:
+                go_on.wait(20)
+
+        for slow_ones in (0, 2):
+            waiting = [threading.Thread(target=slow) for _ in range(slow_ones)]
+            asking = [threading.Thread(target=quick) for _ in range(10)]
+            for one in (*waiting, *asking):
+                one.start()
+            for one in asking:
+                one.join(20)
+            self.assertEqual([one.is_alive() for one in asking], [False] * 10)
+            self.assertEqual(most[0], 1)
+            go_on.set()
+            for one in waiting:
+                one.join()
+        self.assertEqual(turns.begun, {})
 
 
 class SlowClients(unittest.TestCase):

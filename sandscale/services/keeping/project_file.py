@@ -56,8 +56,7 @@ def write(actor: Actor, file: BinaryIO) -> str:
 
     Its history and its people are not part of it.
     """
-    with database.atomic():
-        database.execute_sql("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
+    with database.atomic("REPEATABLE READ"):
         project = Project.get_by_id(actor.project_id)
         project_json.write(file, snapshot(project), _tables(project.id))
     return f"{file_name(project.name)}.json"

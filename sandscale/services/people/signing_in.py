@@ -144,7 +144,7 @@ def session_of(token: str | None) -> Session | None:
     session = (
         Session.select(Session, Person)
         .join(Person)
-        .where((Session.token_hash == hash_of(token)) & _running())
+        .where((Session.token_hash == hash_of(token)) & _running() & (~Person.published | demonstration()))
         .first()
     )
     if session is not None and session.used < now() - USE_KEPT_EVERY:
@@ -189,9 +189,9 @@ class SignedIn:
 
 # One statement for every request there is: written out, as building it each time costs more than asking it.
 _SIGNED_IN = """
-SELECT s.person_id, s.csrf_token, m.role, s.used FROM session s
+SELECT s.person_id, s.csrf_token, m.role, s.used FROM session s JOIN person p ON p.id = s.person_id
 LEFT JOIN membership m ON m.person_id = s.person_id AND m.project_id = %s
-WHERE s.token_hash = %s AND s.expires > %s AND s.used > %s"""
+WHERE s.token_hash = %s AND s.expires > %s AND s.used > %s AND (NOT p.published OR %s)"""
 
 
 def signed_in(token: str | None, project_id: int | None = None) -> SignedIn | None:
@@ -200,7 +200,7 @@ def signed_in(token: str | None, project_id: int | None = None) -> SignedIn | No
     if not token:
         return None
     moment, kept = now(), hash_of(token)
-    asked = (project_id, kept, moment, moment - UNUSED_FOR)
+    asked = (project_id, kept, moment, moment - UNUSED_FOR, demonstration())
     row = database.execute_sql(_SIGNED_IN, asked).fetchone()
     if row is None:
         return None

@@ -10,6 +10,7 @@ from ...core.refusals import BadEntry
 from ...core.words import Role
 from ...store.database import database
 from ...store.models import Adjustment, Bill, Invitation, Membership, Person, Project
+from ..keeping import quotas
 from ..keeping.acting import Actor, Forbidden, check_version
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
@@ -33,6 +34,7 @@ def new_project(person_id: int, name: str, client: str, currency: str, price_dat
         for position, (title, base) in enumerate((("Overheads", "items"), ("Profit", "running"))):
             fields = {"position": position, "name": title, "percent": 0, "base": base}
             Adjustment.create(project=project, bill=bill, **fields)
+        quotas.count(project.id)
     return project
 
 
