@@ -32,4 +32,11 @@ export const theme: GlobalThemeOverrides = {
     heightSmall: '26px',
   },
   Button: { fontWeight: '500' },
+  Alert: {
+    color: '#FFFFFF',
+    border: '1px solid #E3DCCF',
+    colorWarning: '#FBF3E8',
+    borderWarning: '1px solid #E0C39D',
+    padding: '10px 14px',
+  },
 }

@@ -13,6 +13,7 @@ from sandscale.services.sheets import actions as sheets
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, lines_read, saved
+from tests.formats.test_hostile_drawings import tiling
 
 SIZE = (1000.0, 800.0)
 METRE = 72 / 0.0254 / 100  # sheet units to a metre at 1:100
@@ -178,6 +179,16 @@ class SheetTools(DeskCase):
         page.keyboard.press("Escape")
         expect(page.get_by_text("Click along the run.")).to_be_hidden()
         self.assertEqual(self.lines(run), before)
+
+    def test_a_sheet_that_takes_too_long_to_draw_says_so_and_others_are_drawn(self) -> None:
+        heavy = sheets.add_drawing(self.actor, "T-02.pdf", tiling(), scene.PRICE_DATE)
+        sheet = Sheet.select().join(Revision).where(Revision.drawing == heavy.id).get()
+        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{sheet.id}")
+        said = self.page.locator("[data-test=unreadable]")
+        expect(said).to_contain_text("takes more than 5 seconds", timeout=20_000)
+        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{self.sheet.id}")
+        lines_read(self.page)
+        expect(said).to_have_count(0)
 
     def test_a_stretched_scan_measures_true_both_ways(self) -> None:
         page = self.page

@@ -173,6 +173,7 @@ class Views(DemoCase):
         other.get_by_role("button", name="Take it up").click()
         expect(other.get_by_role("row").filter(has_text=demo.NAME)).to_contain_text("editor")
         expect(other.locator("[data-test=invitation]")).to_have_count(0)
+        expect(other.get_by_role("link", name=demo.NAME)).to_be_focused()
         # The link that a letter would hold.
         sent = Invitation.update(token_hash=signing_in.hash_of("from-a-letter"))
         sent.where(Invitation.email == "nobody@test.example").execute()

@@ -24,7 +24,17 @@ from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import reading as sheets_reading
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.database import database
-from sandscale.store.models import DimensionLine, Figure, Item, Job, QuantityLine, Quote, Sheet, now
+from sandscale.store.models import (
+    DimensionLine,
+    Figure,
+    Item,
+    Job,
+    Membership,
+    QuantityLine,
+    Quote,
+    Sheet,
+    now,
+)
 from tests import scene
 from tests.core.test_makeups import SOURCE
 
@@ -313,6 +323,7 @@ class Shelves(scene.DatabaseCase):
         makeups.put_on_shelf(first, own, shelf)
         with self.assertRaises(Missing):
             makeups.take_from_shelf(second, shelf, "kerb-bed")
+        Membership.create(project=first.project_id, person=second.person_id, role="viewer")  # a colleague now
         shelves.share_shelf(first.person_id, shelf, scene.email_of(second.person_id))
         makeups.take_from_shelf(second, shelf, "kerb-bed")
         element = scene.element(second, "K1", "kerb-bed")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import smtplib
 import ssl
 from email.message import EmailMessage
+from email.utils import formatdate, make_msgid
 from urllib.parse import unquote, urlsplit
 
 from ...core.refusals import Refusal
@@ -22,6 +23,7 @@ def send(to: str, subject: str, text: str) -> None:
     relay = urlsplit(mail())
     letter = EmailMessage()
     letter["From"], letter["To"], letter["Subject"] = mail_from(), to, " ".join(subject.split())
+    letter["Date"], letter["Message-ID"] = formatdate(localtime=False), make_msgid(domain="sandscale")
     letter.set_content(text)
     try:
         with _connected(relay.scheme, relay.hostname or "", relay.port or 0) as connection:

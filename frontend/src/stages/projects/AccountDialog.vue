@@ -53,6 +53,7 @@ const leave = () =>
         ><NInput
           v-model:value="now"
           type="password"
+          placeholder=""
           :input-props="{ autocomplete: 'current-password', required: true, autofocus: true }"
       /></label>
       <label class="field"
@@ -60,6 +61,7 @@ const leave = () =>
         ><NInput
           v-model:value="fresh"
           type="password"
+          placeholder=""
           :input-props="{ autocomplete: 'new-password', required: true }"
       /></label>
       <NButton type="primary" attr-type="submit">Change the password</NButton>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { NAlert, NButton } from 'naive-ui'
-import { reactive, ref } from 'vue'
+import { nextTick, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ask, client, sendFile, type Schemas } from '../../api/client'
 import { useSession } from '../../api/session'
@@ -32,6 +32,7 @@ const fresh = reactive({
   price_date: new Date().toISOString().slice(0, 10),
 })
 const file = ref<HTMLInputElement>()
+const page = ref<HTMLElement>()
 
 async function open(make: () => Promise<Schemas['ProjectView']>) {
   refused.value = ''
@@ -63,6 +64,8 @@ async function answer(invitation: number, taken: boolean) {
     refused.value = error instanceof Error ? error.message : String(error)
   }
   await queries.invalidateQueries({ queryKey: ['invitations'] })
+  await nextTick()
+  page.value?.querySelector<HTMLElement>('[data-test=invitation] button, tbody a, .head button')?.focus()
 }
 async function leave() {
   await session.signOut()
@@ -79,7 +82,7 @@ async function leave() {
         <button class="plain link" @click="leave">Sign out</button></span
       >
     </header>
-    <main>
+    <main ref="page">
       <div class="head">
         <h2>Projects</h2>
         <span class="push"></span>
