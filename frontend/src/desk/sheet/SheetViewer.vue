@@ -718,9 +718,10 @@ function pan(key: string) {
 }
 .unreadable {
   position: absolute;
-  top: 12px;
-  left: 12px;
-  right: 12px;
+  top: 50%;
+  left: 50%;
+  width: min(440px, calc(100% - 24px));
+  transform: translate(-50%, -50%);
 }
 .totals {
   min-width: 210px;
