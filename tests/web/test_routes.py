@@ -3,18 +3,26 @@
 from __future__ import annotations
 
 import io
+import json
 import re
+from contextlib import nullcontext
 from typing import Any
+from unittest.mock import patch
 
 from flask.testing import FlaskClient
+from peewee import IntegrityError, OperationalError
 from werkzeug.test import TestResponse
 
+from sandscale.formats.apart import Busy
 from sandscale.services.keeping.acting import Actor
+from sandscale.services.measure.actions import makeups
 from sandscale.services.people import signing_in
+from sandscale.services.projects import reading as projects_reading
 from sandscale.store.models import Change
 from sandscale.web.api import COOKIE, CSRF_HEADER
 from sandscale.web.app import create_app
 from tests import scene
+from tests.core.test_makeups import SOURCE
 
 
 class Browser:
@@ -205,6 +213,56 @@ class Refusals(WebCase):
                 self.assert_refused(answer, status, said)
                 self.assertEqual(answer.json["field"], field)
                 self.assertNotIn("Traceback", answer.text)
+
+    def test_what_fails_is_answered_with_its_own_status_and_how_long_to_wait(self) -> None:
+        browser = self.browser(scene.person())
+        for failure, status, says in (
+            (OperationalError("gone"), 503, "The database can't be reached"), (IntegrityError("twice"), 409, "doesn't fit with what is there"),
+            (ZeroDivisionError(), 500, "The server could not finish this"), (Busy("Many drawings are being read."), 503, "Many drawings"),
+        ):  # fmt: skip
+            with (
+                patch.object(projects_reading, "projects_of", side_effect=failure),
+                self.assertLogs("sandscale", "ERROR") if status in (409, 500) else nullcontext(),
+            ):
+                answer = browser.send("GET", "/api/projects")
+            self.assert_refused(answer, status, says)
+            self.assertEqual(answer.json["status"], status)
+            self.assertEqual("Retry-After" in answer.headers, status == 503)
+        self.assertEqual(browser.send("GET", "/api/projects").status_code, 200)
+
+    def test_a_result_that_is_no_number_keeps_no_element_from_being_shown(self) -> None:
+        actor = scene.project()
+        source = SOURCE.replace(
+            "thick * 0.3 * m", "thick * 0.3 * m / (thick - 150*mm) * (0*m) + thick * 0.3 * m"
+        )
+        source = source.replace(
+            "times * length * section", "times * length * (section if thick > 160*mm else 0.045*m2)"
+        )
+        makeups.add_makeup(
+            actor, source + '[outputs.purchase]\npack = "heap"\nholds = "m3 * (thick/mm - 151) ** 0.5"\n'
+        )
+        element = scene.element(actor, "K1", "kerb-bed")
+        line = scene.line(actor, element, "1", "10")
+        browser, base = self.browser(actor.person_id), f"/api/projects/{actor.project_id}"
+
+        def refuse(constant: str) -> None:
+            raise AssertionError(f"{constant} is no JSON, and no browser reads it")
+
+        for path in (
+            f"/elements/{element}",
+            f"/walk/quantity:{element}:bed",
+            f"/walk/line:{line}",
+            "/checks",
+            "/makeups",
+            "/elements",
+        ):
+            answer = browser.send("GET", base + path)
+            self.assertEqual(answer.status_code, 200, path)
+            told = json.loads(answer.text, parse_constant=refuse)
+        walked = browser.send("GET", f"{base}/walk/quantity:{element}:bed").json["working"]
+        self.assertAlmostEqual(walked["value"], 0.45)
+        self.assertIsNone(next(part["value"] for part in walked["parts"] if part["name"] == "Section"))
+        self.assertTrue(told)
 
     def test_a_clash_carries_both_values(self) -> None:
         actor = scene.project()

@@ -77,11 +77,14 @@ def pulse(actor: Actor, known: int) -> PulseView:
 
 def _told(actor: Actor, known: int, change: int) -> Moved | None:
     """What moved between two changes, up to the first that its writer is still telling of."""
-    told = list[Moved]()
+    told, read = list[Moved](), 0
     for each, kind, at, moved in tellings.after(actor.project_id, known, change, MOST_CHANGES + 1):
         if moved is None:
             if kind != "worked" and at > now() - WRITER_TELLS_WITHIN:
                 break
+            read += 1
+            if read > 1:  # a tab that slept: read all at once, not change by change
+                return since(actor, known)
             moved = tellings.keep(since(actor, 0, only=each))
         told.append(moved)
     return _together(actor, known, told) if told else None
