@@ -9,14 +9,15 @@ from __future__ import annotations
 
 import atexit
 import hashlib
+import os
 import socket
 import subprocess
 import sys
 import threading
 import time
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
@@ -28,20 +29,22 @@ R = TypeVar("R")
 READERS = 3  # processes at work at once; those that are stuck don't count
 MOST_READERS = 8
 STUCK_AFTER = 1.0  # seconds
-MOST_CALLS, MOST_CALLS_OF_A_FILE = 16, 8  # at work and waiting
+MOST_CALLS_OF_A_FILE = 8  # at work and waiting
 GIVEN_UP_FOR = 600.0  # seconds
 
 
 @dataclass(frozen=True)
 class Limits:
-    """What one call may take: seconds, and megabytes of memory beyond what the reader needs anyway."""
+    """What one call may take: seconds, and megabytes of memory beyond what the reader needs anyway; and how
+    many such calls may be at work or wait, so that those that take long leave room for the others."""
 
     seconds: float
     megabytes: int
+    calls: int
 
 
-DRAWING = Limits(5, 700)
-READING = Limits(30, 1600)
+DRAWING = Limits(5, 700, calls=12)
+READING = Limits(30, 1600, calls=5)
 
 
 class Busy(Refusal):
@@ -58,7 +61,7 @@ class Reader:
             self.process = subprocess.Popen(command, pass_fds=[its.fileno()], stdin=subprocess.DEVNULL)
         self.line = Connection(ours.detach())
         self.key, self.since = "", 0.0
-        self.dead = False
+        self.dead = self.stuck = False
 
     def call(
         self,
@@ -88,6 +91,23 @@ class Reader:
             else:
                 return value  # type: ignore[no-any-return]
 
+    def is_stuck(self) -> bool:
+        """Whether it has been at one call for long. It then gives way to everything else on the machine."""
+        if not self.stuck and self.since and time.monotonic() - self.since >= STUCK_AFTER:
+            self._go_on(stuck=True)
+        return self.stuck
+
+    def done(self) -> None:
+        """A call is over; what it kept of the file is worth keeping, though it took long."""
+        self.since = 0.0
+        if self.stuck and not self.dead:
+            self._go_on(stuck=False)
+
+    def _go_on(self, *, stuck: bool) -> None:
+        self.stuck = stuck
+        with suppress(OSError):  # only root may raise a priority again
+            os.setpriority(os.PRIO_PROCESS, self.process.pid, 15 if stuck else 0)
+
     def end(self) -> None:
         """Kill it."""
         self.dead = True
@@ -101,7 +121,7 @@ class Readers:
 
     def __init__(self) -> None:
         self.all: list[Reader] = []
-        self.waiting: dict[str, int] = {}
+        self.waiting: Counter[str | Limits] = Counter()
         self.given_up: OrderedDict[tuple[str, Any], float] = OrderedDict()
         self.turn = threading.Condition()
 
@@ -125,7 +145,7 @@ class Readers:
             UnreadableDrawing: it took too long or too much memory.
             Busy: too many wait already.
         """
-        with self._place(key), self._reader(key) as reader:
+        with self._place(key, limits), self._reader(key) as reader:
             if time.monotonic() < self.given_up.get((key, page), 0.0):
                 raise _too_much(limits)
             try:
@@ -138,19 +158,17 @@ class Readers:
                 raise _too_much(limits) from None
 
     @contextmanager
-    def _place(self, key: str) -> Iterator[None]:
+    def _place(self, key: str, limits: Limits) -> Iterator[None]:
         with self.turn:
-            mine = self.waiting.get(key, 0)
-            if mine >= MOST_CALLS_OF_A_FILE or sum(self.waiting.values()) >= MOST_CALLS:
+            if self.waiting[key] >= MOST_CALLS_OF_A_FILE or self.waiting[limits] >= limits.calls:
                 raise Busy("Many drawings are being read just now.", remedy="Try again in a moment.")
-            self.waiting[key] = mine + 1
+            self.waiting.update((key, limits))
         try:
             yield
         finally:
             with self.turn:
-                self.waiting[key] -= 1
-                if not self.waiting[key]:
-                    del self.waiting[key]
+                self.waiting.subtract((key, limits))
+                self.waiting = +self.waiting
 
     @contextmanager
     def _reader(self, key: str) -> Iterator[Reader]:
@@ -162,7 +180,7 @@ class Readers:
             yield reader
         finally:
             with self.turn:
-                reader.since = 0.0
+                reader.done()
                 if reader.dead or reader.process.poll() is not None:
                     self.all.remove(reader)
                 self.turn.notify_all()
@@ -175,8 +193,7 @@ class Readers:
         idle = [each for each in self.all if not each.since]
         reader = next((each for each in idle if each.key == key), None)
         if reader is None:
-            now = time.monotonic()
-            at_work = sum(1 for each in self.all if each.since and now - each.since < STUCK_AFTER)
+            at_work = sum(1 for each in self.all if each.since and not each.is_stuck())
             if at_work >= READERS:
                 return None
             if len(self.all) < READERS or (not idle and len(self.all) < MOST_READERS):

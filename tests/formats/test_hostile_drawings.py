@@ -17,7 +17,7 @@ from sandscale.formats import apart, drawing_file, pdf
 from sandscale.formats.page import UnreadableDrawing
 from tests import scene
 
-SHORT = apart.Limits(2, 400)
+SHORT, LONG = apart.Limits(2, 400, calls=12), apart.Limits(8, 400, calls=5)
 
 
 def written(objects: list[str]) -> bytes:
@@ -117,7 +117,27 @@ class Apart(unittest.TestCase):
         for one in asking:
             one.join()
         self.assertEqual(answers.count(apart.Busy), 3)
-        self.assertEqual(self.readers.waiting, {})
+        self.assertFalse(self.readers.waiting)
+
+    def test_files_that_hang_while_they_are_read_leave_room_for_tiles_of_others(self) -> None:
+        good, hostile, answers = scene.pdf(), nested(14), list[type]()
+        self.tile(good, "good")
+
+        def ask(key: str) -> None:
+            try:
+                self.readers.call(pdf.page_content, lambda: hostile, key, "x", 1, limits=LONG)
+            except (UnreadableDrawing, apart.Busy) as refusal:
+                answers.append(type(refusal))
+
+        asking = [threading.Thread(target=ask, args=(f"hostile {at}",)) for at in range(12)]
+        for one in asking:
+            one.start()
+        time.sleep(2.5)  # by now those that may be at work are stuck
+        self.assertEqual(answers.count(apart.Busy), 12 - LONG.calls)
+        self.assertEqual(self.tile(good, "good")[:4], b"\x89PNG")
+        self.assertEqual(len(answers), 12 - LONG.calls)  # and none has ended
+        for one in asking:
+            one.join()
 
     def test_reading_a_page_has_an_end_too(self) -> None:
         with self.assertRaises(UnreadableDrawing):
