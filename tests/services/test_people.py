@@ -13,7 +13,7 @@ from unittest.mock import patch
 
 from sandscale import settings
 from sandscale.core.refusals import BadEntry, Refusal
-from sandscale.services.keeping import worker
+from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing
 from sandscale.services.people import accounts, invitations, passwords, signing_in
 from sandscale.services.projects import actions as projects
@@ -25,6 +25,7 @@ from sandscale.store.models import (
     ALL_TABLES,
     Change,
     Invitation,
+    Job,
     Membership,
     Person,
     Project,
@@ -112,6 +113,19 @@ class Invited(scene.DatabaseCase):
         results = at_once(lambda: invitations.take_up(person, waiting.id))
         self.assertEqual(len([r for r in results if isinstance(r, int)]), 1)
         self.assertEqual(Membership.select().where(Membership.person == person).count(), 2)
+
+    def test_a_letter_that_the_relay_does_not_take_is_sent_later(self) -> None:
+        owner = scene.project()
+        address = f"slow-{owner.project_id}@test.example"
+        with patch.dict(os.environ, {settings.MAIL: f"smtp://127.0.0.1:{free_port()}"}):
+            projects.share(owner, address, "viewer")
+            worker.work_off()
+        job = Job.get((Job.project == owner.project_id) & (Job.kind == invitations.LETTER))
+        self.assertEqual((job.state, job.tries), ("waiting", 1))
+        self.assertIn("could not be sent", job.said)
+        jobs.do(job.id)
+        self.assertEqual(Job.get_by_id(job.id).state, "done")
+        self.assertEqual(len(self.mailbox.letters(address)), 1)
 
     def test_an_account_takes_its_own_invitations_up_and_no_one_elses(self) -> None:
         owner, guest, other = scene.project(), scene.person("Guest"), scene.person("Other")

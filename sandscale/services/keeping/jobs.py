@@ -29,6 +29,7 @@ from .views import JobView
 QUEUE, TASK = "work", "sandscale.work"
 MOST_TRIES = 3
 MOST_OF_A_PERSON = 20  # asked for and not done
+LATER = 60  # seconds, for a job that lacked something from outside
 AGAIN_AFTER = 15  # seconds, for a job that another worker is still at
 _LOCKS = 7261  # the first number of the advisory locks that jobs hold
 KEPT_FOR = timedelta(days=1)
@@ -46,6 +47,11 @@ minute' AND NOT EXISTS (SELECT FROM procrastinate_jobs q WHERE q.task_name = %s 
 
 class TooMany(Refusal):
     """A person waits for as many jobs already as they may."""
+
+
+class Later(Refusal):
+    """What a job needs from outside isn't there just now: it is tried again after a while, as often as a job
+    is."""
 
 
 class Stopped(Exception):
@@ -192,6 +198,11 @@ def _do(job_id: int) -> None:
         _settle(job, state="done", done=1.0, result=content, result_name=name)
     except Stopped:
         pass
+    except Later as refusal:
+        if job.tries >= MOST_TRIES:
+            _settle(job, state="failed", said=str(refusal))
+        elif Job.update(state="waiting", said=str(refusal)).where(_still(job)).execute():
+            _queue(job.id, after=LATER)
     except Refusal as refusal:
         _settle(job, state="failed", said=str(refusal))
     except Exception:

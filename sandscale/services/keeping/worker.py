@@ -35,9 +35,11 @@ def queue() -> procrastinate.App:
     @app.task(name=jobs.TASK, queue=jobs.QUEUE)
     def work(job_id: int) -> None:
         at_work.set()
-        with connected():
-            jobs.do(job_id)
-        at_work.clear()
+        try:
+            with connected():
+                jobs.do(job_id)
+        finally:
+            at_work.clear()
 
     return app
 

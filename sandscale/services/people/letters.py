@@ -8,8 +8,8 @@ from email.message import EmailMessage
 from email.utils import formatdate, make_msgid
 from urllib.parse import unquote, urlsplit
 
-from ...core.refusals import Refusal
 from ...settings import mail, mail_from
+from ..keeping.jobs import Later
 
 PATIENCE = 20.0  # seconds
 
@@ -18,7 +18,7 @@ def send(to: str, subject: str, text: str) -> None:
     """Hand a letter to the relay that the settings name.
 
     Raises:
-        Refusal: there is none, or it didn't take the letter.
+        Later: it can't be reached, or didn't take the letter.
     """
     relay = urlsplit(mail())
     letter = EmailMessage()
@@ -33,7 +33,7 @@ def send(to: str, subject: str, text: str) -> None:
                 connection.login(unquote(relay.username), unquote(relay.password or ""))
             connection.send_message(letter)
     except (OSError, smtplib.SMTPException) as error:
-        raise Refusal(f"The letter to {to} could not be sent: {type(error).__name__}.") from None
+        raise Later(f"The letter to {to} could not be sent: {type(error).__name__}.") from None
 
 
 def _connected(scheme: str, host: str, port: int) -> smtplib.SMTP:
