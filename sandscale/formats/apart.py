@@ -31,6 +31,8 @@ MOST_READERS = 8
 STUCK_AFTER = 1.0  # seconds
 MOST_CALLS_OF_A_FILE = 8  # at work and waiting
 GIVEN_UP_FOR = 600.0  # seconds
+PATIENCE = 60.0  # seconds for a process to start
+BUSY = 6  # times as long as it should take, where others take the processor
 
 
 @dataclass(frozen=True)
@@ -77,19 +79,38 @@ class Reader:
             TimeoutError: it took too long; the process is dead.
             EOFError, OSError: the process died, for want of memory or by a fault.
         """
-        ends = time.monotonic() + limits.seconds
+        self._hear(PATIENCE)  # that it has started, or done with what went before
         self.line.send((function, key, arguments, limits.megabytes))
-        while True:
-            if not self.line.poll(max(0.0, ends - time.monotonic())):
+        what, value = self._hear(limits.seconds)
+        if what == "wanted":
+            try:
+                content = fetch()
+            except BaseException:
+                self.end()  # it waits for a file that doesn't come
+                raise
+            self.line.send_bytes(content)
+            what, value = self._hear(limits.seconds)
+        if what == "raised":
+            raise value
+        return value  # type: ignore[no-any-return]
+
+    def _hear(self, seconds: float) -> tuple[str, Any]:
+        """What it says, within so many seconds of a processor's time: longer, on a busy machine."""
+        begun, worked = time.monotonic(), self._worked()
+        while not self.line.poll(0.2):
+            if self._worked() - worked > seconds or time.monotonic() - begun > BUSY * seconds:
                 raise TimeoutError
-            what, value = self.line.recv()
-            if what == "wanted":
-                self.line.send_bytes(fetch())
-                ends = time.monotonic() + limits.seconds
-            elif what == "raised":
-                raise value
-            else:
-                return value  # type: ignore[no-any-return]
+        told: tuple[str, Any] = self.line.recv()
+        return told
+
+    def _worked(self) -> float:
+        """The processor's time it has taken, in seconds."""
+        try:
+            with open(f"/proc/{self.process.pid}/stat") as told:
+                spent = told.read().rpartition(")")[2].split()[11:13]
+        except OSError:
+            return 0.0
+        return sum(map(int, spent)) / os.sysconf("SC_CLK_TCK")
 
     def is_stuck(self) -> bool:
         """Whether it has been at one call for long. It then gives way to everything else on the machine."""
@@ -145,17 +166,42 @@ class Readers:
             UnreadableDrawing: it took too long or too much memory.
             Busy: too many wait already.
         """
-        with self._place(key, limits), self._reader(key) as reader:
+        with self._place(key, limits):
+            try:
+                return self._tried(function, fetch, key, arguments, limits, page)
+            except (EOFError, OSError):  # it may have died of something else: once more
+                try:
+                    return self._tried(function, fetch, key, arguments, limits, page)
+                except (EOFError, OSError):
+                    self._give_up(key, page)
+                    raise _too_much(limits) from None
+
+    def _tried(
+        self,
+        function: Callable[..., R],
+        fetch: Callable[[], bytes],
+        key: str,
+        arguments: tuple[Any, ...],
+        limits: Limits,
+        page: int | None,
+    ) -> R:
+        with self._reader(key) as reader:
             if time.monotonic() < self.given_up.get((key, page), 0.0):
                 raise _too_much(limits)
             try:
                 return reader.call(function, fetch, key, arguments, limits)
-            except (TimeoutError, EOFError, OSError):
+            except TimeoutError:
                 reader.end()
-                self.given_up[key, page] = time.monotonic() + GIVEN_UP_FOR
-                if len(self.given_up) > 1000:
-                    self.given_up.popitem(last=False)
+                self._give_up(key, page)
                 raise _too_much(limits) from None
+            except (EOFError, OSError):
+                reader.end()
+                raise
+
+    def _give_up(self, key: str, page: int | None) -> None:
+        self.given_up[key, page] = time.monotonic() + GIVEN_UP_FOR
+        if len(self.given_up) > 1000:
+            self.given_up.popitem(last=False)
 
     @contextmanager
     def _place(self, key: str, limits: Limits) -> Iterator[None]:
@@ -188,6 +234,7 @@ class Readers:
     def _free(self, key: str) -> Reader | None:
         """A reader for a file: the one that read it last, an idle one, or a new one; none while it is being
         read, or while as many are at work as may be."""
+        self.all = [each for each in self.all if each.since or each.process.poll() is None]
         if any(each.since and each.key == key for each in self.all):
             return None
         idle = [each for each in self.all if not each.since]

@@ -28,6 +28,7 @@ def main() -> None:
     files: OrderedDict[str, bytes] = OrderedDict()
     while True:
         try:
+            line.send(("ready", None))
             function, key, arguments, megabytes = line.recv()
             if key not in files:
                 line.send(("wanted", None))

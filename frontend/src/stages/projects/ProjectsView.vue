@@ -65,7 +65,9 @@ async function answer(invitation: number, taken: boolean) {
   }
   await queries.invalidateQueries({ queryKey: ['invitations'] })
   await nextTick()
-  page.value?.querySelector<HTMLElement>('[data-test=invitation] button, tbody a, .head button')?.focus()
+  const places = ['[data-test=invitation] button', 'tbody a', '.head button']
+  const next = places.map((place) => page.value?.querySelector<HTMLElement>(place)).find(Boolean)
+  next?.focus()
 }
 async function leave() {
   await session.signOut()
