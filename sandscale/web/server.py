@@ -16,6 +16,7 @@ import re
 import signal
 import threading
 import time
+from collections import deque
 from typing import Any
 
 from flask import Flask
@@ -126,31 +127,47 @@ class Buffered(Worker):  # type: ignore[misc]
 
 
 class Turns:
-    """One at a time, but for those that take long: the next doesn't wait for them to end."""
+    """One at a time, first come first served; but the next doesn't wait for one that takes long to end."""
 
     SLOW = 0.25  # seconds
     MOST = 8
 
     def __init__(self) -> None:
         self.begun: dict[int, float] = {}
-        self.change = threading.Condition()
+        self.line: deque[threading.Event] = deque()
+        self.lock = threading.Lock()
 
     def __enter__(self) -> None:
-        with self.change:
-            while (wait := self._wait()) > 0:
-                self.change.wait(wait)
-            self.begun[threading.get_ident()] = time.monotonic()
+        mine = threading.Event()
+        with self.lock:
+            self.line.append(mine)
+            first = self.line[0] is mine
+        if not first:
+            mine.wait()
+        while (wait := self._taken(mine)) > 0:
+            mine.wait(wait)
 
     def __exit__(self, *_: object) -> None:
-        with self.change:
+        with self.lock:
             del self.begun[threading.get_ident()]
-            self.change.notify()
+            self._call()
 
-    def _wait(self) -> float:
-        """Seconds until there may be a turn, if none ends before."""
-        newest = max(self.begun.values(), default=0.0)
-        left = self.SLOW - (time.monotonic() - newest)
-        return left if left > 0 or len(self.begun) < self.MOST else self.SLOW
+    def _taken(self, mine: threading.Event) -> float:
+        """Take the turn, as the first in the line; or the seconds until there may be one, if none ends
+        before."""
+        with self.lock:
+            left = self.SLOW - (time.monotonic() - max(self.begun.values(), default=0.0))
+            if left > 0 or len(self.begun) >= self.MOST:
+                mine.clear()
+                return left if left > 0 else self.SLOW
+            self.line.popleft()
+            self.begun[threading.get_ident()] = time.monotonic()
+            self._call()
+            return 0.0
+
+    def _call(self) -> None:
+        if self.line:
+            self.line[0].set()
 
 
 def _channels(server: Any) -> list[Any]:
