@@ -24,6 +24,7 @@ from ...store.models import (
 from ..bill.reading import foot_of, item_views, own_bill, section_heads
 from ..bill.views import Foot
 from ..keeping.acting import Actor, Missing
+from ..keeping.one_reading import one_reading
 from ..keeping.views import Saved
 from ..measure.reading import element_moved, element_now, figure_views
 from ..prices.reading import resource_views
@@ -116,7 +117,8 @@ def since(actor: Actor, known: int, only: int | None = None) -> Moved:
     for row in rows:
         for node, ids in row.moved.items():
             figures.setdefault(node, set()).update(ids)
-    return _Telling(actor, _Touched(entries), figures).told(last)
+    with one_reading():
+        return _Telling(actor, _Touched(entries), figures).told(last)
 
 
 @dataclass
@@ -194,16 +196,13 @@ class _Telling:
         linked = touched.values("item_link", "element")  # what draws on it is shown with it
         moved = self.moved.get("quantities", set())
         ids = self._few(moved | written | by_lines | linked, MOST_ELEMENTS, "elements")
-        fed = DimensionLine.select(DimensionLine.id, DimensionLine.element).where(
-            (DimensionLine.element << ids)
-            & (
-                DimensionLine.id << list(touched.ids("dimension_line"))
-                | DimensionLine.figure << list(touched.ids("figure"))
-            )
-        )
         lines: dict[int, set[int]] = {element: set() for element in ids}
-        for line, element in fed.tuples():
-            lines[element].add(line)
+        if figures := list(touched.ids("figure")):
+            fed = (DimensionLine.element << ids) & (DimensionLine.figure << figures)
+            for line, element in (
+                DimensionLine.select(DimensionLine.id, DimensionLine.element).where(fed).tuples()
+            ):
+                lines[element].add(line)
         for line, before, after in touched._by_table.get("dimension_line", []):
             for side in (before, after):
                 if side and side["element"] in lines:
@@ -227,6 +226,8 @@ class _Telling:
 
     def _figures(self) -> list[Any]:
         ids = self._few(self.touched.ids("figure"), MOST_FIGURES, "figures")
+        if not ids:
+            return []
         sheets = {f.sheet_id for f in Figure.select(Figure.sheet).where(Figure.id << ids)}
         return [
             view
@@ -246,7 +247,7 @@ class _Telling:
         touched = self.touched
         named = touched.ids("element") if touched.differ("element", ("mark", "source", "inputs")) else set()
         shown = Figure.select(Figure.sheet).where(Figure.element << list(named)).distinct()
-        here = {sheet for (sheet,) in shown.tuples()}
+        here = {sheet for (sheet,) in shown.tuples()} if named else set()
         return sorted(here | touched.ids("sheet") | touched.values("scale_area", "sheet"))
 
     def _totals(self) -> list[int]:
@@ -272,7 +273,8 @@ class _Telling:
         drawing = BuildUpLine.select(BuildUpLine.build_up).where(BuildUpLine.resource << moved_prices)
         ids |= {build_up for (build_up,) in drawing.tuples()} if moved_prices else set()
         wanted = self._few(ids, MOST_PRICES, "build-ups")
-        return [BuildUpBrief.model_validate(row) for row in BuildUp.select().where(BuildUp.id << wanted)]
+        rows = BuildUp.select().where(BuildUp.id << wanted) if wanted else []
+        return [BuildUpBrief.model_validate(row) for row in rows]
 
     def _items(self) -> list[Any]:
         touched = self.touched

@@ -28,6 +28,7 @@ from ...store.models import (
     Section,
 )
 from ..keeping.acting import Actor, find
+from ..keeping.one_reading import once_a_reading
 from .views import (
     AdjustmentView,
     BillBrief,
@@ -45,6 +46,7 @@ MOST_ITEMS = 400  # in one window
 MOST_DEEP = 8  # sections within sections
 
 
+@once_a_reading
 def own_bill(project_id: int) -> Bill:
     """The project's own bill."""
     return Bill.select().where((Bill.project == project_id) & (Bill.kind == "own")).order_by(Bill.id).get()
@@ -75,6 +77,7 @@ class Place:
     total: Decimal
 
 
+@once_a_reading
 def ordered_sections(bill_id: int) -> list[Place]:
     """The sections of a bill in order."""
     children: dict[int | None, list[Section]] = {}
@@ -313,6 +316,7 @@ def summary_of(bill_id: int) -> bill_rules.Summary:
     return bill_rules.summary(items, core, set_aside)
 
 
+@once_a_reading
 def _sums(bill_id: int) -> tuple[Decimal, Decimal]:
     """What a bill's items come to, and what of that is set aside."""
     sums = (fn.COALESCE(fn.SUM(column), 0) for column in (Section.items_total, Section.set_aside))
@@ -320,6 +324,7 @@ def _sums(bill_id: int) -> tuple[Decimal, Decimal]:
     return Decimal(items), Decimal(set_aside)
 
 
+@once_a_reading
 def adjustments_of(bill_id: int) -> list[Adjustment]:
     """The adjustments at the foot of a bill, in order."""
     mine = Adjustment.select().where(Adjustment.bill == bill_id)
