@@ -25,7 +25,7 @@ from sandscale.web.api import CSRF_HEADER, KNOWN_HEADER
 from tests import scene
 from tests.formats.test_drawings import picture
 from tests.services.test_any_file import AnyFile
-from tests.web.test_any_request import FAR, WRONG, AnyRequest
+from tests.web.test_any_request import FAR, READABLE, WRONG, AnyRequest
 
 Answer = tuple[str, TestResponse]
 TYPES = (
@@ -285,17 +285,7 @@ class Sweep(AnyRequest):
 
     def check_whole(self) -> None:
         """The project that all of it was aimed at can still be read, and comes back from its file."""
-        for path in (
-            "",
-            "/bill",
-            "/checks",
-            "/history",
-            "/locations",
-            "/resources",
-            "/build-ups",
-            "/makeups",
-            "/drawings",
-        ):
+        for path in READABLE:
             answer = self.sent("GET", f"/api/projects/{self.actor.project_id}{path}")
             self.assertEqual(answer.status_code, 200, path)
         scene.taken_in(scene.person(), scene.file_of(self.actor))

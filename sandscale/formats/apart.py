@@ -20,7 +20,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
-from typing import Any, TypeVar
+from typing import Any, Generic, TypeVar
 
 from ..core.refusals import Refusal
 from .page import UnreadableDrawing
@@ -53,6 +53,24 @@ class Busy(Refusal):
     """So many files are being read just now that this one has to wait outside."""
 
 
+@dataclass(frozen=True)
+class Call(Generic[R]):
+    """A function asked for of a file: ``function(content, *arguments)``.
+
+    Args:
+        fetch: gives the file's content, asked for when the process hasn't got it.
+        key: what it is known by, such as its hash.
+        page: which page is read, so that a hostile one is not tried again and again.
+    """
+
+    function: Callable[..., R]
+    fetch: Callable[[], bytes]
+    key: str
+    arguments: tuple[Any, ...]
+    limits: Limits
+    page: int | None
+
+
 class Reader:
     """One process that reads; it ends with this one."""
 
@@ -65,14 +83,7 @@ class Reader:
         self.key, self.since = "", 0.0
         self.dead = self.stuck = False
 
-    def call(
-        self,
-        function: Callable[..., R],
-        fetch: Callable[[], bytes],
-        key: str,
-        arguments: tuple[Any, ...],
-        limits: Limits,
-    ) -> R:
+    def take(self, call: Call[R]) -> R:
         """What a function makes of a file.
 
         Raises:
@@ -80,16 +91,16 @@ class Reader:
             EOFError, OSError: the process died, for want of memory or by a fault.
         """
         self._hear(PATIENCE)  # that it has started, or done with what went before
-        self.line.send((function, key, arguments, limits.megabytes))
-        what, value = self._hear(limits.seconds)
+        self.line.send((call.function, call.key, call.arguments, call.limits.megabytes))
+        what, value = self._hear(call.limits.seconds)
         if what == "wanted":
             try:
-                content = fetch()
+                content = call.fetch()
             except BaseException:
                 self.end()  # it waits for a file that doesn't come
                 raise
             self.line.send_bytes(content)
-            what, value = self._hear(limits.seconds)
+            what, value = self._hear(call.limits.seconds)
         if what == "raised":
             raise value
         return value  # type: ignore[no-any-return]
@@ -155,51 +166,39 @@ class Readers:
         limits: Limits,
         page: int | None = None,
     ) -> R:
-        """What a function makes of a file, in a process apart: ``function(content, *arguments)``.
-
-        Args:
-            fetch: gives the file's content, asked for when the process hasn't got it.
-            key: what it is known by, such as its hash.
-            page: which page is read, so that a hostile one is not tried again and again.
+        """What a function makes of a file, in a process apart (see :class:`Call`).
 
         Raises:
             UnreadableDrawing: it took too long or too much memory.
             Busy: too many wait already.
         """
+        call = Call(function, fetch, key, arguments, limits, page)
         with self._place(key, limits):
             try:
-                return self._tried(function, fetch, key, arguments, limits, page)
+                return self._tried(call)
             except (EOFError, OSError):  # it may have died of something else: once more
                 try:
-                    return self._tried(function, fetch, key, arguments, limits, page)
+                    return self._tried(call)
                 except (EOFError, OSError):
-                    self._give_up(key, page)
+                    self._give_up(call)
                     raise _too_much(limits) from None
 
-    def _tried(
-        self,
-        function: Callable[..., R],
-        fetch: Callable[[], bytes],
-        key: str,
-        arguments: tuple[Any, ...],
-        limits: Limits,
-        page: int | None,
-    ) -> R:
-        with self._reader(key) as reader:
-            if time.monotonic() < self.given_up.get((key, page), 0.0):
-                raise _too_much(limits)
+    def _tried(self, call: Call[R]) -> R:
+        with self._reader(call.key) as reader:
+            if time.monotonic() < self.given_up.get((call.key, call.page), 0.0):
+                raise _too_much(call.limits)
             try:
-                return reader.call(function, fetch, key, arguments, limits)
+                return reader.take(call)
             except TimeoutError:
                 reader.end()
-                self._give_up(key, page)
-                raise _too_much(limits) from None
+                self._give_up(call)
+                raise _too_much(call.limits) from None
             except (EOFError, OSError):
                 reader.end()
                 raise
 
-    def _give_up(self, key: str, page: int | None) -> None:
-        self.given_up[key, page] = time.monotonic() + GIVEN_UP_FOR
+    def _give_up(self, call: Call[Any]) -> None:
+        self.given_up[call.key, call.page] = time.monotonic() + GIVEN_UP_FOR
         if len(self.given_up) > 1000:
             self.given_up.popitem(last=False)
 
