@@ -54,16 +54,16 @@ async function answer(invitation: number, taken: boolean) {
   refused.value = ''
   const params = { params: { path: { invitation } } }
   try {
-    if (taken)
-      queries.setQueryData(
-        ['projects'],
-        await ask(client.POST('/api/session/invitations/{invitation}', params)),
-      )
-    else await ask(client.DELETE('/api/session/invitations/{invitation}', params))
+    const mine = taken && (await ask(client.POST('/api/session/invitations/{invitation}', params)))
+    if (!taken) await ask(client.DELETE('/api/session/invitations/{invitation}', params))
+    // At once: a list that moves up later would take the link away from under the pointer.
+    const left = invitations.value?.filter((each) => each.id !== invitation)
+    queries.setQueryData(['invitations'], left)
+    if (mine) queries.setQueryData(['projects'], mine)
   } catch (error) {
     refused.value = error instanceof Error ? error.message : String(error)
+    await queries.invalidateQueries({ queryKey: ['invitations'] })
   }
-  await queries.invalidateQueries({ queryKey: ['invitations'] })
   await nextTick()
   const places = ['[data-test=invitation] button', 'tbody a', '.head button']
   const next = places.map((place) => page.value?.querySelector<HTMLElement>(place)).find(Boolean)
