@@ -12,6 +12,7 @@ from typing import Any
 
 from reportlab.pdfgen.canvas import Canvas
 
+from sandscale.demo import project as demo
 from sandscale.services.bill import actions as bill
 from sandscale.services.keeping import project_file
 from sandscale.services.keeping.acting import Actor
@@ -67,6 +68,12 @@ def project(name: str = "Test project") -> Actor:
     owner = person()
     made = projects.new_project(owner, name, "Test client", "EUR", PRICE_DATE)
     return Actor(owner, made.id, "owner")
+
+
+def demonstration() -> Actor:
+    """The owner of the demonstration, which is loaded once into a database of tests."""
+    known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
+    return Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner")
 
 
 def file_of(actor: Actor) -> bytes:

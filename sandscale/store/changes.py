@@ -58,7 +58,8 @@ class ChangeLog:
         if before == after:
             return False
         row.version += 1
-        row.save()
+        differ = [name for name in before if before[name] != after[name]]
+        type(row).keep({row.id: {name: row.__data__[name] for name in (*differ, "version")}})
         self.entries.append(Entry(_table(type(row)), row.id, before, after))
         return True
 
@@ -74,7 +75,7 @@ class ChangeLog:
             Conflict: the row is no longer as ``before`` says.
         """
         model = table_named(entry.table)
-        row = model.get_or_none(model.id == entry.row_id)
+        row = model.one(entry.row_id)
         if (snapshot(row) if row else None) != entry.before:
             raise Conflict(entry, snapshot(row) if row else None)
         if entry.after is None:

@@ -8,9 +8,7 @@ from functools import lru_cache
 
 from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, expect, sync_playwright
 
-from sandscale.demo import project as demo
 from sandscale.services.keeping.acting import Actor
-from sandscale.store.models import Person, Project
 from tests import scene
 from tests.served import served
 
@@ -92,10 +90,7 @@ class DemoCase(DeskCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
-        cls.content = scene.file_of(
-            Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner")
-        )
+        cls.content = scene.file_of(scene.demonstration())
 
     def setUp(self) -> None:
         super().setUp()

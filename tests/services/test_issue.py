@@ -23,7 +23,7 @@ from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.measure.actions.makeups import add_makeup
 from sandscale.services.projects import reading as projects_reading
-from sandscale.store.models import DimensionLine, Element, ItemLink, Person, Project, QuantityLine
+from sandscale.store.models import DimensionLine, Element, ItemLink, Project, QuantityLine
 from tests import scene
 from tests.core.test_makeups import SOURCE
 
@@ -63,13 +63,7 @@ class Demonstration(scene.DatabaseCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        known = Person.get_or_none(Person.email == demo.PEOPLE[0][1])
-        project = (
-            Project.select().where(Project.name == demo.NAME).order_by(Project.id).first()
-            if known
-            else demo.load()
-        )
-        cls.actor = Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, project.id, "owner")
+        cls.actor = scene.demonstration()
 
     def workbook(self) -> Workbook:
         return load_workbook(io.BytesIO(issue.bill_workbook(self.actor)[1]))

@@ -6,11 +6,10 @@ import unittest
 from collections import Counter
 from collections.abc import Iterator
 
-from sandscale.demo import project as demo
 from sandscale.services.keeping import walking
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.views import WorkingView
-from sandscale.store.models import BuildUpLine, DimensionLine, Person, Project, QuantityLine
+from sandscale.store.models import BuildUpLine, DimensionLine, QuantityLine
 from tests import scene
 from tests.arithmetic import holds
 
@@ -27,10 +26,9 @@ class Demonstration(scene.DatabaseCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
-        owner = Person.get(Person.email == demo.PEOPLE[0][1]).id
-        content = scene.file_of(Actor(owner, known.id, "owner"))
-        cls.actor = Actor(owner, scene.taken_in(owner, content).id, "owner")
+        known = scene.demonstration()
+        copy = scene.taken_in(known.person_id, scene.file_of(known))
+        cls.actor = Actor(known.person_id, copy.id, "owner")
 
     def references(self) -> Iterator[str]:
         """Everything that is reached from the bill, from each quantity line, each line and each line of a build-up."""

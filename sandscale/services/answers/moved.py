@@ -13,7 +13,6 @@ from ...store.models import (
     BuildUp,
     BuildUpLine,
     Change,
-    ChangeEntry,
     DimensionLine,
     Figure,
     ItemLink,
@@ -99,17 +98,21 @@ def _together(actor: Actor, known: int, told: list[Moved]) -> Moved:
     return tellings.together(told)
 
 
+_ENTRIES = """
+SELECT table_name, row_id, before, after FROM change_entry WHERE change_id = ANY(%s) ORDER BY id LIMIT %s"""
+
+
 def since(actor: Actor, known: int, only: int | None = None) -> Moved:
     """What moved in the project after a change, or by the one named; everything, where that is too much to
     tell."""
-    mine = (Change.project == actor.project_id) & (Change.id > known)
-    changes = Change.select().where(mine if only is None else mine & (Change.id == only))
-    rows = list(changes.order_by(Change.id).limit(MOST_CHANGES + 1))
+    if only is None:
+        mine = (Change.project == actor.project_id) & (Change.id > known)
+        rows = list(Change.select().where(mine).order_by(Change.id).limit(MOST_CHANGES + 1))
+    else:
+        rows = Change.those(Change.id, [only], project=actor.project_id)
     if not rows:
         return Moved.nothing(known)
-    columns = (ChangeEntry.table_name, ChangeEntry.row_id, ChangeEntry.before, ChangeEntry.after)
-    query = ChangeEntry.select(*columns).where(ChangeEntry.change << [row.id for row in rows])
-    entries = list(query.order_by(ChangeEntry.id).limit(MOST_ROWS + 1).tuples())
+    entries = database.execute_sql(_ENTRIES, ([row.id for row in rows], MOST_ROWS + 1)).fetchall()
     last = rows[-1].id
     if len(rows) > MOST_CHANGES or len(entries) > MOST_ROWS:
         return Moved.nothing(last, "all")
@@ -226,14 +229,8 @@ class _Telling:
 
     def _figures(self) -> list[Any]:
         ids = self._few(self.touched.ids("figure"), MOST_FIGURES, "figures")
-        if not ids:
-            return []
-        sheets = {f.sheet_id for f in Figure.select(Figure.sheet).where(Figure.id << ids)}
-        return [
-            view
-            for sheet in Sheet.select().where(Sheet.id << list(sheets))
-            for view in figure_views(sheet, ids)
-        ]
+        sheets = Figure.column(Figure.sheet, Figure.id, ids)
+        return [view for sheet in Sheet.those(Sheet.id, sheets) for view in figure_views(sheet, ids)]
 
     def _figures_gone(self) -> list[FigureGone]:
         gone = []
@@ -246,14 +243,14 @@ class _Telling:
         """Sheets whose scale was written, or that show something of an element that was."""
         touched = self.touched
         named = touched.ids("element") if touched.differ("element", ("mark", "source", "inputs")) else set()
-        shown = Figure.select(Figure.sheet).where(Figure.element << list(named)).distinct()
-        here = {sheet for (sheet,) in shown.tuples()} if named else set()
+        here = Figure.column(Figure.sheet, Figure.element, named)
         return sorted(here | touched.ids("sheet") | touched.values("scale_area", "sheet"))
 
     def _totals(self) -> list[int]:
         moved = self.moved.get("quantities", set()) | self.touched.ids("element")
-        query = Figure.select(Figure.sheet).where(Figure.element << list(moved)).distinct()
-        return sorted({sheet for (sheet,) in query.tuples()} | self.touched.values("figure", "sheet"))
+        return sorted(
+            Figure.column(Figure.sheet, Figure.element, moved) | self.touched.values("figure", "sheet")
+        )
 
     def _resources(self) -> list[Any]:
         touched = self.touched
@@ -269,21 +266,15 @@ class _Telling:
             | touched.ids("build_up")
             | touched.values("build_up_line", "build_up")
         )
-        moved_prices = list(self.moved.get("prices", set()))
-        drawing = BuildUpLine.select(BuildUpLine.build_up).where(BuildUpLine.resource << moved_prices)
-        ids |= {build_up for (build_up,) in drawing.tuples()} if moved_prices else set()
+        ids |= BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.resource, self.moved.get("prices", ()))
         wanted = self._few(ids, MOST_PRICES, "build-ups")
-        rows = BuildUp.select().where(BuildUp.id << wanted) if wanted else []
-        return [BuildUpBrief.model_validate(row) for row in rows]
+        return [BuildUpBrief.model_validate(row) for row in BuildUp.those(BuildUp.id, wanted)]
 
     def _items(self) -> list[Any]:
         touched = self.touched
         ids = self.moved.get("items", set()) | touched.ids("item") | touched.values("item_link", "item")
-        moved = list(self.moved.get("quantities", set()))
-        waiting = ItemLink.select(ItemLink.item).where(ItemLink.element << moved)
-        ids |= {item for (item,) in waiting.tuples()} if moved else set()
-        wanted = self._few(ids, MOST_ITEMS, "items")
-        return item_views(wanted) if wanted else []
+        ids |= ItemLink.column(ItemLink.item, ItemLink.element, self.moved.get("quantities", ()))
+        return item_views(self._few(ids, MOST_ITEMS, "items"))
 
     def _sections(self) -> list[Any]:
         moved = self.moved.get("sections", set())

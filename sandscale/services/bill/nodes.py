@@ -5,12 +5,11 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from peewee import fn
-
 from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import billed, exact
 from ...core.numbers.units import unit
 from ...core.pricing import bill as bill_rules
+from ...store.database import database
 from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, Section
 from ..keeping.graph import After, Ids, Node, Written, ids_in
 from .reading import core_links, places_of, summary_of, typed_amount
@@ -18,23 +17,29 @@ from .reading import core_links, places_of, summary_of, typed_amount
 
 def _items(project_id: int, ids: Ids) -> Ids:
     """Quantities, rates and amounts of items."""
-    moved: Ids = set()
+    items = Item.those(Item.id, ids)
+    if not items:
+        return set()
+    differ: dict[int, dict[str, Any]] = {}
     places = places_of(Project.get_by_id(project_id))
     links = core_links(ids)
-    for item in Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << list(ids)):
-        rate = _rate(item)
+    rates = {
+        row.id: row.rate for row in BuildUp.those(BuildUp.id, {i.build_up_id for i in items if i.build_up_id})
+    }
+    for item in items:
+        rate = _rate(item, rates)
         quantity = _quantity(item, links[item.id], places)
         amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
         if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
-            Item.update(quantity=quantity, rate=rate, amount=amount).where(Item.id == item.id).execute()
-            moved.add(item.id)
-    return moved
+            differ[item.id] = {"quantity": quantity, "rate": rate, "amount": amount}
+    Item.keep(differ)
+    return set(differ)
 
 
-def _rate(item: Item) -> Decimal | None:
+def _rate(item: Item, rates: dict[int, Decimal | None]) -> Decimal | None:
     if item.typed_rate.strip():
         return exact(read_entry(item.typed_rate, "", field="rate"))
-    return item.build_up.rate if item.build_up_id else None
+    return rates[item.build_up_id] if item.build_up_id else None
 
 
 def _quantity(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
@@ -46,34 +51,32 @@ def _quantity(item: Item, links: list[bill_rules.Link], places: dict[str, int]) 
     return bill_rules.item_quantity(links, item.unit, places)
 
 
+_SUMMED = """
+SELECT s.id, s.items_total, s.set_aside, COALESCE(SUM(i.amount), 0),
+COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0)
+FROM section s LEFT JOIN item i ON i.section_id = s.id WHERE s.id = ANY(%s) GROUP BY s.id"""
+
+
 def _sections(_project_id: int, ids: Ids) -> Ids:
     """The sums of sections, each of its own items."""
-    aside = fn.COALESCE(fn.SUM(Item.amount).filter(Item.kind << list(bill_rules.SET_ASIDE)), 0)
-    query = (
-        Section.select(
-            Section.id, Section.items_total, Section.set_aside, fn.COALESCE(fn.SUM(Item.amount), 0), aside
-        )
-        .left_outer_join(Item, on=(Item.section == Section.id))
-        .where(Section.id << list(ids))
-        .group_by(Section.id)
-    )
-    moved: Ids = set()
-    for section_id, *were, total, set_aside in query.tuples():
+    differ: dict[int, dict[str, Any]] = {}
+    sums = database.execute_sql(_SUMMED, (list(bill_rules.SET_ASIDE), list(ids))) if ids else ()
+    for section_id, *were, total, set_aside in sums:
         if were != [total, set_aside]:
-            Section.update(items_total=total, set_aside=set_aside).where(Section.id == section_id).execute()
-            moved.add(section_id)
-    return moved
+            differ[section_id] = {"items_total": total, "set_aside": set_aside}
+    Section.keep(differ)
+    return set(differ)
 
 
 def _totals(project_id: int, ids: Ids) -> Ids:
     """The totals of bills; the own bill's is the project's."""
     moved: Ids = set()
-    for bill in Bill.select().where(Bill.id << list(ids)):
+    for bill in Bill.those(Bill.id, ids):
         total = summary_of(bill.id).total
         if bill.kind == "own":
-            Project.update(bill_total=total).where(Project.id == project_id).execute()
+            Project.keep({project_id: {"bill_total": total}})
         if total != bill.total:
-            Bill.update(total=total).where(Bill.id == bill.id).execute()
+            Bill.keep({bill.id: {"total": total}})
             moved.add(bill.id)
     return moved
 

@@ -6,25 +6,19 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Any
-
-from peewee import JOIN, fn
 
 from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import DEFAULT_PLACES, exact
 from ...core.pricing import bill as bill_rules
 from ...core.pricing.bill import base_words
+from ...store.database import database
 from ...store.models import (
     Adjustment,
-    BeingWorkedOut,
     Bill,
     BuildUp,
-    Element,
     Item,
     ItemLink,
     Project,
-    QuantityLine,
-    QuantityPart,
     Section,
 )
 from ..keeping.acting import Actor, find
@@ -49,7 +43,7 @@ MOST_DEEP = 8  # sections within sections
 @once_a_reading
 def own_bill(project_id: int) -> Bill:
     """The project's own bill."""
-    return Bill.select().where((Bill.project == project_id) & (Bill.kind == "own")).order_by(Bill.id).get()
+    return Bill.those(Bill.project, [project_id], Bill.id, kind="own")[0]
 
 
 def bill_of(actor: Actor, bill_id: int | None) -> Bill:
@@ -81,7 +75,7 @@ class Place:
 def ordered_sections(bill_id: int) -> list[Place]:
     """The sections of a bill in order."""
     children: dict[int | None, list[Section]] = {}
-    for section in Section.select().where(Section.bill == bill_id).order_by(Section.position, Section.id):
+    for section in Section.those(Section.bill, [bill_id], Section.position, Section.id):
         children.setdefault(section.parent_id, []).append(section)
 
     def visit(parent: int | None, before: str, depth: int) -> tuple[list[Place], Decimal]:
@@ -100,14 +94,15 @@ def bill_view(actor: Actor, bill_id: int | None = None) -> BillView:
     """A whole bill, with every item; for documents. Screens read its outline, and its items in windows."""
     bill = bill_of(actor, bill_id)
     outline = bill_outline(actor, bill.id)
-    shown = item_views(Item.select(Item.id).join(Section).where(Section.bill == bill.id))
+    sections = [place.section.id for place in ordered_sections(bill.id)]
+    shown = item_views(Item.column(Item.id, Item.section, sections))
     inside: dict[int, list[ItemView]] = {}
     for view in shown:
         inside.setdefault(view.section, []).append(view)
-    sections = [
+    heads = [
         SectionView(**{**head.model_dump(), "items": inside.get(head.id, [])}) for head in outline.sections
     ]
-    return BillView(**{**outline.model_dump(), "sections": sections})
+    return BillView(**{**outline.model_dump(), "sections": heads})
 
 
 def bill_outline(actor: Actor, bill_id: int | None = None) -> BillOutline:
@@ -138,10 +133,14 @@ def section_heads(project_id: int) -> list[SectionHead]:
     return [section_head(place, counts.get(place.section.id, 0)) for place in ordered_sections(bill_id)]
 
 
+_HELD = """
+SELECT i.section_id, COUNT(*) FROM item i JOIN section s ON s.id = i.section_id WHERE s.bill_id = %s
+GROUP BY i.section_id"""
+
+
 def _held(bill_id: int) -> dict[int, int]:
     """How many items each section of a bill holds."""
-    query = Item.select(Item.section, fn.COUNT(Item.id)).join(Section).where(Section.bill == bill_id)
-    return dict(query.group_by(Item.section).tuples())
+    return dict(database.execute_sql(_HELD, (bill_id,)).fetchall())
 
 
 def section_head(place: Place, items: int) -> SectionHead:
@@ -164,17 +163,19 @@ def _adjustment_views(rows: list[Adjustment], summary: bill_rules.Summary) -> li
     ]  # fmt: skip
 
 
-def _waiting() -> Any:
-    """The items that draw on an element whose quantities are still being worked out."""
-    slow = BeingWorkedOut.select(BeingWorkedOut.row_id).where(BeingWorkedOut.node == "quantities")
-    return ItemLink.select(ItemLink.item).where(ItemLink.element << slow)
+# Items wait that draw on an element whose quantities are still being worked out.
+_WAITING = """
+SELECT l.item_id FROM being_worked_out w JOIN item_link l ON l.element_id = w.row_id
+WHERE w.node = 'quantities'"""
+_RESTING = f"""
+SELECT COALESCE(SUM(i.amount), 0) FROM item i JOIN section s ON s.id = i.section_id
+WHERE s.bill_id = %s AND i.id IN ({_WAITING})"""
 
 
 def _resting(bill_id: int) -> Decimal:
     """How much of a bill rests on figures that are being worked out."""
-    amount = fn.COALESCE(fn.SUM(Item.amount), 0)
-    query = Item.select(amount).join(Section).where((Section.bill == bill_id) & (Item.id << _waiting()))
-    return Decimal(query.scalar())
+    (amount,) = database.execute_sql(_RESTING, (bill_id,)).fetchone()
+    return Decimal(amount)
 
 
 def bill_items(actor: Actor, first: int, most: int, bill_id: int | None = None) -> list[ItemView]:
@@ -209,18 +210,20 @@ def index_of(actor: Actor, item_id: int) -> int:
     raise AssertionError("a section is in its bill")
 
 
-def item_views(ids: Any) -> list[ItemView]:
-    """Items as the screens show them, in the order of their sections' rows; ``ids`` are theirs, or a query
-    of them."""
-    query = Item.select(Item, BuildUp).left_outer_join(BuildUp).where(Item.id << ids)
-    rows = list(query.order_by(Item.section, Item.position, Item.id))
+_LINKED = "SELECT item_id, COUNT(*) FROM item_link WHERE item_id = ANY(%s) GROUP BY item_id"
+
+
+def item_views(ids: Iterable[int]) -> list[ItemView]:
+    """Items as the screens show them, in the order of their sections' rows."""
+    rows = Item.those(Item.id, ids, Item.section, Item.position, Item.id)
+    if not rows:
+        return []
     wanted = [row.id for row in rows]
     numbers = refs_of(rows)
-    links = dict(
-        ItemLink.select(ItemLink.item, fn.COUNT(ItemLink.id)).where(ItemLink.item << wanted)
-        .group_by(ItemLink.item).tuples()
-    )  # fmt: skip
-    waiting = {item_id for (item_id,) in _waiting().where(ItemLink.item << wanted).tuples()}
+    rates = BuildUp.those(BuildUp.id, {row.build_up_id for row in rows if row.build_up_id})
+    names = {row.id: row.name for row in rates}
+    links = dict(database.execute_sql(_LINKED, (wanted,)).fetchall())
+    waiting = {item for (item,) in database.execute_sql(f"{_WAITING} AND l.item_id = ANY(%s)", (wanted,))}
     return [
         ItemView(
             id=item.id, version=item.version, section=item.section_id, ref=numbers[item.id], kind=item.kind,
@@ -228,11 +231,16 @@ def item_views(ids: Any) -> list[ItemView]:
             typed_quantity=item.typed_quantity, typed_reason=item.typed_reason,
             typed_amount=item.typed_amount,
             typed_rate=item.typed_rate, number=item.number, client_text=item.client_text,
-            build_up=item.build_up_id, build_up_name=item.build_up.name if item.build_up_id else "",
+            build_up=item.build_up_id, build_up_name=names.get(item.build_up_id, ""),
             rate=item.rate, amount=item.amount, links=links.get(item.id, 0), waiting=item.id in waiting,
         )
         for item in rows
     ]  # fmt: skip
+
+
+_PLACED = """
+SELECT id, ROW_NUMBER() OVER (PARTITION BY section_id ORDER BY position, id) FROM item
+WHERE section_id = ANY(%s)"""
 
 
 def refs_of(items: Iterable[Item]) -> dict[int, str]:
@@ -241,11 +249,9 @@ def refs_of(items: Iterable[Item]) -> dict[int, str]:
     sections = {row.section_id for row in rows}
     if not sections:
         return {}
-    in_section = fn.ROW_NUMBER().over(partition_by=[Item.section], order_by=[Item.position, Item.id])
-    counted = Item.select(Item.id, in_section.alias("at")).where(Item.section << list(sections))
-    places = dict(counted.tuples())
-    touched = Section.select(Section.bill).where(Section.id << list(sections)).distinct()
-    refs = {p.section.id: p.ref for (bill_id,) in touched.tuples() for p in ordered_sections(bill_id)}
+    places = dict(database.execute_sql(_PLACED, (list(sections),)).fetchall())
+    bills = Section.column(Section.bill, Section.id, sections)
+    refs = {p.section.id: p.ref for bill_id in bills for p in ordered_sections(bill_id)}
     return {row.id: f"{refs[row.section_id]}.{places[row.id]}" for row in rows}
 
 
@@ -269,25 +275,19 @@ def links(actor: Actor, item_id: int) -> list[LinkView]:
     ]  # fmt: skip
 
 
+_DRAWN_ON = """
+SELECT l.item_id, l.factor, l.output, l.part, e.id, e.mark, q.label, q.unit, q.net, p.net FROM item_link l
+JOIN element e ON e.id = l.element_id JOIN quantity_line q ON q.element_id = e.id AND q.output = l.output
+LEFT JOIN quantity_part p ON p.element_id = e.id AND p.output = l.output AND p.split = l.split
+AND p.part = l.part WHERE l.item_id = ANY(%s) ORDER BY l.id"""
+
+
 def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
     """What items draw on, as the core takes it: quantity lines, or named parts of them."""
     wanted = list(item_ids)
     found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
-    whole = (QuantityLine.element == Element.id) & (QuantityLine.output == ItemLink.output)
-    named = (
-        (QuantityPart.element == Element.id) & (QuantityPart.output == ItemLink.output)
-        & (QuantityPart.split == ItemLink.split) & (QuantityPart.part == ItemLink.part)
-    )  # fmt: skip
-    columns = (
-        ItemLink.item, ItemLink.factor, ItemLink.output, ItemLink.part, Element.id, Element.mark,
-        QuantityLine.label, QuantityLine.unit, QuantityLine.net, QuantityPart.net,
-    )  # fmt: skip
-    query = (
-        ItemLink.select(*columns).join(Element).join(QuantityLine, on=whole)
-        .join(QuantityPart, JOIN.LEFT_OUTER, on=named)
-        .where(ItemLink.item << wanted).order_by(ItemLink.id)
-    )  # fmt: skip
-    for item, factor, output, part, element, mark, label, unit, net, of_part in query.tuples():
+    rows = database.execute_sql(_DRAWN_ON, (wanted,)) if wanted else ()
+    for item, factor, output, part, element, mark, label, unit, net, of_part in rows:
         name = f"{label} in {mark}" + (f", {part}" if part else "")
         drawn = net if not part else of_part or 0.0  # a part that is no more gives nothing
         link = f"quantity:{element}:{output}"
@@ -316,19 +316,20 @@ def summary_of(bill_id: int) -> bill_rules.Summary:
     return bill_rules.summary(items, core, set_aside)
 
 
+_SUMS = "SELECT COALESCE(SUM(items_total), 0), COALESCE(SUM(set_aside), 0) FROM section WHERE bill_id = %s"
+
+
 @once_a_reading
 def _sums(bill_id: int) -> tuple[Decimal, Decimal]:
     """What a bill's items come to, and what of that is set aside."""
-    sums = (fn.COALESCE(fn.SUM(column), 0) for column in (Section.items_total, Section.set_aside))
-    items, set_aside = Section.select(*sums).where(Section.bill == bill_id).tuples().get()
-    return Decimal(items), Decimal(set_aside)
+    items, set_aside = database.execute_sql(_SUMS, (bill_id,)).fetchone()
+    return items, set_aside
 
 
 @once_a_reading
 def adjustments_of(bill_id: int) -> list[Adjustment]:
     """The adjustments at the foot of a bill, in order."""
-    mine = Adjustment.select().where(Adjustment.bill == bill_id)
-    return list(mine.order_by(Adjustment.position, Adjustment.id))
+    return Adjustment.those(Adjustment.bill, [bill_id], Adjustment.position, Adjustment.id)
 
 
 def core_adjustment(row: Adjustment) -> bill_rules.Adjustment:

@@ -126,7 +126,7 @@ def _item_quantity(actor: Actor, ref: str, item_id: str) -> WalkView:
 def _section(actor: Actor, ref: str, section_id: str) -> WalkView:
     row, currency = find(Section, actor, int(section_id)), currency_of(actor)
     place = _place(row)
-    items = item_views(Item.select(Item.id).where(Item.section == row.id))
+    items = item_views(Item.column(Item.id, Item.section, [row.id]))
     inner = [p for p in ordered_sections(row.bill_id) if p.section.parent_id == row.id]
     comes = [
         link_to(f"item:{i.id}", f"{i.ref} {i.description}", i.amount, currency, "bill", i.id) for i in items

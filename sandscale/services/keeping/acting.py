@@ -70,7 +70,7 @@ def find(model: type[R], actor: Actor, row_id: int) -> R:
     Raises:
         Missing: there is none of that id in the project.
     """
-    row = model.get_or_none((model.id == row_id) & (model.project == actor.project_id))
+    row = next(iter(model.those(model.id, [row_id], project=actor.project_id)), None)
     if row is None:
         raise Missing(
             f"That {word_for(model)} is not in this project any more.",

@@ -195,11 +195,11 @@ def follow(table: type[Row], ids: Ids, through: Path) -> Ids:
         if not ids:
             break
         if key.model is table:
-            ids = ids_in(table.select(key).where((table.id << list(ids)) & key.is_null(False)))
+            ids = table.column(key, table.id, ids)
             table = key.rel_model
         else:
             table = key.model
-            ids = ids_in(table.select(table.id).where(key << list(ids)))
+            ids = table.column(table.id, key, ids)
     return ids
 
 

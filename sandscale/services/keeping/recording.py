@@ -12,11 +12,14 @@ from typing import Concatenate, ParamSpec, TypeVar
 from ...store.changes import ChangeLog
 from ...store.database import database
 from ...store.models import Change, Project, ProjectRow
-from .acting import Actor, require_writer
+from .acting import Actor, Missing, require_writer
 from .graph import settle
 from .quotas import check_rows
 from .views import Saved
 
+# In every action: written out.
+_HOLD = "SELECT 1 FROM project WHERE id = %s FOR UPDATE"
+_DROP = "UPDATE change SET state = 'dropped' WHERE project_id = %s AND person_id = %s AND state = 'undone'"
 P = ParamSpec("P")
 T = TypeVar("T")
 
@@ -51,7 +54,8 @@ def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate
     def acting(actor: Actor, /, *arguments: P.args, **named: P.kwargs) -> T:
         require_writer(actor)
         with database.atomic():
-            Project.select(Project.id).where(Project.id == actor.project_id).for_update().get()
+            if database.execute_sql(_HOLD, (actor.project_id,)).fetchone() is None:
+                raise Missing("That project is gone.")
             return function(actor, *arguments, **named)
 
     return acting
@@ -71,12 +75,7 @@ def recording(actor: Actor, label: str) -> Iterator[Recording]:
             check_rows(project, grown)
             Project.update(rows_held=Project.rows_held + grown).where(Project.id == project.id).execute()
         moved = settle(project.id, log.entries)
-        log.bill_total = Project.select(Project.bill_total).where(Project.id == project.id).scalar()
+        log.bill_total = Project.get_by_id(project.id).bill_total
         if log.kind == "do":
-            undone = (
-                (Change.project == project.id)
-                & (Change.person == actor.person_id)
-                & (Change.state == "undone")
-            )
-            Change.update(state="dropped").where(undone).execute()
+            database.execute_sql(_DROP, (project.id, actor.person_id))
         log.change = log.write(log.bill_total, kind=log.kind, of=log.of, moved=moved)

@@ -17,6 +17,7 @@ from . import jobs
 from .graph import Ids, Node, Slow, nodes, settle_after
 
 KIND = "worked_out"
+_WORKED_OUT = "DELETE FROM being_worked_out WHERE node = %s AND row_id = ANY(%s)"
 
 
 def put_off(project_id: int, node: Node, ids: Ids) -> Ids:
@@ -25,9 +26,7 @@ def put_off(project_id: int, node: Node, ids: Ids) -> Ids:
     late = node.slow.which(ids)
     gone = ids - late
     if gone:
-        BeingWorkedOut.delete().where(
-            (BeingWorkedOut.node == node.name) & (BeingWorkedOut.row_id << list(gone))
-        ).execute()
+        database.execute_sql(_WORKED_OUT, (node.name, list(gone)))
     asked = (
         {row.row_id: row for row in BeingWorkedOut.select().where(_these(node.name, late))} if late else {}
     )
@@ -49,8 +48,7 @@ def _these(node: str, ids: Iterable[int]) -> object:
 
 def being_worked_out(node: str, ids: Iterable[int]) -> Ids:
     """Those of some rows of a node that are still being worked out."""
-    rows = BeingWorkedOut.select(BeingWorkedOut.row_id).where(_these(node, ids))
-    return {row_id for (row_id,) in rows.tuples()}
+    return {row.row_id for row in BeingWorkedOut.those(BeingWorkedOut.row_id, ids, node=node)}
 
 
 def work_out(project_id: int, name: str, row_id: int, fingerprint: str) -> None:

@@ -41,7 +41,7 @@ def _wastes(actor: Actor) -> Iterator[Place]:
 
 
 def _makeups(actor: Actor) -> Iterator[Place]:
-    for own in OwnMakeUp.select().where(OwnMakeUp.project == actor.project_id):
+    for own in OwnMakeUp.those(OwnMakeUp.project, [actor.project_id], OwnMakeUp.id):
         for says, code, numbers in own.findings:
             check = Check(
                 "look", "bar mass", f"{own.name}, {says}", f"makeup:{own.key}", code, tuple(numbers)

@@ -16,16 +16,14 @@ from ...core.numbers.working import shown
 from ...core.refusals import BadEntry, BadFormula
 from ...store.models import (
     DimensionLine,
-    Drawing,
     Element,
     Figure,
     OwnMakeUp,
     Project,
     QuantityLine,
-    Revision,
     Sheet,
 )
-from .measuring import measured, with_scale_areas
+from .measuring import measured, with_drawings, with_scale_areas
 
 # What a line takes from another element's output, by the output's unit.
 TAKEN_AS = {"m": "length", "m²": "area", "nr": "times"}
@@ -40,8 +38,7 @@ def makeup_of(project_id: int, key: str, detailing: str = "") -> MakeUp:
     Raises:
         Refusal: there is none.
     """
-    own = OwnMakeUp.get_or_none((OwnMakeUp.project == project_id) & (OwnMakeUp.key == key))
-    if own:
+    for own in OwnMakeUp.those(OwnMakeUp.key, [key], project=project_id):
         return read_source(own.source, detailing)
     if key in built_in_keys():
         return built_in_makeup(key, detailing)
@@ -79,7 +76,7 @@ def makeup_entries(
     elements: Sequence[Element], rows: Mapping[int, list[DimensionLine]]
 ) -> dict[int, Entered]:
     """What was entered for elements that have a make-up, by their ids; with their dimension lines."""
-    projects = {p.id: p for p in Project.select().where(Project.id << list({e.project_id for e in elements}))}
+    projects = {p.id: p for p in Project.those(Project.id, {e.project_id for e in elements})}
     wanted = {e.id: (e.project_id, e.source, detailing_of(e, projects[e.project_id])) for e in elements}
     makeups = {each: makeup_of(*each) for each in set(wanted.values())}
     return {e.id: Entered(makeups[wanted[e.id]], e.inputs, tuple(read_lines(rows[e.id]))) for e in elements}
@@ -98,32 +95,29 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
     """The dimension lines of elements, in order, with their figures and sheets, and with what they take."""
     wanted = list(element_ids)
     found: dict[int, list[DimensionLine]] = {element_id: [] for element_id in wanted}
-    rows = list(
-        DimensionLine.select()
-        .where(DimensionLine.element << wanted)
-        .order_by(DimensionLine.position, DimensionLine.id)
-    )
+    rows = DimensionLine.those(DimensionLine.element, wanted, DimensionLine.position, DimensionLine.id)
     # Figures come by a query of their own: most lines of a large project are typed.
-    drawn = [row.figure_id for row in rows if row.figure_id]
-    query = (
-        Figure.select(Figure, Sheet, Revision, Drawing)
-        .join(Sheet).join(Revision).join(Drawing).where(Figure.id << drawn)
-    )  # fmt: skip
-    figures = {figure.id: figure for figure in query} if drawn else {}
+    figures = {
+        row.id: row for row in Figure.those(Figure.id, {row.figure_id for row in rows if row.figure_id})
+    }
+    sheets = {row.id: row for row in Sheet.those(Sheet.id, {row.sheet_id for row in figures.values()})}
+    with_drawings(sheets.values())
+    with_scale_areas(sheets.values())
+    for figure in figures.values():
+        figure.sheet = sheets[figure.sheet_id]
     taken = _taken({(row.taken_from_id, row.taken_output) for row in rows if row.taken_from_id})
     for line in rows:
         if line.figure_id:
             line.figure = figures[line.figure_id]
         line.taken = taken.get((line.taken_from_id, line.taken_output))
         found[line.element_id].append(line)
-    with_scale_areas(line.figure.sheet for lines in found.values() for line in lines if line.figure_id)
     return found
 
 
 def _taken(wanted: set[tuple[int, str]]) -> dict[tuple[int, str], Taken]:
     if not wanted:
         return {}
-    rows = QuantityLine.select().where(QuantityLine.element << [element for element, _ in wanted])
+    rows = QuantityLine.those(QuantityLine.element, {element for element, _ in wanted})
     return {
         (q.element_id, q.output): Taken(q.net, q.unit, f"quantity:{q.element_id}:{q.output}")
         for q in rows

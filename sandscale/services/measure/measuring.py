@@ -9,7 +9,7 @@ from ...core.figures.arcs import flattened
 from ...core.figures.scale import Point, Scale, ScaleArea, scale_at
 from ...core.figures.shapes import Area, Run, area
 from ...core.refusals import BadShape
-from ...store.models import Figure, Sheet
+from ...store.models import Drawing, Figure, Revision, Sheet
 from ...store.models import ScaleArea as ScaleAreaRow
 
 
@@ -28,10 +28,21 @@ def with_scale_areas(sheets: Iterable[Sheet]) -> None:
     """Read the scale areas of many sheets at once."""
     known = {sheet.id: sheet for sheet in sheets}
     areas: dict[int, list[ScaleArea]] = {sheet_id: [] for sheet_id in known}
-    for row in ScaleAreaRow.select().where(ScaleAreaRow.sheet << list(known)).order_by(ScaleAreaRow.id):
+    for row in ScaleAreaRow.those(ScaleAreaRow.sheet, known, ScaleAreaRow.id):
         areas[row.sheet_id].append(core_area(row))
     for sheet_id, sheet in known.items():
         sheet.areas_read = areas[sheet_id]
+
+
+def with_drawings(sheets: Iterable[Sheet]) -> None:
+    """Read the revisions and drawings of many sheets at once."""
+    known = list(sheets)
+    revisions = {row.id: row for row in Revision.those(Revision.id, {sheet.revision_id for sheet in known})}
+    drawings = {row.id: row for row in Drawing.those(Drawing.id, {r.drawing_id for r in revisions.values()})}
+    for revision in revisions.values():
+        revision.drawing = drawings[revision.drawing_id]
+    for sheet in known:
+        sheet.revision = revisions[sheet.revision_id]
 
 
 def core_area(row: ScaleAreaRow) -> ScaleArea:

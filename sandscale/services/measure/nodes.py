@@ -28,7 +28,7 @@ from .measurers import given, known, measurer_of
 from .measuring import as_area, astray
 
 KEPT = ("label", "unit", "family", "net", "waste", "gross", "item", "section", "pack", "always")
-PARTED = (QuantityPart.output, QuantityPart.split, QuantityPart.part, QuantityPart.net, QuantityPart.gross)
+PARTED = ("output", "split", "part", "net", "gross")
 
 
 @dataclass
@@ -48,14 +48,13 @@ def _kept(ids: Ids) -> list[_Kept]:
         dict[int, dict[str, QuantityRow]](),
         dict[int, set[tuple[Any, ...]]](),
     )
-    for line in QuantityRow.select().where(QuantityRow.element << wanted):
+    for line in QuantityRow.those(QuantityRow.element, wanted):
         lines.setdefault(line.element_id, {})[line.output] = line
-    split = QuantityPart.select(QuantityPart.element, *PARTED).where(QuantityPart.element << wanted)
-    for element_id, *part in split.tuples():
-        parts.setdefault(element_id, set()).add(tuple(part))
+    for part in QuantityPart.those(QuantityPart.element, wanted):
+        parts.setdefault(part.element_id, set()).add(tuple(part.__data__[name] for name in PARTED))
     return [
         _Kept(e, rows[e.id], lines.get(e.id, {}), parts.get(e.id, set()))
-        for e in Element.select().where(Element.id << wanted)
+        for e in Element.those(Element.id, wanted)
     ]
 
 
@@ -70,7 +69,7 @@ def _keep(kept: _Kept, measured: Measured) -> bool:
     """Write what an element came to, where it differs; tells whether anything does."""
     findings = _findings(kept.rows, measured)
     if findings != kept.element.findings:
-        Element.update(findings=findings).where(Element.id == kept.element.id).execute()
+        Element.keep({kept.element.id: {"findings": findings}})
     changed = _keep_lines(kept, measured)
     return _keep_parts(kept, measured.quantities) or changed or findings != kept.element.findings
 
@@ -104,6 +103,7 @@ def _kept_finding(finding: Finding, line_id: int) -> list[Any]:
 def _keep_lines(kept: _Kept, measured: Measured) -> bool:
     element, left = kept.element, dict(kept.lines)
     changed = False
+    differ: dict[int, dict[str, Any]] = {}
     for position, quantity in enumerate(measured.quantities):
         fields = {name: getattr(quantity, name) for name in KEPT}
         fields |= {"position": position, "headline": quantity.output == measured.headline}
@@ -112,10 +112,11 @@ def _keep_lines(kept: _Kept, measured: Measured) -> bool:
             own = {"project": element.project_id, "element": element.id, "output": quantity.output}
             QuantityRow.create(**own, **fields)
         elif any(row.__data__[name] != value for name, value in fields.items()):
-            QuantityRow.update(**fields).where(QuantityRow.id == row.id).execute()
+            differ[row.id] = fields
         else:
             continue
         changed = True
+    QuantityRow.keep(differ)
     if left:
         QuantityRow.delete().where(QuantityRow.id << [row.id for row in left.values()]).execute()
     return changed or bool(left)
@@ -126,9 +127,8 @@ def _keep_parts(kept: _Kept, quantities: Sequence[QuantityLine]) -> bool:
     if kept.parts == now:
         return False
     QuantityPart.delete().where(QuantityPart.element == kept.element.id).execute()
-    names = [column.name for column in PARTED]
     own = {"project": kept.element.project_id, "element": kept.element.id}
-    rows = [{**own, **dict(zip(names, row, strict=True))} for row in sorted(now)]
+    rows = [{**own, **dict(zip(PARTED, row, strict=True))} for row in sorted(now)]
     if rows:
         QuantityPart.insert_many(rows).execute()
     return True

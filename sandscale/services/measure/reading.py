@@ -77,7 +77,7 @@ def elements(actor: Actor, first: int = 0, most: int = MOST_ELEMENTS, find_text:
 
 def element_briefs(ids: list[int]) -> list[ElementBrief]:
     """Elements as lists show them, in the order given."""
-    rows = {row.id: row for row in Element.select().where(Element.id << ids)}
+    rows = {row.id: row for row in Element.those(Element.id, ids)}
     heads = (QuantityLine.element << ids) & QuantityLine.headline
     headline = {q.element_id: q for q in QuantityLine.select().where(heads)}
     waiting = being_worked_out("quantities", ids)
@@ -125,7 +125,7 @@ class ElementNow:
 
 def element_now(element_id: int) -> ElementNow | None:
     """An element as it is now, unless it is gone."""
-    element = Element.get_or_none(Element.id == element_id)
+    element = Element.one(element_id)
     if element is None:
         return None
     rows = lines_of([element.id])[element.id]
@@ -143,7 +143,7 @@ def element_moved(now: ElementNow, written: Iterable[int], *, whole: bool) -> El
 
 def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> dict[str, Any]:
     """What an element's views share: all but its lines."""
-    quantities = list(element.quantities.order_by(QuantityLine.position))
+    quantities = QuantityLine.those(QuantityLine.element, [element.id], QuantityLine.position)
     head = next((q for q in quantities if q.headline), None)
     name = entered.makeup.name if isinstance(entered, Entered) else element.measurer
     brief = _brief(element, head, name, waiting=bool(being_worked_out("quantities", [element.id])))
@@ -179,11 +179,11 @@ def _has(line: Line, needs: Iterable[str]) -> bool:
 
 
 def _quantity_views(element: Element, quantities: Sequence[QuantityLine]) -> list[QuantityView]:
-    links = list(ItemLink.select(ItemLink, Item).join(Item).where(ItemLink.element == element.id))
+    links = ItemLink.those(ItemLink.element, [element.id])
     taken = {link.output: link.item_id for link in links}
-    numbers = refs_of(link.item for link in links)
+    numbers = refs_of(Item.those(Item.id, {link.item_id for link in links}))
     parts: dict[str, list[PartView]] = {}
-    for row in element.parts.order_by(QuantityPart.id):
+    for row in QuantityPart.those(QuantityPart.element, [element.id], QuantityPart.id):
         parts.setdefault(row.output, []).append(PartView.model_validate(row))
     return [
         QuantityView(

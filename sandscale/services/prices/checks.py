@@ -14,13 +14,7 @@ from ..keeping.checking import MOST, Place
 
 
 def _prices(actor: Actor) -> Iterator[Place]:
-    used = {
-        row[0]
-        for row in BuildUpLine.select(BuildUpLine.resource)
-        .where(BuildUpLine.project == actor.project_id)
-        .distinct()
-        .tuples()
-    }
+    used = BuildUpLine.column(BuildUpLine.resource, BuildUpLine.project, [actor.project_id])
     for row in (
         Resource.select()
         .where((Resource.project == actor.project_id) & (fn.jsonb_array_length(Resource.findings) > 0))

@@ -9,10 +9,10 @@ from peewee import fn
 from ...core.checks.scale_proof import scale_proof
 from ...core.checks.unscaled import unscaled
 from ...core.numbers.entry import read_entry
-from ...store.models import Drawing, Figure, Revision, Sheet
+from ...store.models import Figure, Sheet
 from ..keeping.acting import Actor
 from ..keeping.checking import Place
-from ..measure.measuring import scale_of
+from ..measure.measuring import scale_of, with_drawings
 
 
 def _sheets(actor: Actor) -> Iterator[Place]:
@@ -22,12 +22,9 @@ def _sheets(actor: Actor) -> Iterator[Place]:
         .group_by(Figure.sheet)
         .tuples()
     )
-    for sheet in (
-        Sheet.select(Sheet, Revision, Drawing)
-        .join(Revision)
-        .join(Drawing)
-        .where(Sheet.project == actor.project_id)
-    ):
+    sheets = Sheet.those(Sheet.project, [actor.project_id], Sheet.id)
+    with_drawings(sheets)
+    for sheet in sheets:
         name, ref = f"{sheet.revision.drawing.number} p. {sheet.page}", f"sheet:{sheet.id}"
         found = unscaled(name, ref, drawn.get(sheet.id, 0), scaled=sheet.metres_per_unit is not None)
         if sheet.proof and sheet.metres_per_unit:

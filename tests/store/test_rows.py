@@ -1,0 +1,50 @@
+"""Rows read and kept by written-out statements: the same as the mapper would."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from sandscale.store import models
+from sandscale.store.database import database
+from sandscale.store.models import Item, OwnMakeUp, QuantityLine, Section
+from tests import scene
+
+
+class Written(scene.DatabaseCase):
+    def test_every_table_is_read_as_the_mapper_reads_it(self) -> None:
+        scene.demonstration()
+        read = 0
+        for model in models.ALL_TABLES:
+            key = model._meta.primary_key
+            mapped = [row.__data__ for row in model.select().order_by(key)]
+            ours = model.those(key, [row[key.name] for row in mapped], key)
+            self.assertEqual([row.__data__ for row in ours], mapped, model)
+            read += len(ours)
+        self.assertGreater(read, 300)
+
+    def test_columns_are_kept_in_the_rows_named_and_in_no_others(self) -> None:
+        actor = scene.project()
+        scene.priced(actor)
+        with database.atomic() as transaction:
+            line, other = QuantityLine.select().order_by(QuantityLine.id).limit(2)
+            QuantityLine.keep({line.id: {"label": "%s'\"; --", "net": 0.1 + 0.2, "always": True}})
+            kept = QuantityLine.get_by_id(line.id)
+            self.assertEqual((kept.label, kept.net, kept.always), ("%s'\"; --", 0.1 + 0.2, True))
+            self.assertEqual(QuantityLine.get_by_id(other.id), other)
+            item = Item.select().first()
+            for rate in (Decimal("12.3456"), None):
+                Item.keep({item.id: {"rate": rate, "quantity": Decimal("99999999.9999")}})
+                self.assertEqual(Item.get_by_id(item.id).rate, rate)
+            transaction.rollback()
+
+    def test_nothing_asked_for_is_nothing_found_and_what_else_is_given_holds(self) -> None:
+        actor, other = scene.project(), scene.project()
+        scene.priced(actor)
+        self.assertEqual((Item.those(Item.id, []), Item.column(Item.id, Item.section, ())), ([], set()))
+        Item.keep({})
+        wanted = [row.id for row in Section.select().where(Section.project == actor.project_id)]
+        self.assertTrue(Section.those(Section.id, wanted, project=actor.project_id))
+        self.assertEqual(Section.those(Section.id, wanted, project=other.project_id), [])
+        self.assertIsNone(Item.one(0))
+        with self.assertRaises(OwnMakeUp.DoesNotExist):
+            OwnMakeUp.get_by_id(0)
