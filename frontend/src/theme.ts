@@ -32,6 +32,7 @@ export const theme: GlobalThemeOverrides = {
     heightSmall: '26px',
   },
   Button: { fontWeight: '500' },
+  Empty: { textColor: '#6A645A' },
   Alert: {
     color: '#FFFFFF',
     border: '1px solid #E3DCCF',

@@ -118,12 +118,31 @@ def type_row(page: Page, *cells: str) -> None:
         page.keyboard.press("Tab")
 
 
-def choose(page: Page | Locator, label: str, typed: str, option: str) -> None:
-    """Pick from a list that is found by typing."""
-    field = page.get_by_label(label)
-    field.fill(typed)
+def choose(page: Page | Locator, label: str, typed: str, option: str = "") -> None:
+    """Pick from a list that is found by typing: what is just as typed, or what holds some words."""
     whole = page if isinstance(page, Page) else page.page
-    whole.locator(".n-base-select-option").filter(has_text=option).first.click()
+    expect(whole.locator(".n-base-select-option:visible")).to_have_count(0)
+    page.get_by_label(label, exact=True).fill(typed)
+    words = option or re.compile(f"^{re.escape(typed)}$")
+    whole.locator(".n-base-select-option:visible").filter(has_text=words).first.click()
+
+
+def pick(page: Page, table: str, row: str, column: int, words: str) -> None:
+    """Pick in a cell by keys: its list opened, found by typing, taken by Enter."""
+    cell(page, table, row, column).click()
+    page.keyboard.press("F2")
+    page.keyboard.type(words)
+    expect(page.locator(".n-base-select-option:visible").first).to_contain_text(words)
+    page.keyboard.press("Enter")
+    saved(page)
+
+
+def make_up(page: Page) -> Locator:
+    """What an element's make-up asks, opened in the working column's place."""
+    opener = page.get_by_role("button", name=re.compile("^Make-up:"))
+    if opener.get_attribute("aria-expanded") == "false":
+        opener.click()
+    return page.get_by_role("region", name=re.compile("^Make-up of"))
 
 
 def saved(page: Page) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from playwright.sync_api import Locator, Page, expect
 
 from sandscale.services.bill import actions as bill
@@ -300,5 +298,4 @@ class SheetKeys(DeskCase):
         keys.press("Escape")
         keys.press("Escape")
         expect(board).to_be_visible()
-        self.page.get_by_role("tab", name=re.compile("Dimension sheet")).click()
         self.assertEqual(DimensionLine.select().where(DimensionLine.element == self.element).count(), 1)

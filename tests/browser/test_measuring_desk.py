@@ -17,7 +17,17 @@ from sandscale.services.measure import reading as measure_reading
 from sandscale.services.measure.actions import elements
 from sandscale.store.models import Item, Project
 from tests import scene
-from tests.browser.desk import DeskCase, SheetOnScreen, cell, lines_read, saved, type_row
+from tests.browser.desk import (
+    DeskCase,
+    SheetOnScreen,
+    cell,
+    choose,
+    lines_read,
+    make_up,
+    pick,
+    saved,
+    type_row,
+)
 from tests.core.test_makeups import SOURCE
 
 MM = 72 / 25.4
@@ -99,7 +109,7 @@ class MeasuringDesk(DeskCase):
         page.get_by_label("Mark, as on the drawing").fill(mark)
         if place:
             page.get_by_label("Name of the new location").fill(place)
-        page.get_by_label(re.compile("^Make-up")).select_option(makeup)
+        choose(page.get_by_role("dialog"), "Make-up", makeup)
         page.get_by_role("button", name="Make it").click()
         expect(page.get_by_role("grid", name=f"Dimension lines of {mark}")).to_be_visible()
 
@@ -136,11 +146,9 @@ class MeasuringDesk(DeskCase):
             cell(page, table, row, 2).click()
             type_row(page, "0.60", "300mm")
             saved(page)
-        page.get_by_role("tab", name="Make-up").click()
-        page.get_by_label(re.compile("^Dig")).fill("1.2")
+        make_up(page).get_by_label(re.compile("^Dig")).fill("1.2")
         page.keyboard.press("Tab")
         saved(page)
-        page.get_by_role("tab", name="Dimension sheet").click()
         told = page.locator(".quantity")
         # 48 × 0.6 × 0.3; the trench 48 × (0.6 + 2 × 0.1 + 2 × 0.3), 1.0 deep and 0.2 below.
         for label, amount in (
@@ -203,6 +211,7 @@ class MeasuringDesk(DeskCase):
         expect(page.locator(".quantity").first).to_contain_text("106.33 m²")
         expect(grid.get_by_role("row").nth(1)).to_contain_text('outer, "long"')
         page.keyboard.press("Control+h")
+        choose(page, "Field", "notes")
         page.get_by_label("Find", exact=True).fill("outer")
         page.get_by_label("Put instead").fill("facing")
         page.keyboard.press("Enter")
@@ -233,10 +242,7 @@ class MeasuringDesk(DeskCase):
         cell(page, "Bill of quantities", "type a description", 1).click()
         type_row(page, "Testing of the formation")
         saved(page)
-        cell(page, "Bill of quantities", "Testing of the formation", 6).click()
-        page.keyboard.press("F2")
-        page.get_by_role("combobox", name="Kind").select_option(label="provisional sum")
-        saved(page)
+        pick(page, "Bill of quantities", "Testing of the formation", 6, "provisional sum")
         cell(page, "Bill of quantities", "Testing of the formation", 5).click()
         type_row(page, "1250")
         saved(page)
@@ -244,7 +250,7 @@ class MeasuringDesk(DeskCase):
         page.keyboard.press("Enter")
         page.get_by_label("Contingency percent").fill("10")
         page.keyboard.press("Tab")
-        page.get_by_label("Contingency is taken on").select_option("work")
+        choose(page, "Contingency is taken on", "of the items without sums")
         saved(page)
         total = 8.64 * 110 * 1.1 + 1250
         expect(page.locator("[data-test=bill-total]")).to_contain_text(f"{total:,.2f}".replace(",", "\u00a0"))
@@ -282,7 +288,7 @@ class Shelf(DeskCase):
         expect(page.get_by_role("link", name="Kerb bed")).to_be_visible()
         page.get_by_label("Name of a new shelf").fill("Marl Valley roads")
         page.keyboard.press("Enter")
-        page.get_by_label("Put on a shelf").select_option(label="Marl Valley roads")
+        choose(page, "Put on a shelf", "Marl Valley roads")
         second = Actor(
             actor.person_id,
             scene.projects.new_project(actor.person_id, "Second", "", "EUR", scene.PRICE_DATE).id,
@@ -300,7 +306,7 @@ class Shelf(DeskCase):
         page.get_by_role("button", name="Prove and keep").click()
         saved(page)
         expect(page.get_by_role("button", name="Prove and keep")).to_be_disabled()
-        page.get_by_label("Put on a shelf").select_option(label="Marl Valley roads")
+        choose(page, "Put on a shelf", "Marl Valley roads")
         saved(page)
         page.goto(f"{self.address}/projects/{second.project_id}/make-ups/kerb-bed")
         expect(page.get_by_text("has moved on to number 2; this project has 1.")).to_be_visible()

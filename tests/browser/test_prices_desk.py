@@ -11,7 +11,7 @@ from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
 from sandscale.store.models import Item, Resource
 from tests import scene
-from tests.browser.desk import DeskCase, cell, saved, type_row
+from tests.browser.desk import DeskCase, cell, choose, saved, type_row
 
 
 class Prices(DeskCase):
@@ -25,8 +25,8 @@ class Prices(DeskCase):
         page.get_by_role("button", name="New resource").first.click()
         dialog = page.get_by_role("dialog", name="New resource")
         dialog.get_by_label("Name").fill(name)
-        dialog.get_by_label("Kind").select_option(kind)
-        dialog.get_by_label("Unit it is used in").select_option(unit)
+        choose(dialog, "Kind", kind)
+        choose(dialog, "Unit it is used in", unit)
         dialog.get_by_role("button", name="Make it").click()
         saved(page)
         return f"Quotes for {name}"
@@ -50,19 +50,19 @@ class Prices(DeskCase):
         expect(cell(page, table, "Old quay", 7)).to_have_text("lapsed")
         expect(cell(page, table, "Marl pits", 4)).to_have_text("30.00")
         self.quote(page, table, "Sill quarry", "45.00", "m³", "1")
-        big, basis = page.locator(".price .big"), page.get_by_label("Price basis")
+        big = page.locator(".price .big")
         for chosen, price in (
-            ("lowest", "30.00"),
-            ("mean", "36.00"),
-            ("median", "33.00"),
-            ("latest", "45.00"),
+            ("lowest valid quote", "30.00"),
+            ("mean of valid quotes", "36.00"),
+            ("median of valid quotes", "33.00"),
+            ("latest valid quote", "45.00"),
         ):
-            basis.select_option(chosen)
+            choose(page, "Price basis", chosen)
             saved(page)
             expect(big).to_have_text(price)
-        basis.select_option("chosen")
+        choose(page, "Price basis", "chosen quote")
         saved(page)
-        page.get_by_label("Chosen quote").select_option(label="Weir gravel")
+        choose(page, "Chosen quote", "Weir gravel")
         saved(page)
         expect(big).to_have_text("33.00")
         expect(cell(page, table, "Weir gravel", 7)).to_have_text("used")

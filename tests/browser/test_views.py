@@ -15,7 +15,7 @@ from sandscale.services.people import signing_in
 from sandscale.services.projects import actions as projects
 from sandscale.store.models import BuildUp, Element, Invitation, Item, Person, Project, Resource, Sheet
 from tests import scene
-from tests.browser.desk import DemoCase, cell, choose, saved, type_row
+from tests.browser.desk import DemoCase, cell, choose, make_up, saved, type_row
 from tests.core.test_makeups import SOURCE
 
 AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").read_text("utf-8")
@@ -79,7 +79,7 @@ class Views(DemoCase):
         expect(page.locator(".price")).to_contain_text("0.229")
         expect(page.locator("[data-test=bill-total]")).not_to_have_text(before)
         expect(page.locator("[data-test=moved]")).to_contain_text("+")
-        page.get_by_label("Price basis").select_option("lowest")
+        choose(page, "Price basis", "lowest valid quote")
         expect(page.locator(".price")).to_contain_text("0.204")
         page.get_by_role("button", name="Delete", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text(
@@ -88,7 +88,7 @@ class Views(DemoCase):
 
     def test_an_input_refused_keeps_what_was_typed_and_a_good_one_moves_the_bars(self) -> None:
         page = self.go(f"/measure/{self.own(Element, mark='PF2')}")
-        page.get_by_role("tab", name="Make-up").click()
+        make_up(page)
         page.get_by_label(re.compile(r"^Blinding\smm")).fill("-50")
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_contain_text(
@@ -147,7 +147,7 @@ class Views(DemoCase):
         cell(page, "Bill of quantities", "Concrete in both pads", 3).click()
         for mark in ("PF1", "PF2"):
             choose(page, "Draw on an element", mark, f"{mark} Pad footing, Pump house, foundations")
-            page.get_by_label("Which quantity").select_option("concrete")
+            choose(page, "Which quantity", "Concrete", "Concrete,")
             saved(page)
         expect(cell(page, "Bill of quantities", "Concrete in both pads", 3)).to_have_text("11.77")
         page.get_by_role("button", name="No longer draw on Concrete in PF1").click()

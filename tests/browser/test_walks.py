@@ -9,7 +9,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import BuildUp, Element, Item
-from tests.browser.desk import DemoCase, cell, saved, type_row
+from tests.browser.desk import DemoCase, cell, choose, pick, saved, type_row
 
 BILL = "Bill of quantities"
 
@@ -90,45 +90,34 @@ class Walks(DemoCase):
 
 
 class Rates(DemoCase):
-    def pick(self, table: str, words: str) -> None:
-        cell(self.page, table, "pick a resource", 0).click()
-        self.page.keyboard.press("F2")
-        box = self.page.get_by_role("combobox", name="Resource")
-        box.select_option(
-            label=box.locator("option").filter(has_text=re.compile(f"^{words}")).first.inner_text()
-        )
-
     def test_a_rate_nests_another_and_never_itself(self) -> None:
         page = self.go("/rates")
         for name in ("Mortar bed", "Paving on mortar"):
             page.get_by_role("button", name="New rate").first.click()
             page.get_by_label("Name", exact=True).fill(name)
-            page.get_by_label(re.compile("^Per")).select_option("m²")
+            choose(page, "Per", "m²")
             page.get_by_role("button", name="Make it").click()
             saved(page)
         table = "Build-up of Paving on mortar"
-        self.pick(table, "Labourer,")
+        pick(page, table, "pick a resource", 0, "Labourer,")
         saved(page)
         page.get_by_label("Output", exact=True).fill("4")
         page.keyboard.press("Tab")
         saved(page)
         expect(cell(page, table, "Net rate", 8)).to_have_text("6.80")  # 27.20 in an hour of 4 m²
-        self.pick(table, "Mortar bed")
+        pick(page, table, "pick a resource", 0, "Mortar bed")
         saved(page)
         page.get_by_role("link", name=re.compile("^Mortar bed")).click()
         bed = "Build-up of Mortar bed"
-        self.pick(bed, "Labourer,")
+        pick(page, bed, "pick a resource", 0, "Labourer,")
         saved(page)
-        cell(page, bed, "Labourer", 1).click()
-        page.keyboard.press("F2")
-        page.get_by_role("combobox", name="Basis").select_option("unit")
-        saved(page)
+        pick(page, bed, "Labourer", 1, "per unit")
         cell(page, bed, "Labourer", 2).click()
         type_row(page, "0.25", "10")
         saved(page)
         expect(cell(page, bed, "Net rate", 8)).to_have_text("7.48")  # 0.25 h + 10 % at 27.20
         # Round in a circle: refused with the way round.
-        self.pick(bed, "Paving on mortar")
+        pick(page, bed, "pick a resource", 0, "Paving on mortar")
         expect(page.get_by_role("alert")).to_contain_text(
             re.compile("Mortar bed.*Paving on mortar|Paving on mortar.*Mortar bed")
         )

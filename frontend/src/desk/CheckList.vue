@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The checks in the head strip: how many stop the bill, how many want a look; each with where, why and a way there.
-import { onClickOutside } from '@vueuse/core'
+import { NPopover } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
@@ -13,8 +13,6 @@ const project = useProjectId()
 const open = ref(false)
 const { data: count } = useCheckCount()
 const { data: checks } = useChecks(open)
-const holder = ref<HTMLElement>()
-onClickOutside(holder, () => (open.value = false))
 const stops = computed(() => count.value?.stop ?? 0)
 const looks = computed(() => count.value?.look ?? 0)
 
@@ -34,18 +32,20 @@ async function go(check: Schemas['CheckView']) {
 </script>
 
 <template>
-  <div ref="holder" class="holder" @keydown.esc.stop="open = false">
-    <button
-      class="plain checks"
-      :aria-expanded="open"
-      :title="`${stops} stop the bill, ${looks} want a look`"
-      @click="open = !open"
-    >
-      Checks <b v-if="stops" class="stop num">{{ stops }} !</b>
-      <b v-if="looks" class="look num">{{ looks }} ?</b>
-      <b v-if="count && !stops && !looks" class="good">none</b>
-    </button>
-    <div v-if="open" class="list scroll" role="dialog" aria-label="Checks">
+  <NPopover v-model:show="open" trigger="click" placement="bottom-end" :show-arrow="false" raw>
+    <template #trigger>
+      <button
+        class="plain checks"
+        :aria-expanded="open"
+        :title="`${stops} stop the bill, ${looks} want a look`"
+        @keydown.esc.stop="open = false"
+      >
+        Checks <b v-if="stops" class="stop num">{{ stops }} !</b>
+        <b v-if="looks" class="look num">{{ looks }} ?</b>
+        <b v-if="count && !stops && !looks" class="good">none</b>
+      </button>
+    </template>
+    <div class="list scroll" role="dialog" aria-label="Checks" @keydown.esc.stop="open = false">
       <p v-if="checks && !checks.length" class="quiet none">Nothing looks wrong.</p>
       <button
         v-for="(check, at) in checks"
@@ -60,13 +60,10 @@ async function go(check: Schemas['CheckView']) {
         >
       </button>
     </div>
-  </div>
+  </NPopover>
 </template>
 
 <style scoped>
-.holder {
-  position: relative;
-}
 .checks {
   padding: 4px 6px;
   color: var(--quiet);
@@ -84,10 +81,6 @@ async function go(check: Schemas['CheckView']) {
   font-weight: 500;
 }
 .list {
-  position: absolute;
-  top: 36px;
-  right: 0;
-  z-index: 8;
   width: 430px;
   max-height: 60vh;
   border: 1px solid var(--ink);

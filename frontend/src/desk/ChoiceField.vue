@@ -1,19 +1,33 @@
-<script setup lang="ts">
-// A choice among options that shows what is: one that was refused doesn't stay shown as if it had been taken.
-import { nextTick } from 'vue'
+<script lang="ts">
+/** Words as options that say what they are. */
+export const asOptions = <V extends string>(words: readonly V[]) =>
+  words.map((word) => ({ value: word, label: word }))
+</script>
 
-const props = defineProps<{ value: string | number | null; choose: (value: string) => unknown }>()
+<script setup lang="ts" generic="V extends string | number">
+// A choice among options, found by typing. It shows what is: one that was refused doesn't stay shown as if taken.
+import { NSelect } from 'naive-ui'
 
-async function change(event: Event) {
-  const select = event.target as HTMLSelectElement
-  await props.choose(select.value)
-  await nextTick()
-  select.value = String(props.value ?? '')
-}
+defineProps<{
+  value: V | null
+  options: { value: V; label: string }[]
+  label: string
+  placeholder?: string
+  disabled?: boolean
+}>()
+const emit = defineEmits<{ choose: [value: V] }>()
 </script>
 
 <template>
-  <select :value="value" @change="change">
-    <slot />
-  </select>
+  <NSelect
+    :value="value"
+    :options="options"
+    :input-props="{ 'aria-label': label }"
+    :placeholder="placeholder ?? ''"
+    :disabled="disabled"
+    :consistent-menu-width="false"
+    filterable
+    size="small"
+    @update:value="emit('choose', $event)"
+  />
 </template>

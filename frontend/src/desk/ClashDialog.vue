@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NDataTable } from 'naive-ui'
 import { computed } from 'vue'
 import Dialog from './Dialog.vue'
 import { useNotices } from './notices'
@@ -16,6 +16,11 @@ const rows = computed(() => {
       theirs: said(clash.theirs[name]),
     }))
 })
+const columns = [
+  { title: '', key: 'name' },
+  { title: 'Theirs', key: 'theirs', className: 'num' },
+  { title: 'Yours', key: 'yours', className: 'num' },
+]
 const said = (value: unknown) =>
   value === '' || value === null || value === undefined
     ? 'nothing'
@@ -26,22 +31,7 @@ const said = (value: unknown) =>
 
 <template>
   <Dialog v-if="notices.clash" :title="notices.clash.sentence" @close="notices.decided(null)">
-    <table>
-      <thead>
-        <tr>
-          <th></th>
-          <th>Theirs</th>
-          <th>Yours</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.name">
-          <th>{{ row.name }}</th>
-          <td class="num">{{ row.theirs }}</td>
-          <td class="num">{{ row.yours }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <NDataTable size="small" :columns="columns" :data="rows" />
     <p class="choices">
       <NButton autofocus @click="notices.decided(false)">Keep theirs</NButton>
       <NButton type="primary" @click="notices.decided(true)">Write mine over it</NButton>
@@ -50,17 +40,6 @@ const said = (value: unknown) =>
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th,
-td {
-  padding: 4px 8px 4px 0;
-  border-bottom: 1px solid var(--rule);
-  text-align: left;
-  font-weight: 500;
-}
 .choices {
   display: flex;
   justify-content: flex-end;

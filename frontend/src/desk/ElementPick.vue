@@ -11,9 +11,6 @@ const wanted = ref('')
 const settled = refDebounced(wanted, 150)
 const { data, isFetching } = useElements(settled, 50)
 const { data: locations } = useLocations()
-// Within a dialog the list opens there: all else is out of reach behind it.
-const holder = ref<HTMLElement>()
-const opensIn = computed(() => holder.value?.closest<HTMLElement>('dialog') ?? 'body')
 const places = computed(() => new Map(locations.value?.map((l) => [l.id, l.name])))
 const options = computed(() =>
   (data.value?.pages.flatMap((page) => page.elements) ?? [])
@@ -28,14 +25,13 @@ const options = computed(() =>
 </script>
 
 <template>
-  <span ref="holder" class="pick"
+  <span class="pick"
     ><NSelect
       :value="value"
       :options="options"
       :loading="isFetching"
       :placeholder="placeholder ?? 'type a mark or a location'"
       :input-props="{ 'aria-label': label }"
-      :to="opensIn"
       filterable
       remote
       clearable

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
+import { NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useFind, useProjectId } from '../api/project'
@@ -36,11 +37,10 @@ async function go(at: number) {
 
 <template>
   <Dialog title="Find and go to" wide @close="emit('close')">
-    <input
-      v-model="wanted"
-      autofocus
-      aria-label="Find"
+    <NInput
+      v-model:value="wanted"
       placeholder="An element, sheet, resource, rate or bill item"
+      :input-props="{ autofocus: true, 'aria-label': 'Find' }"
       @keydown.down.prevent="move(1)"
       @keydown.up.prevent="move(-1)"
       @keydown.enter.prevent="go(chosen)"
@@ -59,12 +59,6 @@ async function go(at: number) {
 </template>
 
 <style scoped>
-input {
-  width: 100%;
-  padding: 7px 8px;
-  border: 1px solid var(--main);
-  font: inherit;
-}
 button {
   display: flex;
   justify-content: space-between;

@@ -1,24 +1,28 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client } from '../api/client'
 import { keys } from '../api/keys'
 import { useProject, useSave } from '../api/project'
 import { useSession } from '../api/session'
 import CheckList from './CheckList.vue'
-import ClashDialog from './ClashDialog.vue'
-import FindDialog from './FindDialog.vue'
-import KeysDialog from './KeysDialog.vue'
+import Hints from './Hints.vue'
 import NoticeBar from './NoticeBar.vue'
+import { useNotices } from './notices'
 import { roundBy } from './numbers'
-import ProjectDialog from './ProjectDialog.vue'
 import TallyStrip from './TallyStrip.vue'
 import { usePulse } from './pulse'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
 import WorkingPanel from './WorkingPanel.vue'
+
+// Dialogs come when they are first asked for: the frame stands without them.
+const ClashDialog = defineAsyncComponent(() => import('./ClashDialog.vue'))
+const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
+const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
+const ProjectDialog = defineAsyncComponent(() => import('./ProjectDialog.vue'))
 
 const names: Record<string, string> = {
   sheets: 'Sheets',
@@ -33,6 +37,7 @@ const router = useRouter()
 const session = useSession()
 const tally = useTally()
 const walk = useWalkStore()
+const notices = useNotices()
 const queries = useQueryClient()
 const { data: project, error } = useProject()
 const { save, projectId } = useSave()
@@ -171,6 +176,14 @@ async function leave() {
         >
           Undo
         </button>
+        <button
+          class="plain quiet"
+          title="Do again what you took back (Ctrl+Shift+Z)"
+          aria-label="Redo"
+          @click="step('redo')"
+        >
+          Redo
+        </button>
         <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
         <button class="plain quiet" aria-label="Keys of this screen" @click="keysShown = true">
           <kbd>?</kbd>
@@ -192,15 +205,16 @@ async function leave() {
     <FindDialog v-if="finding" @close="finding = false" />
     <ProjectDialog v-if="settings" :project="project" @close="settings = false" />
     <KeysDialog v-if="keysShown" @close="keysShown = false" />
-    <ClashDialog />
+    <ClashDialog v-if="notices.clash" />
+    <Hints />
   </div>
 </template>
 
 <style scoped>
 .frame {
   display: grid;
-  grid: 44px minmax(0, 1fr) auto 30px / minmax(0, 1fr) 340px;
-  grid-template-areas: 'head head' 'desk working' 'notice notice' 'tally tally';
+  grid: 44px minmax(0, 1fr) 30px / minmax(0, 1fr) 340px;
+  grid-template-areas: 'head head' 'desk working' 'tally tally';
   height: 100%;
 }
 .frame.alone {

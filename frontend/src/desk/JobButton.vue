@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A file that takes a while: asked for, watched, taken when it is there; it can be stopped, and the rest goes on meanwhile.
-import { NButton } from 'naive-ui'
+import { NButton, NProgress } from 'naive-ui'
 import { onBeforeUnmount, ref } from 'vue'
 import { ask, client, type Schemas } from '../api/client'
 import { useProjectId } from '../api/project'
@@ -63,7 +63,13 @@ async function stop() {
 
 <template>
   <span v-if="job" class="job" role="status">
-    <i><b :style="{ width: `${Math.round(job.done * 100)}%` }"></b></i>
+    <NProgress
+      class="done"
+      type="line"
+      :percentage="Math.round(job.done * 100)"
+      :show-indicator="false"
+      :height="4"
+    />
     {{ job.state === 'waiting' ? 'waiting' : `${Math.round(job.done * 100)} %` }}
     <button class="plain link" @click="stop">stop</button>
   </span>
@@ -78,14 +84,7 @@ async function stop() {
   gap: 8px;
   height: 30px;
 }
-i {
+.done {
   width: 110px;
-  height: 4px;
-  background: var(--rule);
-}
-b {
-  display: block;
-  height: 100%;
-  background: var(--main);
 }
 </style>

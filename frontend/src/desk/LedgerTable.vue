@@ -2,6 +2,7 @@
 // A table for typing, as in a spreadsheet: arrows, Enter, Tab, type to replace, F2, block select, copy and
 // paste, fill down. Where one is: ledger/cursor; what is being saved: ledger/queue; blocks: ledger/clipboard.
 import { computed, nextTick, ref, toRef, watch } from 'vue'
+import CellPick from './ledger/CellPick.vue'
 import { useClipboard } from './ledger/clipboard'
 import { ROW, useCursor } from './ledger/cursor'
 import type { BlockEdit, Column, Row } from './ledger/ledger'
@@ -30,7 +31,7 @@ const emit = defineEmits<{
 }>()
 
 const grid = ref<HTMLElement>()
-const input = ref<(HTMLInputElement | HTMLSelectElement)[]>([])
+const input = ref<HTMLInputElement[]>([])
 const editing = ref<{ row: number | string; column: number; text: string; typed: boolean } | null>(null)
 const cursor = useCursor<T>(toRef(props, 'rows'), toRef(props, 'columns'), grid)
 const { active, places, at, long, view, drawn, block, inBlock } = cursor
@@ -76,7 +77,7 @@ function click(event: MouseEvent, row: Row<T>, column: number) {
     if (row.ref) emit('look', row, props.columns[column])
     return
   }
-  if (editing.value && (editing.value.row !== row.id || editing.value.column !== column)) finish()
+  if (editing.value && (editing.value.row !== row.id || editing.value.column !== column)) leaveCell()
   activate(row, column, event.shiftKey)
   grid.value?.focus()
 }
@@ -111,11 +112,28 @@ function edit(text?: string) {
   if (!row || !editable(row, column)) return
   const typed = text !== undefined
   editing.value = { row: row.id, column: active.column, text: text ?? textOf(row, column), typed }
+  if (choicesOf(row, column)) return
   void nextTick(() => {
     const field = input.value[0]
     field?.focus()
-    if (field instanceof HTMLInputElement) field.setSelectionRange(field.value.length, field.value.length)
+    field?.setSelectionRange(field.value.length, field.value.length)
   })
+}
+/** Going on to another cell saves what was typed; a list that was open is left. */
+const leaveCell = () => (grid.value?.querySelector('.pick') ? leavePick() : finish())
+/** A choice is taken: only now is it written. */
+function take(value: string, then: 'stay' | 'Enter' | 'Tab', back: boolean) {
+  if (!editing.value) return
+  editing.value.text = value
+  finish()
+  if (then === 'Enter') enter(back)
+  else if (then === 'Tab') tab(back)
+}
+/** A list is left: what stood in the cell stays. */
+function leavePick() {
+  if (!editing.value) return
+  editing.value = null
+  grid.value?.focus()
 }
 /** Leave the cell being edited and save it; `back` puts the keyboard back on the table. */
 function finish(back = true) {
@@ -163,8 +181,7 @@ function keydown(event: KeyboardEvent) {
   else if (key === 'Delete' || key === 'Backspace') clipboard.clear()
   else if (control && key.toLowerCase() === 'd') clipboard.fillDown()
   else if (control && key.toLowerCase() === 'a') cursor.selectAll()
-  else if (key.length === 1 && !control && !event.altKey && key !== '?')
-    edit(choicesOf(places.value[at.value], props.columns[active.column]) ? undefined : key)
+  else if (key.length === 1 && !control && !event.altKey && key !== '?') edit(key)
   else return
   event.preventDefault()
   event.stopPropagation()
@@ -274,19 +291,15 @@ const below = computed(() => (props.rows.length - view.value.to) * ROW)
               @dblclick="edit()"
             >
               <template v-if="editing && editing.row === row.id && editing.column === c">
-                <select
+                <CellPick
                   v-if="choicesOf(row, column)"
-                  ref="input"
-                  v-model="editing.text"
-                  :aria-label="column.label"
-                  @change="finish()"
-                  @blur="finish(false)"
-                  @mousedown.stop
-                >
-                  <option v-for="choice in choicesOf(row, column)" :key="choice.value" :value="choice.value">
-                    {{ choice.label }}
-                  </option>
-                </select>
+                  :value="textOf(row, column)"
+                  :choices="choicesOf(row, column)!"
+                  :label="column.label"
+                  :typed="editing.typed ? editing.text : ''"
+                  @taken="take"
+                  @left="leavePick"
+                />
                 <input
                   v-else
                   ref="input"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What a stage holds, in groups, found as one types.
 import { useInfiniteScroll } from '@vueuse/core'
+import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 
 export interface Entry {
@@ -45,7 +46,14 @@ const found = computed(() => {
 </script>
 
 <template>
-  <input v-model="wanted" class="find" type="search" :placeholder="find" :aria-label="find" />
+  <NInput
+    v-model:value="wanted"
+    class="find"
+    size="small"
+    clearable
+    :placeholder="find"
+    :input-props="{ type: 'search', 'aria-label': find }"
+  />
   <div ref="list" class="scroll">
     <section v-for="group in found" :key="group.key">
       <h3>
@@ -73,13 +81,9 @@ const found = computed(() => {
 
 <style scoped>
 .find {
-  margin: 10px 26px 6px 12px;
-  padding: 5px 2px;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-  background: none;
-  font: inherit;
-  color: inherit;
+  flex: none;
+  width: auto;
+  margin: 6px 26px 6px 12px;
 }
 .scroll {
   flex: 1;

@@ -1,30 +1,34 @@
 <script setup lang="ts">
+import { NAlert } from 'naive-ui'
 import { useNotices } from './notices'
 
 const notices = useNotices()
 </script>
 
 <template>
-  <div v-if="notices.notice" class="notice" role="alert">
-    <span
-      ><b>{{ notices.notice.sentence }}</b> {{ notices.notice.remedy }}</span
-    >
-    <button class="plain" aria-label="Close this message" @click="notices.clear()">close</button>
-  </div>
+  <NAlert
+    v-if="notices.notice"
+    class="notice"
+    type="error"
+    closable
+    :show-icon="false"
+    @close="notices.clear()"
+    ><b>{{ notices.notice.sentence }}</b> {{ notices.notice.remedy }}</NAlert
+  >
 </template>
 
 <style scoped>
+/* Over the desk, so that nothing moves under the pointer. */
 .notice {
-  grid-area: notice;
-  display: flex;
-  justify-content: space-between;
-  gap: 16px;
-  padding: 7px 14px;
-  border-top: 2px solid var(--bad);
-  background: var(--bad-soft);
+  position: fixed;
+  bottom: 38px;
+  left: 276px;
+  z-index: 10;
+  max-width: min(660px, calc(100vw - 300px));
+  border-left: 3px solid var(--bad);
+  box-shadow: 0 4px 16px rgb(35 33 29 / 18%);
 }
 b {
   font-weight: 600;
-  color: var(--bad);
 }
 </style>

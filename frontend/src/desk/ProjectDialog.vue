@@ -7,6 +7,8 @@ import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../api/client'
 import { useSave } from '../api/project'
 import { useSession } from '../api/session'
+import ChoiceField from './ChoiceField.vue'
+import DateField from './DateField.vue'
 import Dialog from './Dialog.vue'
 import EntryField from './EntryField.vue'
 import { useNotices } from './notices'
@@ -24,7 +26,9 @@ const { data: people } = useQuery({
   queryKey: key,
   queryFn: () => ask(client.GET('/api/projects/{project_id}/people', path.value)),
 })
-const guest = reactive({ email: '', role: 'editor' as 'owner' | 'editor' | 'viewer' })
+type Role = 'owner' | 'editor' | 'viewer'
+const roles = (['editor', 'viewer', 'owner'] as Role[]).map((role) => ({ value: role, label: role }))
+const guest = reactive({ email: '', role: 'editor' as Role })
 const refused = ref('')
 
 async function change(body: {
@@ -101,8 +105,7 @@ const destroy = () =>
       /></label>
       <label class="field"
         ><span>Price date: quotes are judged on this day</span
-        ><EntryField
-          type="date"
+        ><DateField
           :value="project.price_date"
           :disabled="project.role === 'viewer'"
           @change="change({ price_date: $event })"
@@ -113,11 +116,11 @@ const destroy = () =>
       <label v-for="(places, unit) in project.rounding" :key="unit"
         >{{ unit }}
         <EntryField
-          class="num"
-          size="2"
+          class="places"
+          number
           :value="places"
           :disabled="project.role === 'viewer'"
-          :aria-label="`Decimals of ${unit}`"
+          :label="`Decimals of ${unit}`"
           @change="round(String(unit), $event)"
       /></label>
     </div>
@@ -135,18 +138,20 @@ const destroy = () =>
       </button>
     </p>
     <form v-if="project.role === 'owner'" class="row" @submit.prevent="share">
-      <input
-        v-model="guest.email"
-        type="email"
-        required
-        aria-label="E-mail address of a person"
+      <NInput
+        v-model:value="guest.email"
+        class="name"
+        size="small"
         placeholder="e-mail address"
+        :input-props="{ type: 'email', required: true, 'aria-label': 'E-mail address of a person' }"
       />
-      <select v-model="guest.role" aria-label="Role">
-        <option>editor</option>
-        <option>viewer</option>
-        <option>owner</option>
-      </select>
+      <ChoiceField
+        class="role"
+        :value="guest.role"
+        :options="roles"
+        label="Role"
+        @choose="guest.role = $event"
+      />
       <NButton attr-type="submit" size="small">Let in</NButton>
     </form>
     <p v-if="invited" role="status">
@@ -195,14 +200,16 @@ h3 {
   align-items: center;
   gap: 8px 16px;
 }
-.row > input,
-.row label :deep(input) {
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid #b9b1a3;
+.row label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
 }
-.row input[type='email'] {
-  flex: 1;
+.places {
+  width: 44px;
+}
+.role {
+  width: 110px;
 }
 .person {
   display: grid;

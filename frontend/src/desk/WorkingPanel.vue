@@ -28,7 +28,9 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
     >
       {{ walk.folded ? '‹' : '›' }}
     </button>
-    <div v-if="!walk.folded" class="scroll">
+    <!-- What a stage puts in the working's place, and below it, beside the table. -->
+    <div v-show="!walk.folded" id="in-place"></div>
+    <div v-if="!walk.folded" class="scroll number">
       <template v-if="working && view">
         <h2>{{ working.name }}</h2>
         <p class="value">
@@ -92,6 +94,7 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
         <p>Put the cursor on any number to see its arithmetic, where it comes from and what it goes to.</p>
       </div>
     </div>
+    <div v-show="!walk.folded" id="beside"></div>
   </aside>
 </template>
 
@@ -99,6 +102,8 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
 .working {
   grid-area: working;
   position: relative;
+  display: flex;
+  flex-direction: column;
   min-height: 0;
   border-left: 1px solid var(--rule);
   background: var(--panel);
@@ -111,9 +116,22 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
   text-align: center;
   color: var(--quiet);
 }
-.scroll {
-  height: 100%;
+.number {
+  flex: 1;
   padding: 11px 16px 24px;
+}
+#in-place:not(:empty) {
+  flex: 1;
+  min-height: 0;
+}
+#in-place:not(:empty) + .number {
+  display: none;
+}
+#beside {
+  display: flex;
+  flex-direction: column;
+  flex: 0 1 auto;
+  max-height: 45%;
 }
 h2 {
   padding-right: 16px;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What else can be done with a sheet: see all of it, find words on it, put the totals on it, take it out as PDF.
+import { NInput } from 'naive-ui'
 import { ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
@@ -44,11 +45,11 @@ async function find() {
 <template>
   <Menu v-slot="{ close }" label="Sheet">
     <form @submit.prevent="find">
-      <input
-        v-model="wanted"
-        type="search"
+      <NInput
+        v-model:value="wanted"
+        size="small"
         placeholder="Find words on the sheet"
-        aria-label="Find words on the sheet"
+        :input-props="{ type: 'search', 'aria-label': 'Find words on the sheet' }"
       />
       <span class="quiet num">{{ words.length ? `${at + 1} of ${words.length}` : asked ? 'none' : '' }}</span>
     </form>
@@ -68,13 +69,6 @@ form {
   display: flex;
   align-items: center;
   gap: 8px;
-}
-form input {
-  flex: 1;
-  min-width: 0;
-  height: 28px;
-  padding: 0 6px;
-  border: 1px solid #b9b1a3;
 }
 p {
   margin: 2px 6px;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The adjustments at the foot of the bill, in their order, each on a named base.
+import { NAutoComplete } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
@@ -11,7 +12,13 @@ const props = defineProps<{ adjustments: Adjustment[]; readonly: boolean }>()
 const { save, projectId } = useSave()
 const name = ref('')
 const usual = ['Overheads', 'Profit', 'Risk', 'Discount', 'Contingency', 'Tax']
-const offered = computed(() => usual.filter((each) => !props.adjustments.some((a) => a.name === each)))
+const offered = computed(() =>
+  usual.filter(
+    (each) =>
+      each.toLowerCase().startsWith(name.value.toLowerCase()) &&
+      !props.adjustments.some((a) => a.name === each),
+  ),
+)
 
 const path = (a: Adjustment) => ({ params: { path: { project_id: projectId.value, adjustment: a.id } } })
 const change = (a: Adjustment, body: { name?: string; percent?: string; base?: string }) =>
@@ -42,13 +49,17 @@ async function add() {
   )
   if (done) name.value = ''
 }
+const addUsual = (usual: string | number) => {
+  name.value = String(usual)
+  return add()
+}
 const basesFor = (a: Adjustment) => [
-  { value: 'items', label: 'the items' },
-  { value: 'work', label: 'the items without sums' },
-  { value: 'running', label: 'the total so far' },
+  { value: 'items', label: 'of the items' },
+  { value: 'work', label: 'of the items without sums' },
+  { value: 'running', label: 'of the total so far' },
   ...props.adjustments.slice(0, props.adjustments.indexOf(a)).map((before) => ({
     value: `after:${before.name}`,
-    label: `the total after ${before.name.toLowerCase()}`,
+    label: `of the total after ${before.name.toLowerCase()}`,
   })),
 ]
 </script>
@@ -61,25 +72,24 @@ const basesFor = (a: Adjustment) => [
         class="name"
         :value="a.name"
         :disabled="readonly"
-        :aria-label="`Name of ${a.name}`"
+        :label="`Name of ${a.name}`"
         @change="change(a, { name: $event })"
       />
       <EntryField
-        class="num percent"
+        number
         :value="Number(a.percent)"
         :disabled="readonly"
-        :aria-label="`${a.name} percent`"
+        :label="`${a.name} percent`"
         @change="change(a, { percent: $event })"
       />
       <span class="quiet">%</span>
       <ChoiceField
         :value="a.base"
         :disabled="readonly"
-        :aria-label="`${a.name} is taken on`"
-        :choose="(base) => change(a, { base })"
-      >
-        <option v-for="base in basesFor(a)" :key="base.value" :value="base.value">of {{ base.label }}</option>
-      </ChoiceField>
+        :options="basesFor(a)"
+        :label="`${a.name} is taken on`"
+        @choose="change(a, { base: $event })"
+      />
       <span v-if="!readonly" class="order">
         <button class="plain quiet" :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)">
           ↑
@@ -96,15 +106,16 @@ const basesFor = (a: Adjustment) => [
       </span>
     </div>
     <form v-if="!readonly" @submit.prevent="add">
-      <input
-        v-model="name"
-        list="usual-adjustments"
-        aria-label="Name of a new adjustment"
+      <NAutoComplete
+        v-model:value="name"
+        size="small"
+        :options="offered"
         placeholder="Another adjustment"
+        :get-show="() => true"
+        blur-after-select
+        :input-props="{ 'aria-label': 'Name of a new adjustment' }"
+        @select="addUsual"
       />
-      <datalist id="usual-adjustments">
-        <option v-for="each in offered" :key="each" :value="each"></option>
-      </datalist>
       <button class="plain link" :disabled="!name.trim()">Add</button>
     </form>
   </div>
@@ -121,31 +132,11 @@ h3 {
 }
 .adjustment {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 46px 12px;
+  grid-template-columns: minmax(0, 1fr) 64px 12px;
   align-items: center;
   gap: 2px 6px;
   padding: 4px 0;
   border-bottom: 1px solid var(--rule);
-}
-.adjustment select {
-  min-width: 0;
-}
-input {
-  min-width: 0;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule);
-  background: var(--panel);
-  color: inherit;
-  font-size: 13px;
-}
-.name {
-  border-color: transparent;
-  padding-left: 0;
-  background: none;
-}
-.percent {
-  text-align: right;
 }
 .order {
   display: flex;
@@ -160,8 +151,5 @@ form {
   display: flex;
   gap: 8px;
   padding: 8px 0;
-}
-form input {
-  flex: 1;
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
@@ -386,12 +386,12 @@ async function shiftSection(by: number) {
     <template #list>
       <ListPane find="Find a section" :groups="groups" :chosen="section">
         <form v-if="!readonly" class="new" @submit.prevent="addSection">
-          <input v-model="title" aria-label="Title of a new section" placeholder="A new section" /><NButton
+          <NInput
+            v-model:value="title"
             size="small"
-            attr-type="submit"
-            :disabled="!title.trim()"
-            >Add</NButton
-          >
+            placeholder="A new section"
+            :input-props="{ 'aria-label': 'Title of a new section' }"
+          /><NButton size="small" attr-type="submit" :disabled="!title.trim()">Add</NButton>
         </form>
         <p v-if="section !== null && !readonly" class="order">
           <button class="plain quiet" @click="shiftSection(-1)">↑ section up</button>
@@ -425,12 +425,11 @@ async function shiftSection(by: number) {
       <form v-if="reasonFor" class="reason" @submit.prevent="typeQuantity">
         <label
           >Quantity {{ reasonFor.text }} {{ reasonFor.item.unit }} is typed. It comes from
-          <input
-            v-model="reason"
-            autofocus
-            required
-            aria-label="Reason for the typed quantity"
+          <NInput
+            v-model:value="reason"
+            size="small"
             placeholder="specification, clause 2.14"
+            :input-props="{ autofocus: true, required: true, 'aria-label': 'Reason for the typed quantity' }"
         /></label>
         <NButton type="primary" size="small" attr-type="submit">Keep it</NButton>
       </form>

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useElement, useLinks, useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import ElementPick from '../../desk/ElementPick.vue'
 import { quantity } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
@@ -13,7 +14,12 @@ const walk = useWalkStore()
 const element = ref<number | null>(null)
 const { data: drawn } = useElement(element)
 const { data: links } = useLinks(() => props.item.id)
-const outputs = computed(() => (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []))
+const outputs = computed(() =>
+  (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []).map((q) => ({
+    value: q.output,
+    label: `${q.label}, ${quantity(q.net, q.unit)} ${q.unit}`,
+  })),
+)
 
 async function link(output: string) {
   const done = await save(() =>
@@ -44,7 +50,6 @@ function go(each: Schemas['LinkView']) {
     target: each.element,
   })
 }
-const text = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
@@ -77,12 +82,15 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
         placeholder="+ an element…"
         @choose="element = $event"
       />
-      <select v-if="outputs.length" value="" aria-label="Which quantity" @change="link(text($event))">
-        <option value="">which quantity…</option>
-        <option v-for="q in outputs" :key="q.output" :value="q.output">
-          {{ q.label }}, {{ quantity(q.net, q.unit) }} {{ q.unit }}
-        </option>
-      </select>
+      <ChoiceField
+        v-if="outputs.length"
+        class="pick"
+        :value="null"
+        :options="outputs"
+        label="Which quantity"
+        placeholder="which quantity…"
+        @choose="link"
+      />
     </template>
   </div>
 </template>
@@ -104,12 +112,5 @@ const text = (event: Event) => (event.target as HTMLSelectElement).value
   display: flex;
   gap: 6px;
   white-space: nowrap;
-}
-select {
-  height: 24px;
-  border: 1px solid var(--rule);
-  background: var(--panel);
-  font: inherit;
-  color: inherit;
 }
 </style>

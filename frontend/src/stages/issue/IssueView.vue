@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NDataTable, type DataTableColumns } from 'naive-ui'
 import { computed } from 'vue'
+import type { Schemas } from '../../api/client'
 import { useBill, useChecks, useHistory, useProject } from '../../api/project'
 import JobButton from '../../desk/JobButton.vue'
 import Stage from '../../desk/Stage.vue'
@@ -19,6 +20,24 @@ const missing = computed(() => {
   return found.filter((check, at) => found.findIndex((each) => each.ref === check.ref) === at)
 })
 const changes = computed(() => history.value?.pages.flat() ?? [])
+type Change = Schemas['ChangeView']
+const columns: DataTableColumns<Change> = [
+  { title: 'When', key: 'at', width: 120, className: 'num', render: (c) => time(c.at) },
+  { title: 'Who', key: 'person', width: 120, ellipsis: true },
+  {
+    title: 'What',
+    key: 'label',
+    render: (c) => `${c.label}${c.state === 'undone' ? ' (undone)' : ''}`,
+  },
+  {
+    title: 'Moved the bill',
+    key: 'moved',
+    width: 130,
+    align: 'right',
+    className: 'num',
+    render: (c) => (Number(c.moved) ? signed(Number(c.moved)) : ''),
+  },
+]
 const time = (at: string) =>
   new Date(`${at}Z`).toLocaleString('en-GB', {
     day: '2-digit',
@@ -67,24 +86,14 @@ const time = (at: string) =>
     </template>
     <div class="desk-head"><b>What was done, and what it moved</b></div>
     <div class="scroll">
-      <table>
-        <thead>
-          <tr>
-            <th>When</th>
-            <th>Who</th>
-            <th>What</th>
-            <th class="number">Moved the bill</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="change in changes" :key="change.id" :class="{ gone: change.state !== 'done' }">
-            <td class="num">{{ time(change.at) }}</td>
-            <td class="who">{{ change.person }}</td>
-            <td>{{ change.label }}{{ change.state === 'undone' ? ' (undone)' : '' }}</td>
-            <td class="num number">{{ Number(change.moved) ? signed(Number(change.moved)) : '' }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <NDataTable
+        v-if="history"
+        size="small"
+        :columns="columns"
+        :data="changes"
+        :row-key="(change: Change) => change.id"
+        :row-class-name="(change: Change) => (change.state === 'done' ? '' : 'gone')"
+      />
       <p v-if="hasNextPage" class="earlier">
         <button class="plain link" @click="fetchNextPage()">Earlier changes</button>
       </p>
@@ -106,36 +115,7 @@ const time = (at: string) =>
 .warn {
   color: var(--accent-ink);
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  height: 30px;
-  background: var(--panel);
-  box-shadow: inset 0 -1px var(--ink);
-  text-align: left;
-  color: var(--quiet);
-  font-weight: 500;
-}
-th,
-td {
-  padding: 0 12px;
-}
-td {
-  height: var(--row);
-  border-bottom: 1px solid var(--rule);
-}
-.who,
-th {
-  white-space: nowrap;
-}
-.number {
-  text-align: right;
-}
-.gone td {
+:deep(.gone td) {
   color: var(--quiet);
 }
 </style>

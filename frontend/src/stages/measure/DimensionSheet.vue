@@ -1,12 +1,8 @@
 <script setup lang="ts">
 // The dimension sheet of an element: its lines, what they come to, and what its make-up asks.
-import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
-import { useMakeUps, useSave } from '../../api/project'
-import ChoiceField from '../../desk/ChoiceField.vue'
-import EntryField from '../../desk/EntryField.vue'
+import { useSave } from '../../api/project'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import Menu from '../../desk/Menu.vue'
 import type { BlockEdit, Column, Ledger, Row } from '../../desk/ledger/ledger'
@@ -14,19 +10,19 @@ import { quantity, shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import LinesDialog from './LinesDialog.vue'
+import MakeUpInputs from './MakeUpInputs.vue'
+import Quantities from './Quantities.vue'
 import ReplaceBar from './ReplaceBar.vue'
-import Sketch from './Sketch.vue'
 
 type Line = Schemas['LineView']
 const props = defineProps<{ element: Schemas['ElementView']; line: number | null; readonly?: boolean }>()
 const emit = defineEmits<{ look: [line: number | null]; remove: [] }>()
 const { save, trySave, tryMake, projectId } = useSave()
-const { data: makeups } = useMakeUps()
-const router = useRouter()
 const walk = useWalkStore()
 const tally = useTally()
 const table = ref<Ledger>()
-const tab = ref<'lines' | 'makeup'>('lines')
+const asking = ref(false)
+const column = ref<Schemas['Replacement']['field']>('note')
 const chosen = ref<number[]>([])
 const moving = ref<'lines' | 'element' | null>(null)
 const replacing = ref(false)
@@ -153,34 +149,41 @@ const removeLine = (l: Line) =>
     ),
   )
 
-function look(row: Row<Line>, column: Column<Line>) {
+function look(row: Row<Line>, column_: Column<Line>) {
+  const { key } = column_
+  if (key === 'times' || key === 'length' || key === 'width' || key === 'height' || key === 'note')
+    column.value = key
   emit('look', row.data?.id ?? null)
-  if (row.data) walk.look(column.ref?.(row.data) ?? `line:${row.data.id}`)
+  if (row.data) walk.look(column_.ref?.(row.data) ?? `line:${row.data.id}`)
+}
+/** What the chosen cells add up to: lengths by themselves, and what they square to by itself. */
+function sumsOf(cells: { row: Row<Line>; column: Column<Line> }[]) {
+  const sums = new Map<string, number>()
+  for (const { row, column } of cells) {
+    if (!row.data || !column.number || column.key === 'times') continue
+    const squared = column.key === 'squared'
+    const value = Number(squared ? row.data.squared : column.show?.(row.data).replaceAll('\u00a0', ''))
+    const unit = squared ? props.element.unit : 'm'
+    if (Number.isFinite(value)) sums.set(unit, (sums.get(unit) ?? 0) + value)
+  }
+  return [...sums].map(([unit, sum], at) => ({ label: at ? '' : 'Selected', value: shown(sum), unit }))
 }
 function select(cells: { row: Row<Line>; column: Column<Line> }[]) {
   chosen.value = [...new Set(cells.flatMap(({ row }) => (row.data ? [row.data.id] : [])))]
-  const numbers = cells.map(({ row, column }) =>
-    row.data && column.number && column.key !== 'times'
-      ? Number(column.key === 'squared' ? row.data.squared : (column.text?.(row.data) ?? ''))
-      : NaN,
-  )
-  const sum = numbers.filter((n) => Number.isFinite(n)).reduce((a, b) => a + b, 0)
+  const sums = cells.length > 1 ? sumsOf(cells) : []
   const headline = props.element.quantities.find((q) => q.label === props.element.headline)
   tally.selected = [
-    ...(cells.length > 1
-      ? [
-          {
-            label: 'Selected',
-            value: shown(sum),
-            unit: cells.every((c) => c.column.key === 'squared') ? props.element.unit : 'm',
-          },
-        ]
-      : []),
+    ...sums,
     ...(headline
       ? [{ label: props.element.mark, value: quantity(headline.net, headline.unit), unit: headline.unit }]
       : []),
   ]
 }
+function leaveMakeUp() {
+  asking.value = false
+  table.value?.focus()
+}
+watch(asking, (now) => now && (walk.folded = false))
 watch(
   () => props.element,
   () => select([]),
@@ -189,36 +192,6 @@ watch(
 watch(
   [() => props.line, table],
   () => props.line !== null && table.value?.activateRow(props.line, undefined, true),
-)
-
-const entry = (input: Schemas['InputView'], value: string) =>
-  save((version) =>
-    ask(
-      client.PATCH('/api/projects/{project_id}/elements/{element}', {
-        params: { path: { project_id: projectId.value, element: props.element.id } },
-        body: { version: version ?? props.element.version, inputs: { [input.key]: value } },
-      }),
-    ),
-  )
-const change = (body: { mark?: string; description?: string; makeup?: string }) =>
-  save((version) =>
-    ask(
-      client.PATCH('/api/projects/{project_id}/elements/{element}', {
-        params: { path: { project_id: projectId.value, element: props.element.id } },
-        body: { version: version ?? props.element.version, ...body },
-      }),
-    ),
-  )
-const intoBill = () =>
-  save(() =>
-    ask(
-      client.POST('/api/projects/{project_id}/elements/{element}/bill', {
-        params: { path: { project_id: projectId.value, element: props.element.id } },
-      }),
-    ),
-  )
-const unlinked = computed(() =>
-  props.element.quantities.some((q) => q.billed && q.item === null && q.net !== 0),
 )
 </script>
 
@@ -229,22 +202,14 @@ const unlinked = computed(() =>
     @keydown.ctrl.h.prevent="replacing = true"
   >
     <div class="desk-head">
-      <b>{{ element.mark }}</b>
-      <div role="tablist" class="tabs">
-        <button role="tab" class="plain" :aria-selected="tab === 'lines'" @click="tab = 'lines'">
-          Dimension sheet
-        </button>
-        <button role="tab" class="plain" :aria-selected="tab === 'makeup'" @click="tab = 'makeup'">
-          Make-up: {{ element.made_by }}
-        </button>
-      </div>
+      <b>{{ element.mark }}, dimension sheet</b>
+      <button class="plain link" :aria-expanded="asking" @click="asking = !asking">
+        Make-up: {{ element.made_by }}
+      </button>
       <span v-if="element.says.length" class="found" :title="element.says.join('\n')"
         >{{ element.says[0] }}{{ element.says.length > 1 ? ` (+${element.says.length - 1})` : '' }}</span
       >
       <span class="push"></span>
-      <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill"
-        >Into the bill</NButton
-      >
       <Menu v-if="!readonly" v-slot="{ close }" label="Element" right>
         <button class="plain" @click="((replacing = true), close())">
           Find and replace <kbd>Ctrl H</kbd>
@@ -264,9 +229,15 @@ const unlinked = computed(() =>
         </button>
       </Menu>
     </div>
-    <ReplaceBar v-if="replacing" :element="element.id" :mark="element.mark" @close="replacing = false" />
+    <ReplaceBar
+      v-if="replacing"
+      :element="element.id"
+      :mark="element.mark"
+      :field="column"
+      @close="((replacing = false), table?.focus())"
+    />
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
-    <div v-show="tab === 'lines'" class="lines">
+    <div class="lines">
       <LedgerTable
         ref="table"
         :label="`Dimension lines of ${element.mark}`"
@@ -282,80 +253,12 @@ const unlinked = computed(() =>
         @select="select"
       />
     </div>
-    <div v-if="tab === 'makeup'" class="scroll inputs">
-      <label class="field"
-        ><span>Mark</span
-        ><EntryField :value="element.mark" :disabled="readonly" @change="change({ mark: $event })"
-      /></label>
-      <label class="field"
-        ><span>Description</span
-        ><EntryField
-          :value="element.description"
-          :disabled="readonly"
-          @change="change({ description: $event })"
-      /></label>
-      <label class="field">
-        <span>Make-up</span>
-        <ChoiceField :value="element.makeup" :disabled="readonly" :choose="(makeup) => change({ makeup })">
-          <option v-for="m in makeups" :key="m.key" :value="m.key">{{ m.name }}</option>
-        </ChoiceField>
-      </label>
-      <label
-        v-for="input in element.inputs"
-        :key="input.key"
-        class="field"
-        :class="{ own: input.entered, wide: input.words }"
-        :title="input.hint"
-      >
-        <span
-          >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span
-        >
-        <ChoiceField
-          v-if="input.choices.length"
-          :value="input.entry"
-          :disabled="readonly"
-          :choose="(choice) => entry(input, choice)"
-        >
-          <option v-for="choice in input.choices" :key="choice" :value="choice">{{ choice }}</option>
-        </ChoiceField>
-        <EntryField
-          v-else
-          :value="input.entry"
-          :disabled="readonly"
-          :class="{ num: !input.words }"
-          @change="entry(input, $event)"
-        />
-      </label>
-      <Sketch :parts="element.sketch" />
-      <p class="about quiet">
-        {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the
-        make-up's back.
-      </p>
-    </div>
-    <div class="quantities">
-      <div v-for="q in element.quantities" :key="q.output" class="quantity">
-        <button
-          class="plain"
-          :title="`Show how ${q.label.toLowerCase()} comes about`"
-          @click="walk.look(`quantity:${element.id}:${q.output}`)"
-        >
-          <span class="link">{{ q.label }}</span> <b class="num">{{ quantity(q.net, q.unit) }}</b>
-          <span class="quiet">{{ q.unit }}</span>
-        </button>
-        <span class="quiet">{{
-          q.waste ? `${quantity(q.gross, q.unit)} with ${shown(q.waste, 0, 2)} % waste` : 'no waste'
-        }}</span>
-        <button
-          v-if="q.item"
-          class="plain link"
-          @click="router.push(`/projects/${projectId}/bill?at=item-quantity:${q.item}`)"
-        >
-          item {{ q.item_ref }}
-        </button>
-        <span v-else-if="q.pack" class="quiet">{{ q.pack }}</span>
-        <span v-else class="quiet">{{ q.billed ? 'not in the bill' : 'material' }}</span>
-      </div>
-    </div>
+    <Teleport defer to="#beside" :disabled="walk.folded">
+      <Quantities :element="element" :readonly="readonly ?? false" />
+    </Teleport>
+    <Teleport v-if="asking" defer to="#in-place">
+      <MakeUpInputs :element="element" :readonly="readonly ?? false" @close="leaveMakeUp" />
+    </Teleport>
   </section>
 </template>
 
@@ -370,83 +273,11 @@ const unlinked = computed(() =>
   flex: 1;
   min-height: 0;
 }
-.tabs {
-  display: flex;
-  gap: 14px;
-}
-.tabs button {
-  padding: 4px 0;
-  color: var(--quiet);
-}
-.tabs button[aria-selected='true'] {
-  color: var(--ink);
-  font-weight: 600;
-  box-shadow: inset 0 -2px var(--accent);
-}
 .found {
   min-width: 0;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
   color: var(--accent-ink);
-}
-.inputs {
-  display: grid;
-  flex: 1;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  align-content: start;
-  gap: 8px 14px;
-  padding: 10px 12px;
-}
-.inputs input,
-.inputs select {
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule);
-  background: var(--panel);
-  color: var(--ink);
-  font-size: 13px;
-}
-.inputs .field {
-  justify-content: end; /* a label of two lines keeps the fields of its row level */
-}
-.inputs .field > span {
-  line-height: 1.25;
-}
-.own input,
-.own select {
-  font-weight: 600;
-}
-.wide {
-  grid-column: span 2;
-}
-i {
-  font-style: normal;
-}
-.about {
-  grid-column: 1 / -1;
-  margin: 0;
-}
-.quantities {
-  border-top: 1px solid var(--ink);
-  max-height: 45%;
-  overflow: auto;
-}
-.quantity {
-  display: grid;
-  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) 110px;
-  gap: 12px;
-  align-items: center;
-  min-height: 26px;
-  padding: 0 12px;
-  border-bottom: 1px solid var(--rule);
-}
-.quantity > button:first-child {
-  display: grid;
-  grid-template-columns: 1fr 90px 34px;
-  gap: 8px;
-}
-.quantity b {
-  text-align: right;
 }
 </style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 // Lines moved or copied to another element; or an element copied to a location.
-import { NButton } from 'naive-ui'
+import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useLocations, useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import ElementPick from '../../desk/ElementPick.vue'
 
@@ -18,6 +19,7 @@ const copies = ref(false)
 const location = ref(props.element.location)
 const mark = ref('')
 const figures = ref(false)
+const places = computed(() => (locations.value ?? []).map((l) => ({ value: l.id, label: l.name })))
 const number = computed(() => `${props.lines.length} line${props.lines.length === 1 ? '' : 's'}`)
 
 async function moveLines() {
@@ -57,20 +59,19 @@ async function copyElement() {
         <span>To</span>
         <ElementPick :value="to" label="To" :without="element.id" autofocus @choose="to = $event" />
       </div>
-      <label><input v-model="copies" type="checkbox" /> copy them, and leave these where they are</label>
+      <NCheckbox v-model:checked="copies">copy them, and leave these where they are</NCheckbox>
       <NButton type="primary" attr-type="submit">{{ copies ? 'Copy' : 'Move' }} {{ number }}</NButton>
     </form>
     <form v-else class="form" @submit.prevent="copyElement">
+      <div class="field">
+        <span>Location</span>
+        <ChoiceField :value="location" :options="places" label="Location" @choose="location = $event" />
+      </div>
       <label class="field"
-        ><span>Location</span
-        ><select v-model="location" autofocus>
-          <option v-for="l in locations" :key="l.id" :value="l.id">{{ l.name }}</option>
-        </select></label
-      >
-      <label class="field"
-        ><span>Mark, when it isn't {{ element.mark }} there too</span><input v-model="mark"
+        ><span>Mark, when it isn't {{ element.mark }} there too</span
+        ><NInput v-model:value="mark" placeholder=""
       /></label>
-      <label><input v-model="figures" type="checkbox" /> copy its figures on the sheet as well</label>
+      <NCheckbox v-model:checked="figures">copy its figures on the sheet as well</NCheckbox>
       <NButton type="primary" attr-type="submit">Copy {{ element.mark }}</NButton>
     </form>
   </Dialog>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 // A make-up tried while it is written: sample dimensions, its questions, what it comes to; proved at every pause.
 import { useDebounceFn } from '@vueuse/core'
+import { NInput } from 'naive-ui'
 import { reactive, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
+import EntryField from '../../desk/EntryField.vue'
 import { sentenceOf } from '../../desk/notices'
 import { quantity } from '../../desk/numbers'
 import Sketch from './Sketch.vue'
@@ -42,8 +45,7 @@ const run = useDebounceFn(async () => {
 }, 350)
 watch(() => props.source, run, { immediate: true })
 watch([line, inputs], run, { deep: true })
-const set = (key: string, event: Event) =>
-  (inputs.value = { ...inputs.value, [key]: (event.target as HTMLInputElement).value })
+const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [key]: entry })
 </script>
 
 <template>
@@ -52,7 +54,7 @@ const set = (key: string, event: Event) =>
     <div class="line">
       <label v-for="(label, name) in names" :key="name"
         ><span class="quiet">{{ label }}</span
-        ><input v-model="line[name]" class="num"
+        ><NInput v-model:value="line[name]" class="num" size="small" placeholder=""
       /></label>
     </div>
     <p v-if="sample" class="bad" role="alert">{{ sample }}</p>
@@ -79,10 +81,14 @@ const set = (key: string, event: Event) =>
         :title="input.hint"
       >
         <span class="quiet">{{ input.label }} {{ input.unit }}</span>
-        <select v-if="input.choices.length" :value="input.entry" @change="set(input.key, $event)">
-          <option v-for="choice in input.choices" :key="choice">{{ choice }}</option>
-        </select>
-        <input v-else :value="input.entry" @change="set(input.key, $event)" />
+        <ChoiceField
+          v-if="input.choices.length"
+          :value="input.entry"
+          :options="input.choices.map((choice) => ({ value: choice, label: choice }))"
+          :label="input.label"
+          @choose="set(input.key, $event)"
+        />
+        <EntryField v-else :value="input.entry" @change="set(input.key, $event)" />
       </label>
     </template>
   </aside>

@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useProject, useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
@@ -246,14 +247,15 @@ const scrolled = (event: Event) =>
         <template v-if="writable">
           <button class="plain quiet" @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</button>
           <template v-if="chosen.own && !fresh">
-            <select
+            <ChoiceField
               v-if="shelves?.length"
-              aria-label="Put on a shelf"
-              @change="put(Number(($event.target as HTMLSelectElement).value))"
-            >
-              <option value="">Put on a shelf…</option>
-              <option v-for="s in shelves" :key="s.id" :value="s.id">{{ s.name }}</option>
-            </select>
+              class="shelf"
+              :value="null"
+              :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
+              label="Put on a shelf"
+              placeholder="Put on a shelf…"
+              @choose="put"
+            />
             <button class="plain quiet" @click="wouldMove(text)">What it would move</button>
             <button class="plain quiet" @click="remove">Delete</button>
           </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { NButton } from 'naive-ui'
+import { NButton, NInputNumber, NSplit } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
@@ -14,17 +14,19 @@ import {
   useSheet,
 } from '../../api/project'
 import ListPane from '../../desk/ListPane.vue'
-import SheetMenu from '../../desk/sheet/SheetMenu.vue'
 import SheetViewer from '../../desk/sheet/SheetViewer.vue'
 import type { Corner } from '../../desk/sheet/arcs'
 import { measuring, type Tool } from '../../desk/sheet/tools'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
-import { quantity, shown } from '../../desk/numbers'
+import { quantity } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
 import ScaleBar from '../sheets/ScaleBar.vue'
+import { scaleTools, useScaling } from '../sheets/scaling'
 import DimensionSheet from './DimensionSheet.vue'
+import { useFigures, usePlacedTotals } from './figures'
 import NewElement from './NewElement.vue'
+import SheetTools from './SheetTools.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -47,20 +49,23 @@ const { data: sheet } = useSheet(sheetId)
 const tool = ref<Tool>('pick')
 const figure = ref<number | null>(null)
 const line = ref<number | null>(null)
-const picks = ref<[number, number][]>([])
 const making = ref<number | null | undefined>(undefined)
 const viewer = ref<InstanceType<typeof SheetViewer>>()
-const share = ref(0.48)
-const viewerOnly = computed(() => project.value?.role === 'viewer')
+const share = ref(0.62)
+const readonly = computed(() => project.value?.role === 'viewer')
 const sheets = computed(() => drawings.value?.flatMap((d) => d.sheets) ?? [])
-const needsScale = computed(() => sheet.value?.ratio === null)
-const scaling = computed(() => tool.value === 'scale' || (needsScale.value && tool.value !== 'pick'))
-const effectiveTool = computed<Tool>(() =>
-  scaling.value ? (picks.value.length < 2 ? 'scale' : 'pick') : tool.value,
-)
 const place = ref<number[] | null>(null)
-const repeat = ref<{ figure: number; by: [number, number] } | null>(null)
-const times = ref('1')
+const times = ref<number | null>(1)
+const {
+  picks,
+  scaling,
+  inHand,
+  line: pickedLine,
+  pick: pickScale,
+} = useScaling(sheet, tool, () => tool.value !== 'pick')
+const placeTotals = usePlacedTotals(sheet)
+const figures = useFigures({ sheet, element, figure, line, pick })
+const { repeat } = figures
 
 const groups = computed(() =>
   (locations.value ?? []).map((location) => ({
@@ -119,8 +124,7 @@ function showFigure(id: number) {
 }
 
 function use(next: Tool) {
-  if (viewerOnly.value) return
-  picks.value = []
+  if (readonly.value) return
   repeat.value = null
   if ((next === 'move' || next === 'copy') && figure.value === null) return
   if (measuring.some((each) => each.tool === next) && !element.value) {
@@ -128,114 +132,25 @@ function use(next: Tool) {
     return
   }
   tool.value = next
-  if (next !== 'pick') viewer.value?.focus()
+  viewer.value?.focus()
 }
+/** What measures stays in hand for the next one, until Esc. */
 async function drawn(what: Tool, points: Corner[], closed: boolean) {
-  if (scaling.value) {
-    picks.value = points.map((p) => [p[0], p[1]])
-    return
+  if (scaling.value) return void pickScale(points)
+  if (measuring.some((each) => each.tool === what)) {
+    viewer.value?.focus()
+    return figures.make(what, points, closed)
   }
-  if (!sheet.value) return
   tool.value = 'pick'
-  const params = { params: { path: { project_id: projectId.value } } }
   if (what === 'place') return placeTotals([points[0][0], points[0][1]])
   if (what === 'move' || what === 'copy')
-    return shiftFigure(what, [points[1][0] - points[0][0], points[1][1] - points[0][1]])
-  if (!element.value) return
-  const [on, of] = [sheet.value.id, element.value.id]
-  const kind = what === 'run' ? (closed ? 'loop' : 'run') : what === 'count' ? 'count' : 'area'
-  await chooseOnceSaved(() =>
-    what === 'void'
-      ? ask(
-          client.POST('/api/projects/{project_id}/voids', {
-            ...params,
-            body: { sheet: on, element: of, points },
-          }),
-        )
-      : ask(
-          client.POST('/api/projects/{project_id}/figures', {
-            ...params,
-            body: { sheet: on, element: of, kind, points, line: freeLine() },
-          }),
-        ),
-  )
+    return figures.shift(what, [points[1][0] - points[0][0], points[1][1] - points[0][1]])
 }
-/** What was drawn is in focus once it is saved, unless one has gone on to something else meanwhile. */
-async function chooseOnceSaved(drawing: Parameters<typeof save>[0]) {
-  viewer.value?.focus()
-  const here = document.activeElement
-  const saved = await save(drawing)
-  if (saved?.id && document.activeElement === here) pick(saved.id)
-}
-const figurePath = (id: number) => ({ params: { path: { project_id: projectId.value, figure: id } } })
-async function shiftFigure(what: 'move' | 'copy', by: [number, number]) {
-  const shape = sheet.value?.shapes.find((each) => each.id === figure.value)
-  if (!shape) return
-  if (what === 'copy') repeat.value = { figure: shape.id, by }
-  else
-    await save((version) =>
-      ask(
-        client.POST('/api/projects/{project_id}/figures/{figure}/move', {
-          ...figurePath(shape.id),
-          body: { version: version ?? shape.version, by },
-        }),
-      ),
-    )
-}
-/** Copies of a figure, each a step further: from bay to bay. */
 async function copyFigure() {
-  const now = repeat.value
-  const count = Number(times.value)
-  if (!now || !Number.isInteger(count) || count < 1 || count > 200) return
-  repeat.value = null
-  const by = Array.from({ length: count }, (_, n): [number, number] => [
-    now.by[0] * (n + 1),
-    now.by[1] * (n + 1),
-  ])
-  await chooseOnceSaved(() =>
-    ask(
-      client.POST('/api/projects/{project_id}/figures/{figure}/copies', {
-        ...figurePath(now.figure),
-        body: { by },
-      }),
-    ),
-  )
+  if (!times.value) return
+  viewer.value?.focus()
+  await figures.copy(times.value)
 }
-async function reshape(id: number, points: Corner[], voids: Corner[][]) {
-  const shape = sheet.value?.shapes.find((each) => each.id === id)
-  if (!shape) return
-  await save((version) =>
-    ask(
-      client.PATCH('/api/projects/{project_id}/figures/{figure}', {
-        ...figurePath(id),
-        body: { version: version ?? shape.version, points, voids },
-      }),
-    ),
-  )
-}
-async function placeTotals(at: [number, number] | null) {
-  const now = sheet.value
-  if (!now) return
-  await save((version) =>
-    ask(
-      client.PUT('/api/projects/{project_id}/sheets/{sheet}/totals', {
-        params: { path: { project_id: projectId.value, sheet: now.id } },
-        body: { version: version ?? now.version, at },
-      }),
-    ),
-  )
-}
-/** The line in focus takes the figure when it has none yet. */
-function freeLine(): number | null {
-  const lines = element.value?.lines ?? []
-  const focused = lines.find((l) => l.id === line.value)
-  return focused && focused.figure === null
-    ? focused.id
-    : lines.length === 1 && lines[0].figure === null
-      ? lines[0].id
-      : null
-}
-const kindOf = (each: Tool) => (each === 'count' ? 'count' : each === 'run' ? 'run' : 'area')
 function pick(id: number | null) {
   figure.value = id
   if (id === null) return
@@ -254,15 +169,14 @@ function look(id: number | null) {
   figure.value = fed?.figure ?? null
   if (fed?.sheet) sheetId.value = fed.sheet
 }
-async function removeFigure(id: number) {
+async function removeArea(area: number) {
   await save(() =>
     ask(
-      client.DELETE('/api/projects/{project_id}/figures/{figure}', {
-        params: { path: { project_id: projectId.value, figure: id } },
+      client.DELETE('/api/projects/{project_id}/scale-areas/{area}', {
+        params: { path: { project_id: projectId.value, area } },
       }),
     ),
   )
-  figure.value = null
 }
 async function removeElement() {
   const id = chosen.value
@@ -282,13 +196,6 @@ function made(id: number) {
   void router.push(`/projects/${projectId.value}/measure/${id}`)
 }
 const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12, upper)))
-function dragSplit(event: PointerEvent) {
-  const box = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect()
-  const moveTo = (e: PointerEvent) => shareOut((e.clientY - box.top) / box.height)
-  const stop = () => removeEventListener('pointermove', moveTo)
-  addEventListener('pointermove', moveTo)
-  addEventListener('pointerup', stop, { once: true })
-}
 </script>
 
 <template>
@@ -304,7 +211,7 @@ function dragSplit(event: PointerEvent) {
       >
         <template #group="{ group }">
           <button
-            v-if="!viewerOnly"
+            v-if="!readonly"
             class="plain link add"
             :title="`New element in ${group.title}`"
             :aria-label="`New element in ${group.title}`"
@@ -315,7 +222,7 @@ function dragSplit(event: PointerEvent) {
         </template>
         <p class="new">
           <NButton
-            v-if="!viewerOnly"
+            v-if="!readonly"
             :type="locations?.length ? 'default' : 'primary'"
             size="small"
             @click="making = null"
@@ -325,166 +232,141 @@ function dragSplit(event: PointerEvent) {
         </p>
       </ListPane>
     </template>
-    <div
+    <NSplit
+      v-model:size="share"
       class="split"
-      :style="{ gridTemplateRows: `minmax(90px, ${share}fr) 5px minmax(120px, ${1 - share}fr)` }"
+      :class="{ whole: !sheets.length }"
+      direction="vertical"
+      :min="0.12"
+      :max="0.85"
+      :resize-trigger-size="5"
     >
-      <div class="upper">
-        <div class="desk-head tools">
-          <select
-            v-if="sheets.length"
-            :value="sheetId"
-            class="sheet"
-            aria-label="Sheet"
-            @change="sheetId = Number(($event.target as HTMLSelectElement).value)"
-          >
-            <option v-for="s in sheets" :key="s.id" :value="s.id">
-              {{ s.number }} {{ s.letter }}, {{ s.title || `p. ${s.page}` }}
-            </option>
-          </select>
-          <button
-            v-for="each in measuring"
-            :key="each.tool"
-            class="plain tool"
-            :class="{ on: tool === each.tool, usual: element?.figures.includes(kindOf(each.tool)) }"
-            :disabled="viewerOnly || !sheet"
-            :title="`${each.name} (${each.key})`"
-            :aria-label="each.name"
-            @click="use(tool === each.tool ? 'pick' : each.tool)"
-          >
-            {{ each.name.slice(0, each.name.toUpperCase().indexOf(each.key))
-            }}<u>{{ each.name[each.name.toUpperCase().indexOf(each.key)] }}</u
-            >{{ each.name.slice(each.name.toUpperCase().indexOf(each.key) + 1) }}
-          </button>
-          <SheetMenu
-            v-if="sheet"
+      <template #1>
+        <div v-if="sheets.length" class="upper">
+          <SheetTools
+            :sheets="sheets"
             :sheet="sheet"
-            :readonly="viewerOnly"
+            :tool="tool"
+            :usual="element?.figures ?? []"
+            :readonly="readonly"
+            @choose="sheetId = $event"
+            @use="use"
             @overview="viewer?.overview()"
             @whole="viewer?.wholeSheet()"
-            @totals="sheet.tally_at.length ? placeTotals(null) : use('place')"
+            @totals="sheet?.tally_at.length ? placeTotals(null) : use('place')"
             @found="place = $event"
           />
-          <button
+          <SheetViewer
             v-if="sheet"
-            class="plain push num"
-            :class="{ bad: sheet.proof?.finding }"
-            :title="sheet.scale_source || 'Set the scale'"
-            @click="use('scale')"
+            ref="viewer"
+            :project="projectId"
+            :sheet="sheet"
+            :tool="inHand"
+            :element="chosen"
+            :figure="figure"
+            :place="place"
+            :line="pickedLine"
+            :readonly="readonly"
+            @drawn="drawn"
+            @picked="pick"
+            @tool="use"
+            @remove="figures.remove"
+            @reshape="figures.reshape"
           >
-            {{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale' }}
-          </button>
+            <ScaleBar
+              v-if="scaling"
+              :sheet="sheet"
+              :picks="picks"
+              :tool="scaleTools.includes(tool) ? tool : 'scale'"
+              @close="use('pick')"
+              @tool="use"
+              @remove="removeArea"
+            />
+            <form v-if="repeat" class="ask" @submit.prevent="copyFigure" @keydown.esc.stop="repeat = null">
+              <label for="copies">Copies, each a bay further</label>
+              <NInputNumber
+                v-model:value="times"
+                class="copies"
+                size="small"
+                :min="1"
+                :max="200"
+                :precision="0"
+                :input-props="{ id: 'copies', autofocus: true, 'aria-label': 'Number of copies' }"
+              />
+              <NButton size="small" type="primary" attr-type="submit">Copy</NButton>
+              <button type="button" class="plain quiet" @click="repeat = null">leave it</button>
+            </form>
+          </SheetViewer>
         </div>
-        <SheetViewer
-          v-if="sheet"
-          ref="viewer"
-          :project="projectId"
-          :sheet="sheet"
-          :tool="effectiveTool"
-          :element="chosen"
-          :figure="figure"
-          :place="place"
-          :readonly="viewerOnly"
-          @drawn="drawn"
-          @picked="pick"
-          @tool="use"
-          @remove="removeFigure"
-          @reshape="reshape"
-        >
-          <ScaleBar v-if="scaling" :sheet="sheet" :picks="picks" @close="use('pick')" />
-          <form v-if="repeat" class="ask" @submit.prevent="copyFigure" @keydown.esc.stop="repeat = null">
-            <label
-              >Copies, each a bay further
-              <input v-model="times" size="3" inputmode="numeric" autofocus aria-label="Number of copies"
-            /></label>
-            <NButton size="small" type="primary" attr-type="submit">Copy</NButton>
-            <button type="button" class="plain quiet" @click="repeat = null">leave it</button>
-          </form>
-        </SheetViewer>
-        <div v-else-if="drawings && !sheets.length" class="empty">
-          <p>
-            No sheet to measure on. Dimensions can be typed below, or
-            <RouterLink :to="`/projects/${projectId}/sheets`">bring in a drawing</RouterLink>.
-          </p>
-        </div>
-      </div>
-      <div
-        class="bar"
-        role="separator"
-        aria-label="The space for the sheet and for the dimensions: drag, or press the arrow keys"
-        tabindex="0"
-        :aria-valuenow="Math.round(share * 100)"
-        @pointerdown.prevent="dragSplit"
-        @keydown.up.prevent="shareOut(share - 0.05)"
-        @keydown.down.prevent="shareOut(share + 0.05)"
-      ></div>
-      <DimensionSheet
-        v-if="element"
-        :key="element.id"
-        :element="element"
-        :line="line"
-        :readonly="viewerOnly"
-        @look="look"
-        @remove="removeElement"
-      />
-      <div v-else-if="locations && first && firstElement === null" class="empty">
-        <h2>No elements yet</h2>
-        <p>
-          An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions
-          from the sheet or typed, and its make-up turns them into quantities.
+      </template>
+      <template #resize-trigger>
+        <div
+          class="bar"
+          role="separator"
+          aria-label="The space for the sheet and for the dimensions: drag, or press the arrow keys"
+          tabindex="0"
+          :aria-valuenow="Math.round(share * 100)"
+          @keydown.up.prevent="shareOut(share - 0.05)"
+          @keydown.down.prevent="shareOut(share + 0.05)"
+        ></div>
+      </template>
+      <template #2>
+        <p v-if="drawings && !sheets.length && element" class="typed quiet">
+          No sheet to measure on: dimensions are typed, or
+          <RouterLink :to="`/projects/${projectId}/sheets`">bring in a drawing</RouterLink>.
         </p>
-        <p v-if="!viewerOnly"><NButton type="primary" @click="making = null">New element</NButton></p>
-      </div>
-    </div>
+        <DimensionSheet
+          v-if="element"
+          :key="element.id"
+          :element="element"
+          :line="line"
+          :readonly="readonly"
+          @look="look"
+          @remove="removeElement"
+        />
+        <div v-else-if="locations && first && firstElement === null" class="empty">
+          <h2>No elements yet</h2>
+          <p>
+            An element is a thing to be built, such as pad footing PF2, in a location. It takes its dimensions
+            from the sheet or typed, and its make-up turns them into quantities.
+          </p>
+          <p v-if="!readonly"><NButton type="primary" @click="making = null">New element</NButton></p>
+        </div>
+      </template>
+    </NSplit>
     <NewElement v-if="making !== undefined" :location="making" @close="making = undefined" @made="made" />
   </Stage>
 </template>
 
 <style scoped>
 .split {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
   height: 100%;
   min-height: 0;
 }
-.upper {
+.split :deep(.n-split-pane-1),
+.split :deep(.n-split-pane-2) {
   display: flex;
   flex-direction: column;
   min-height: 0;
 }
+/* Without a drawing there is no empty pane. */
+.split.whole :deep(.n-split-pane-1),
+.split.whole :deep(.n-split__resize-trigger-wrapper) {
+  display: none;
+}
+.upper {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-height: 0;
+}
 .bar {
+  height: 5px;
   border-top: 1px solid var(--ink);
-  cursor: row-resize;
 }
 .bar:hover,
 .bar:focus-visible {
   background: var(--rule);
-}
-.tools {
-  gap: 8px;
-}
-.sheet {
-  max-width: 150px;
-  height: 26px;
-  border: 1px solid var(--rule);
-  background: var(--panel);
-  font: inherit;
-  color: inherit;
-}
-.tool {
-  padding: 3px 5px;
-}
-.tool.on {
-  background: var(--main-soft);
-  color: var(--main);
-  font-weight: 600;
-}
-.tool.usual {
-  font-weight: 500;
-  color: var(--main);
-}
-.tool u {
-  text-underline-offset: 3px;
 }
 .ask {
   position: absolute;
@@ -496,15 +378,8 @@ function dragSplit(event: PointerEvent) {
   border-bottom: 2px solid var(--accent);
   background: var(--accent-soft);
 }
-.ask input {
-  height: 26px;
-  width: 52px;
-  padding: 0 6px;
-  border: 1px solid #b9b1a3;
-  font: 13px var(--mono);
-}
-.tool:disabled {
-  opacity: 0.5;
+.copies {
+  width: 90px;
 }
 .add {
   padding: 0 4px;
@@ -515,5 +390,10 @@ function dragSplit(event: PointerEvent) {
   justify-content: space-between;
   margin: 8px 0 0;
   padding: 0 12px;
+}
+.typed {
+  margin: 0;
+  padding: 6px 12px;
+  border-bottom: 1px solid var(--rule);
 }
 </style>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
 import { ask, client } from '../../api/client'
 import { useLocations, useMakeUps, useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 
 const props = defineProps<{ location: number | null }>()
@@ -18,6 +19,11 @@ const fresh = reactive({
   newLocation: '',
 })
 const busy = ref(false)
+const places = computed(() => [
+  ...(locations.value ?? []).map((l) => ({ value: l.id, label: l.name })),
+  { value: 0, label: 'a new location…' },
+])
+const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
 const about = computed(() => makeups.value?.find((m) => m.key === fresh.makeup)?.about)
 
 async function make() {
@@ -52,28 +58,40 @@ async function make() {
   <Dialog title="New element" @close="emit('close')">
     <form class="form" @submit.prevent="make">
       <label class="field"
-        ><span>Mark, as on the drawing</span><input v-model="fresh.mark" required autofocus placeholder="PF2"
+        ><span>Mark, as on the drawing</span
+        ><NInput
+          v-model:value="fresh.mark"
+          placeholder="PF2"
+          :input-props="{ required: true, autofocus: true }"
       /></label>
       <label class="field"
-        ><span>Description</span><input v-model="fresh.description" placeholder="Pad footing"
+        ><span>Description</span><NInput v-model:value="fresh.description" placeholder="Pad footing"
       /></label>
-      <label class="field">
+      <div class="field">
         <span>Location</span>
-        <select v-model.number="fresh.location">
-          <option v-for="l in locations" :key="l.id" :value="l.id">{{ l.name }}</option>
-          <option :value="0">a new location…</option>
-        </select>
-      </label>
+        <ChoiceField
+          :value="fresh.location"
+          :options="places"
+          label="Location"
+          @choose="fresh.location = $event"
+        />
+      </div>
       <label v-if="!fresh.location" class="field"
         ><span>Name of the new location</span
-        ><input v-model="fresh.newLocation" required placeholder="Pump house, foundations"
+        ><NInput
+          v-model:value="fresh.newLocation"
+          placeholder="Pump house, foundations"
+          :input-props="{ required: true }"
       /></label>
-      <label class="field">
+      <div class="field">
         <span>Make-up</span>
-        <select v-model="fresh.makeup">
-          <option v-for="m in makeups" :key="m.key" :value="m.key">{{ m.name }}</option>
-        </select>
-      </label>
+        <ChoiceField
+          :value="fresh.makeup"
+          :options="recipes"
+          label="Make-up"
+          @choose="fresh.makeup = $event"
+        />
+      </div>
       <p class="quiet">{{ about }}</p>
       <NButton type="primary" attr-type="submit" :loading="busy">Make it</NButton>
     </form>

@@ -1,14 +1,26 @@
 <script setup lang="ts">
 // Find and replace in dimension lines: of this element, or of the whole project; undone as one.
-import { NButton } from 'naive-ui'
-import { ref } from 'vue'
+import { NButton, NCheckbox, NInput } from 'naive-ui'
+import { onMounted, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
+import ChoiceField from '../../desk/ChoiceField.vue'
 
-const props = defineProps<{ element: number; mark: string }>()
+type Field = Schemas['Replacement']['field']
+const props = defineProps<{ element: number; mark: string; field: Field }>()
 const emit = defineEmits<{ close: [] }>()
 const { save, projectId } = useSave()
-const field = ref<Schemas['Replacement']['field']>('note')
+const fields: { value: Field; label: string }[] = [
+  { value: 'note', label: 'notes' },
+  { value: 'times', label: 'times' },
+  { value: 'length', label: 'lengths' },
+  { value: 'width', label: 'widths' },
+  { value: 'height', label: 'heights' },
+]
+// It looks first where the cursor stands.
+const field = ref(props.field)
+const first = ref<InstanceType<typeof NInput>>()
+onMounted(() => first.value?.focus())
 const find = ref('')
 const put = ref('')
 const everywhere = ref(false)
@@ -36,18 +48,28 @@ async function replace() {
 <template>
   <form class="bar" @submit.prevent="replace" @keydown.esc.stop="emit('close')">
     <label
-      >In
-      <select v-model="field" aria-label="Field">
-        <option value="note">notes</option>
-        <option value="times">times</option>
-        <option value="length">lengths</option>
-        <option value="width">widths</option>
-        <option value="height">heights</option>
-      </select></label
-    >
-    <label>find <input v-model="find" autofocus required aria-label="Find" /></label>
-    <label>put <input v-model="put" aria-label="Put instead" /></label>
-    <label><input v-model="everywhere" type="checkbox" /> in every element, not just {{ mark }}</label>
+      >In <ChoiceField class="in" :value="field" :options="fields" label="Field" @choose="field = $event"
+    /></label>
+    <label
+      >find
+      <NInput
+        ref="first"
+        v-model:value="find"
+        class="words"
+        size="small"
+        placeholder=""
+        :input-props="{ required: true, 'aria-label': 'Find' }"
+    /></label>
+    <label
+      >put
+      <NInput
+        v-model:value="put"
+        class="words"
+        size="small"
+        placeholder=""
+        :input-props="{ 'aria-label': 'Put instead' }"
+    /></label>
+    <NCheckbox v-model:checked="everywhere">in every element, not just {{ mark }}</NCheckbox>
     <NButton size="small" attr-type="submit" type="primary">Replace</NButton>
     <span class="quiet" role="status">{{ done }}</span>
     <button type="button" class="plain quiet" @click="emit('close')">close</button>
@@ -64,10 +86,15 @@ async function replace() {
   border-bottom: 1px solid var(--rule);
   background: var(--accent-soft);
 }
-input:not([type]) {
+label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.words {
   width: 110px;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid #b9b1a3;
+}
+.in {
+  width: 104px;
 }
 </style>

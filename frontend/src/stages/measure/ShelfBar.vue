@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Shelves: make-ups shared by name across projects and people; what stands there can be taken into this project.
 import { useQueryClient } from '@tanstack/vue-query'
+import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useNotices } from '../../desk/notices'
@@ -54,22 +55,22 @@ async function share(shelf: number) {
       </p>
       <p class="quiet people">{{ shelf.people.join(', ') }}</p>
       <form @submit.prevent="share(shelf.id)">
-        <input
-          v-model="guest[shelf.id]"
-          type="email"
-          required
-          :aria-label="`Let someone onto ${shelf.name}`"
+        <NInput
+          v-model:value="guest[shelf.id]"
+          size="small"
           placeholder="e-mail address"
+          :input-props="{ type: 'email', required: true, 'aria-label': `Let someone onto ${shelf.name}` }"
         />
         <button class="plain link">let in</button>
       </form>
     </details>
     <form @submit.prevent="add">
-      <input v-model="name" required aria-label="Name of a new shelf" placeholder="A new shelf" /><button
-        class="plain link"
-      >
-        Make
-      </button>
+      <NInput
+        v-model:value="name"
+        size="small"
+        placeholder="A new shelf"
+        :input-props="{ required: true, 'aria-label': 'Name of a new shelf' }"
+      /><button class="plain link">Make</button>
     </form>
   </div>
 </template>
@@ -102,13 +103,5 @@ form {
   display: flex;
   gap: 8px;
   padding: 4px 0;
-}
-input {
-  flex: 1;
-  min-width: 0;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule);
-  background: var(--panel);
 }
 </style>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProject, useResources, useSave, type Send } from '../../api/project'
-import ChoiceField from '../../desk/ChoiceField.vue'
+import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -17,8 +17,9 @@ import { useWalkStore } from '../../desk/walk'
 import QuoteSpread from './QuoteSpread.vue'
 
 type Quote = Schemas['QuoteView']
-const kinds = ['labour', 'plant', 'material', 'sundries', 'subcontract']
-const bases = [
+type Basis = Schemas['ResourceView']['basis']
+const kinds: Schemas['NewResource']['kind'][] = ['labour', 'plant', 'material', 'sundries', 'subcontract']
+const bases: { value: Basis; label: string }[] = [
   { value: 'latest', label: 'latest valid quote' },
   { value: 'lowest', label: 'lowest valid quote' },
   { value: 'mean', label: 'mean of valid quotes' },
@@ -179,9 +180,9 @@ const change = (body: Omit<Schemas['ResourceChange'], 'version'>) => {
     ),
   )
 }
-const priceBy = (basis: string) =>
+const priceBy = (basis: Basis) =>
   change({
-    basis: basis as Schemas['ResourceView']['basis'],
+    basis,
     ...(basis === 'chosen' ? { chosen: chosen.value?.quotes[0]?.id ?? null } : {}),
   })
 async function make() {
@@ -227,24 +228,29 @@ async function remove() {
           class="name"
           :value="chosen.name"
           :disabled="readonly"
-          aria-label="Name of the resource"
+          label="Name of the resource"
           @change="change({ name: $event })"
         />
         <label class="quiet"
           >priced by
-          <ChoiceField :value="chosen.basis" :disabled="readonly" aria-label="Price basis" :choose="priceBy">
-            <option v-for="b in bases" :key="b.value" :value="b.value">{{ b.label }}</option>
-          </ChoiceField>
+          <ChoiceField
+            class="basis"
+            :value="chosen.basis"
+            :options="bases"
+            label="Price basis"
+            :disabled="readonly"
+            @choose="priceBy"
+          />
         </label>
         <ChoiceField
           v-if="chosen.basis === 'chosen'"
+          class="basis"
           :value="chosen.chosen"
+          :options="chosen.quotes.map((q) => ({ value: q.id, label: q.supplier }))"
+          label="Chosen quote"
           :disabled="readonly"
-          aria-label="Chosen quote"
-          :choose="(quote) => change({ chosen: Number(quote) })"
-        >
-          <option v-for="q in chosen.quotes" :key="q.id" :value="q.id">{{ q.supplier }}</option>
-        </ChoiceField>
+          @choose="change({ chosen: $event })"
+        />
         <span class="push quiet">used in {{ chosen.used_in }} rate{{ chosen.used_in === 1 ? '' : 's' }}</span>
         <button v-if="!readonly" class="plain quiet" @click="remove">Delete</button>
       </div>
@@ -293,19 +299,31 @@ async function remove() {
     </div>
     <Dialog v-if="making" title="New resource" @close="making = false">
       <form class="form" @submit.prevent="make">
-        <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
         <label class="field"
-          ><span>Kind</span
-          ><select v-model="fresh.kind">
-            <option v-for="kind in kinds" :key="kind">{{ kind }}</option>
-          </select></label
-        >
-        <label class="field"
-          ><span>Unit it is used in</span
-          ><select v-model="fresh.unit">
-            <option v-for="u in project?.units" :key="u">{{ u }}</option>
-          </select></label
-        >
+          ><span>Name</span
+          ><NInput
+            v-model:value="fresh.name"
+            placeholder=""
+            :input-props="{ required: true, autofocus: true }"
+        /></label>
+        <div class="field">
+          <span>Kind</span>
+          <ChoiceField
+            :value="fresh.kind"
+            :options="asOptions(kinds)"
+            label="Kind"
+            @choose="fresh.kind = $event"
+          />
+        </div>
+        <div class="field">
+          <span>Unit it is used in</span>
+          <ChoiceField
+            :value="fresh.unit"
+            :options="asOptions(project?.units ?? [])"
+            label="Unit it is used in"
+            @choose="fresh.unit = $event"
+          />
+        </div>
         <NButton type="primary" attr-type="submit">Make it</NButton>
       </form>
     </Dialog>
@@ -319,15 +337,10 @@ async function remove() {
 .name {
   flex: 0 1 270px;
   min-width: 120px;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  background: none;
-  font: 600 13px 'IBM Plex Sans';
-  color: inherit;
+  font-weight: 600;
 }
-.name:hover:enabled,
-.name:focus {
-  border-bottom-color: var(--rule);
+.basis {
+  width: 190px;
 }
 .price {
   display: flex;
@@ -347,12 +360,6 @@ async function remove() {
   gap: 10px;
   padding: 5px 12px;
   border-top: 1px solid var(--ink);
-}
-.source input {
-  flex: 1;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule);
 }
 .found {
   color: var(--accent-ink);

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { NAlert, NButton } from 'naive-ui'
-import { nextTick, reactive, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { NAlert, NButton, NDataTable, NInput, type DataTableColumns } from 'naive-ui'
+import { h, nextTick, reactive, ref } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
 import { ask, client, sendFile, type Schemas } from '../../api/client'
 import { useSession } from '../../api/session'
+import DateField from '../../desk/DateField.vue'
 import Dialog from '../../desk/Dialog.vue'
+import FileDrop from '../../desk/FileDrop.vue'
 import AccountDialog from './AccountDialog.vue'
 import { money } from '../../desk/numbers'
 
@@ -22,6 +24,25 @@ const { data: invitations } = useQuery({
   queryFn: () => ask(client.GET('/api/session/invitations')),
   staleTime: 0,
 })
+type Brief = Schemas['ProjectBrief']
+const columns: DataTableColumns<Brief> = [
+  {
+    title: 'Project',
+    key: 'name',
+    render: (p) => h(RouterLink, { to: `/projects/${p.id}/sheets` }, { default: () => p.name }),
+  },
+  { title: 'Client', key: 'client' },
+  { title: 'Sheets', key: 'sheets', align: 'right', className: 'num', width: 80 },
+  { title: 'Elements', key: 'elements', align: 'right', className: 'num', width: 90 },
+  {
+    title: 'Bill total',
+    key: 'bill_total',
+    align: 'right',
+    className: 'num',
+    render: (p) => `${money(p.bill_total)} ${p.currency}`,
+  },
+  { title: 'Your role', key: 'role', width: 100 },
+]
 const making = ref(false)
 const account = ref(false)
 const refused = ref('')
@@ -31,7 +52,6 @@ const fresh = reactive({
   currency: 'EUR',
   price_date: new Date().toISOString().slice(0, 10),
 })
-const file = ref<HTMLInputElement>()
 const page = ref<HTMLElement>()
 
 async function open(make: () => Promise<Schemas['ProjectView']>) {
@@ -45,11 +65,7 @@ async function open(make: () => Promise<Schemas['ProjectView']>) {
   }
 }
 const make = () => open(() => ask(client.POST('/api/projects', { body: { ...fresh } })))
-function takeIn(event: Event) {
-  const chosen = (event.target as HTMLInputElement).files?.[0]
-  if (chosen) void open(() => sendFile('/api/projects/from-file', chosen))
-  if (file.value) file.value.value = ''
-}
+const takeIn = (file: File) => open(() => sendFile('/api/projects/from-file', file))
 async function answer(invitation: number, taken: boolean) {
   refused.value = ''
   const params = { params: { path: { invitation } } }
@@ -88,16 +104,10 @@ async function leave() {
       <div class="head">
         <h2>Projects</h2>
         <span class="push"></span>
-        <NButton @click="file?.click()">Take in a project file</NButton>
+        <FileDrop accept=".json,application/json" test="project-file" @chosen="takeIn"
+          ><NButton>Take in a project file</NButton></FileDrop
+        >
         <NButton type="primary" @click="making = true">New project</NButton>
-        <input
-          ref="file"
-          type="file"
-          accept=".json,application/json"
-          hidden
-          data-test="project-file"
-          @change="takeIn"
-        />
       </div>
       <p v-if="refused && !making" class="bad" role="alert">{{ refused }}</p>
       <NAlert
@@ -113,36 +123,14 @@ async function leave() {
         <NButton size="small" type="primary" @click="answer(each.id, true)">Take it up</NButton>
         <NButton size="small" quaternary @click="answer(each.id, false)">Decline</NButton>
       </NAlert>
-      <table v-if="projects?.length">
-        <thead>
-          <tr>
-            <th>Project</th>
-            <th>Client</th>
-            <th class="number">Sheets</th>
-            <th class="number">Elements</th>
-            <th class="number">Bill total</th>
-            <th>Your role</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="project in projects"
-            :key="project.id"
-            @click="router.push(`/projects/${project.id}/sheets`)"
-          >
-            <td>
-              <RouterLink :to="`/projects/${project.id}/sheets`" @click.stop>{{ project.name }}</RouterLink>
-            </td>
-            <td>{{ project.client }}</td>
-            <td class="number num">{{ project.sheets }}</td>
-            <td class="number num">{{ project.elements }}</td>
-            <td class="number num">
-              {{ money(project.bill_total) }} <span class="quiet">{{ project.currency }}</span>
-            </td>
-            <td>{{ project.role }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <NDataTable
+        v-if="projects?.length"
+        size="small"
+        :columns="columns"
+        :data="projects"
+        :row-key="(project: Brief) => project.id"
+        :row-props="(project: Brief) => ({ onClick: () => router.push(`/projects/${project.id}/sheets`) })"
+      />
       <div v-else-if="projects" class="empty">
         <h2>No projects yet</h2>
         <p>A project is one job: its drawings, what is measured on them, the rates and the bill.</p>
@@ -152,14 +140,25 @@ async function leave() {
     <AccountDialog v-if="account" @close="account = false" />
     <Dialog v-if="making" title="New project" @close="making = false">
       <form class="form" @submit.prevent="make">
-        <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
-        <label class="field"><span>Client</span><input v-model="fresh.client" /></label>
         <label class="field"
-          ><span>Currency, three letters</span><input v-model="fresh.currency" required maxlength="3"
+          ><span>Name</span
+          ><NInput
+            v-model:value="fresh.name"
+            placeholder=""
+            :input-props="{ required: true, autofocus: true }"
+        /></label>
+        <label class="field"><span>Client</span><NInput v-model:value="fresh.client" placeholder="" /></label>
+        <label class="field"
+          ><span>Currency, three letters</span
+          ><NInput
+            v-model:value="fresh.currency"
+            placeholder=""
+            :maxlength="3"
+            :input-props="{ required: true }"
         /></label>
         <label class="field"
           ><span>Price date: quotes are judged on this day</span
-          ><input v-model="fresh.price_date" type="date" required
+          ><DateField :value="fresh.price_date" @change="fresh.price_date = $event"
         /></label>
         <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
         <NButton type="primary" attr-type="submit">Make the project</NButton>
@@ -214,35 +213,10 @@ header .link {
 .invitation span:first-child {
   flex: 1;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-  background: var(--panel);
-}
-th {
-  text-align: left;
-  color: var(--quiet);
-  font-weight: 500;
-  border-bottom: 1px solid var(--ink);
-}
-th,
-td {
-  height: 32px;
-  padding: 0 10px;
-}
-td {
-  border-bottom: 1px solid var(--rule);
-}
-tbody tr {
+:deep(td) {
   cursor: pointer;
 }
-tbody tr:hover {
-  background: var(--accent-soft);
-}
-td a {
+:deep(td a) {
   font-weight: 600;
-}
-.number {
-  text-align: right;
 }
 </style>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUp, useBuildUps, useProject, useResources, useSave } from '../../api/project'
+import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -304,7 +305,7 @@ async function remove() {
           class="name"
           :value="rate.name"
           :disabled="readonly"
-          aria-label="Name of the rate"
+          label="Name of the rate"
           @change="change({ name: $event })"
         />
         <span class="quiet">per {{ rate.unit }}</span>
@@ -312,10 +313,11 @@ async function remove() {
           <label class="quiet"
             >output
             <EntryField
-              class="num small"
+              class="small"
+              number
               :value="rate.output"
               :disabled="readonly"
-              aria-label="Output"
+              label="Output"
               @change="change({ output: $event })"
             />
             {{ rate.unit }}</label
@@ -323,10 +325,11 @@ async function remove() {
           <label class="quiet"
             >in
             <EntryField
-              class="num small"
+              class="small"
+              number
               :value="rate.hours"
               :disabled="readonly"
-              aria-label="Hours of the output"
+              label="Hours of the output"
               @change="change({ hours: $event })"
             />
             h</label
@@ -360,19 +363,28 @@ async function remove() {
     </div>
     <Dialog v-if="making" :title="fresh.kind === 'gang' ? 'New gang' : 'New rate'" @close="making = false">
       <form class="form" @submit.prevent="make">
-        <label class="field"><span>Name</span><input v-model="fresh.name" required autofocus /></label>
+        <label class="field"
+          ><span>Name</span
+          ><NInput
+            v-model:value="fresh.name"
+            placeholder=""
+            :input-props="{ required: true, autofocus: true }"
+        /></label>
         <p v-if="fresh.kind === 'gang'" class="quiet">
           Who and what works together for one hour: add 2 masons and 1 labourer, say. A rate draws on it by
           its output.
         </p>
-        <label v-else class="field"
-          ><span>Per</span
-          ><select v-model="fresh.unit">
-            <option v-for="u in project?.units" :key="u">{{ u }}</option>
-          </select></label
-        >
+        <div v-else class="field">
+          <span>Per</span>
+          <ChoiceField
+            :value="fresh.unit"
+            :options="asOptions(project?.units ?? [])"
+            label="Per"
+            @choose="fresh.unit = $event"
+          />
+        </div>
         <label class="field"
-          ><span>Heading in the list</span><input v-model="fresh.heading" placeholder="Substructure"
+          ><span>Heading in the list</span><NInput v-model:value="fresh.heading" placeholder="Substructure"
         /></label>
         <NButton type="primary" attr-type="submit">Make it</NButton>
       </form>
@@ -391,21 +403,13 @@ async function remove() {
   min-width: 120px;
   font-weight: 600;
 }
-.desk-head input {
-  border: 0;
-  border-bottom: 1px solid transparent;
-  background: none;
-  font-size: 13px;
-  color: var(--ink);
+.desk-head label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
 }
-.desk-head .small {
-  width: 56px;
-  text-align: right;
-  border-bottom-color: var(--rule);
-}
-.desk-head .name:hover:enabled,
-.desk-head input:focus {
-  border-bottom-color: var(--main);
+.small {
+  width: 62px;
 }
 .found {
   margin: 0;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A sheet's scale, there on the sheet: set by ratio, by a known length, or by one each way where a scan is stretched;
 // proved on a second known length; and details that have a scale of their own.
-import { NButton } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, nextTick, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
@@ -16,7 +16,7 @@ const { save, projectId } = useSave()
 const ratio = ref('')
 const length = ref('')
 const across = ref<{ picks: Picks; length: string } | null>(null)
-const field = ref<HTMLInputElement>()
+const field = ref<InstanceType<typeof NInput>>()
 const moves = computed(() => props.sheet.shapes.filter((shape) => shape.kind !== 'count').length)
 const heads: Partial<Record<Tool, string>> = {
   proof: 'Prove the scale on a second known length.',
@@ -97,7 +97,14 @@ async function byPicks() {
     <b>{{ head }}</b>
     <template v-if="tool === 'scale' || tool === 'pick'">
       <form @submit.prevent="byRatio">
-        <label>Ratio 1:<input v-model="ratio" size="6" aria-label="Ratio" placeholder="100" /></label>
+        <label
+          >Ratio 1:<NInput
+            v-model:value="ratio"
+            class="number"
+            size="small"
+            placeholder="100"
+            :input-props="{ 'aria-label': 'Ratio' }"
+        /></label>
         <NButton size="small" attr-type="submit" :type="ratio ? 'primary' : 'default'" :disabled="!ratio"
           >Set</NButton
         >
@@ -107,17 +114,16 @@ async function byPicks() {
     <form @submit.prevent="byPicks">
       <label v-if="picks.length === 2"
         >{{ tool === 'detail' ? 'Ratio of the detail 1:' : 'Length between the picks' }}
-        <input
+        <NInput
           ref="field"
-          v-model="length"
-          size="8"
-          :aria-label="tool === 'detail' ? 'Ratio of the detail' : 'Known length'"
+          v-model:value="length"
+          class="number"
+          size="small"
           :placeholder="tool === 'detail' ? '20' : '5.4'"
+          :input-props="{ 'aria-label': tool === 'detail' ? 'Ratio of the detail' : 'Known length' }"
       /></label>
       <span v-else>{{
-        tool === 'detail'
-          ? `two corners (${picks.length} of 2)`
-          : `pick the two ends of a known length (${picks.length} of 2)`
+        tool === 'detail' ? 'pick two corners around it' : 'pick the two ends of a known length'
       }}</span>
       <NButton v-if="picks.length === 2" size="small" attr-type="submit" type="primary" :disabled="!length">{{
         tool === 'proof' ? 'Prove' : tool === 'along' ? 'Go on' : 'Set'
@@ -153,11 +159,14 @@ form {
   align-items: center;
   gap: 6px;
 }
-input {
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid #b9b1a3;
-  font: 13px var(--mono);
+label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.number {
+  width: 84px;
+  font-family: var(--mono);
 }
 b {
   font-weight: 500;

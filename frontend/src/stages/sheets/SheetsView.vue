@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client, sendFile } from '../../api/client'
 import { useDrawings, useSave, useSheet, type Saved } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
+import FileDrop from '../../desk/FileDrop.vue'
 import ListPane from '../../desk/ListPane.vue'
 import SheetMenu from '../../desk/sheet/SheetMenu.vue'
 import SheetViewer from '../../desk/sheet/SheetViewer.vue'
@@ -13,7 +14,9 @@ import { measuring, type Tool } from '../../desk/sheet/tools'
 import Stage from '../../desk/Stage.vue'
 import { day, shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
+import { usePlacedTotals } from '../measure/figures'
 import ScaleBar from './ScaleBar.vue'
+import { ratioOf, useScaling } from './scaling'
 
 const route = useRoute()
 const router = useRouter()
@@ -27,30 +30,12 @@ const { data: sheet } = useSheet(chosen)
 const drawing = computed(() => drawings.value?.find((each) => each.id === sheet.value?.drawing))
 const tool = ref<Tool>('pick')
 const figure = ref<number | null>(null)
-const picks = ref<[number, number][]>([])
-const file = ref<HTMLInputElement>()
 const viewer = ref<InstanceType<typeof SheetViewer>>()
+const ACCEPTED = 'application/pdf,image/png,image/jpeg,image/tiff,.pdf,.png,.jpg,.jpeg,.tif,.tiff'
 const bringing = ref(false)
 const place = ref<number[] | null>(null)
-const scaleTools: Tool[] = ['scale', 'proof', 'along', 'up', 'detail']
-const scaling = computed(() => scaleTools.includes(tool.value) || sheet.value?.ratio === null)
-const effectiveTool = computed<Tool>(() =>
-  scaling.value
-    ? picks.value.length < 2
-      ? tool.value === 'pick'
-        ? 'scale'
-        : tool.value
-      : 'pick'
-    : tool.value,
-)
-
-/** What was picked stays to be seen while its length or ratio is typed. */
-const line = computed<[number, number][]>(() => {
-  const [first, second] = picks.value
-  if (!scaling.value || !second) return []
-  const ring: [number, number][] = [first, [second[0], first[1]], second, [first[0], second[1]], first]
-  return tool.value === 'detail' ? ring : [first, second]
-})
+const { picks, scaling, inHand, line, pick: pickScale } = useScaling(sheet, tool, () => true)
+const placed = usePlacedTotals(sheet)
 
 const groups = computed(() =>
   (drawings.value ?? []).map((each) => ({
@@ -67,38 +52,25 @@ const groups = computed(() =>
 )
 watch(chosen, () => {
   tool.value = 'pick'
-  picks.value = []
   figure.value = null
 })
 
-async function bringIn(event: Event) {
-  const chosenFile = (event.target as HTMLInputElement).files?.[0]
-  if (!chosenFile) return
+async function bringIn(file: File) {
   const form = new FormData()
-  form.append('file', chosenFile)
+  form.append('file', file)
   bringing.value = true
   const saved = await save(() => sendFile<Saved>(`/api/projects/${projectId.value}/drawings`, form))
   bringing.value = false
-  if (file.value) file.value.value = ''
   const first = drawings.value?.find((each) => each.id === saved?.id)?.sheets[0]
   if (first) await router.push(`/projects/${projectId.value}/sheets/${first.id}`)
 }
 function drawn(what: Tool, points: Corner[]) {
   if (what === 'place') return void placeTotals([points[0][0], points[0][1]])
-  picks.value = points.map((p) => [p[0], p[1]])
+  pickScale(points)
 }
-async function placeTotals(at: [number, number] | null) {
-  const now = sheet.value
+function placeTotals(at: [number, number] | null) {
   tool.value = 'pick'
-  if (!now) return
-  await save((version) =>
-    ask(
-      client.PUT('/api/projects/{project_id}/sheets/{sheet}/totals', {
-        params: { path: { project_id: projectId.value, sheet: now.id } },
-        body: { version: version ?? now.version, at },
-      }),
-    ),
-  )
+  return placed(at)
 }
 async function removeArea(id: number) {
   await save(() =>
@@ -114,7 +86,6 @@ function pick(id: number | null) {
   if (id !== null) walk.look(`figure:${id}`)
 }
 function use(next: Tool) {
-  if (scaleTools.includes(next)) picks.value = []
   if (next === 'move' || next === 'copy') return
   if (measuring.some((each) => each.tool === next))
     void router.push({ path: `/projects/${projectId.value}/measure`, query: { sheet: chosen.value } })
@@ -151,17 +122,11 @@ async function remove() {
     <template #list>
       <ListPane find="Find a sheet" :groups="groups" :chosen="chosen">
         <p class="bring">
-          <NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton>
+          <FileDrop :accept="ACCEPTED" test="drawing-file" @chosen="bringIn"
+            ><NButton type="primary" :loading="bringing">Bring in a drawing</NButton></FileDrop
+          >
         </p>
       </ListPane>
-      <input
-        ref="file"
-        type="file"
-        accept="application/pdf,image/png,image/jpeg,image/tiff,.pdf,.png,.jpg,.jpeg,.tif,.tiff"
-        hidden
-        data-test="drawing-file"
-        @change="bringIn"
-      />
     </template>
     <template v-if="sheet">
       <div class="desk-head">
@@ -172,16 +137,13 @@ async function remove() {
           class="title"
           :value="sheet.title"
           placeholder="Title of this sheet"
-          aria-label="Title of this sheet"
+          label="Title of this sheet"
           @change="title"
         />
         <button class="plain tool" :class="{ on: tool === 'scale' }" @click="use('scale')">
           Scale <kbd>K</kbd>
         </button>
-        <span class="num"
-          >{{ sheet.ratio ? `1:${shown(sheet.ratio, 0, 1)}` : 'no scale'
-          }}{{ sheet.ratio_up ? ` across, 1:${shown(sheet.ratio_up, 0, 1)} up` : '' }}</span
-        >
+        <span class="num">{{ ratioOf(sheet) }}</span>
         <template v-if="sheet.ratio">
           <button
             class="plain tool"
@@ -231,7 +193,7 @@ async function remove() {
         ref="viewer"
         :project="projectId"
         :sheet="sheet"
-        :tool="effectiveTool"
+        :tool="inHand"
         :element="null"
         :figure="figure"
         :place="place"
@@ -258,7 +220,10 @@ async function remove() {
         Bring in a drawing as PDF, PNG, JPEG or TIFF. Every page becomes a sheet; give each its scale, then
         measure on it.
       </p>
-      <p><NButton type="primary" :loading="bringing" @click="file?.click()">Bring in a drawing</NButton></p>
+      <FileDrop :accept="ACCEPTED" test="first-drawing-file" area @chosen="bringIn">
+        <p>Drop it here, or</p>
+        <NButton type="primary" :loading="bringing">Bring in a drawing</NButton>
+      </FileDrop>
     </div>
   </Stage>
 </template>
@@ -270,14 +235,6 @@ async function remove() {
 .title {
   flex: 0 1 170px;
   min-width: 70px;
-  border: 0;
-  border-bottom: 1px solid transparent;
-  background: none;
-  font: inherit;
-}
-.title:hover,
-.title:focus {
-  border-bottom-color: var(--rule);
 }
 .tool {
   padding: 3px 8px;

@@ -69,10 +69,4 @@ h1 {
 p {
   margin: 0;
 }
-:slotted(input) {
-  height: 32px;
-  padding: 0 8px;
-  border: 1px solid #b9b1a3;
-  font: inherit;
-}
 </style>

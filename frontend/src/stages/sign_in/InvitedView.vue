@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // Taking an invitation up: a name and a password make the account it was for.
+import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../../api/session'
@@ -24,10 +25,19 @@ async function enter() {
     :enter="enter"
   >
     <label class="field"
-      ><span>Your name</span><input v-model="name" autocomplete="name" autofocus required
+      ><span>Your name</span
+      ><NInput
+        v-model:value="name"
+        placeholder=""
+        :input-props="{ autocomplete: 'name', autofocus: true, required: true }"
     /></label>
     <label class="field"
-      ><span>Password</span><input v-model="password" type="password" autocomplete="new-password" required
+      ><span>Password</span
+      ><NInput
+        v-model:value="password"
+        type="password"
+        placeholder=""
+        :input-props="{ autocomplete: 'new-password', required: true }"
     /></label>
     <p class="quiet">
       Do you have an account? <RouterLink to="/sign-in">Sign in</RouterLink>: the invitation waits there.

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../../api/session'
@@ -26,11 +27,18 @@ async function enter() {
   >
     <label class="field"
       ><span>E-mail address</span
-      ><input v-model="email" type="email" autocomplete="username" autofocus required
+      ><NInput
+        v-model:value="email"
+        placeholder=""
+        :input-props="{ type: 'email', autocomplete: 'username', autofocus: true, required: true }"
     /></label>
     <label class="field"
       ><span>Password</span
-      ><input v-model="password" type="password" autocomplete="current-password" required
+      ><NInput
+        v-model:value="password"
+        type="password"
+        placeholder=""
+        :input-props="{ autocomplete: 'current-password', required: true }"
     /></label>
   </GoInForm>
 </template>

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+// What an element's make-up asks, in the working column's place, under its own picture with its sizes on it.
+import { computed, onMounted, ref } from 'vue'
+import { ask, client, type Schemas } from '../../api/client'
+import { useMakeUps, useSave } from '../../api/project'
+import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
+import EntryField from '../../desk/EntryField.vue'
+import Sketch from './Sketch.vue'
+
+const props = defineProps<{ element: Schemas['ElementView']; readonly: boolean }>()
+const emit = defineEmits<{ close: [] }>()
+const { save, projectId } = useSave()
+const { data: makeups } = useMakeUps()
+const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
+const panel = ref<HTMLElement>()
+onMounted(() => panel.value?.querySelector<HTMLElement>('input')?.focus())
+
+const change = (body: {
+  mark?: string
+  description?: string
+  makeup?: string
+  inputs?: Record<string, string>
+}) =>
+  save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/elements/{element}', {
+        params: { path: { project_id: projectId.value, element: props.element.id } },
+        body: { version: version ?? props.element.version, ...body },
+      }),
+    ),
+  )
+</script>
+
+<template>
+  <section
+    ref="panel"
+    class="scroll make-up"
+    :aria-label="`Make-up of ${element.mark}`"
+    @keydown.esc.stop="emit('close')"
+  >
+    <div class="head">
+      <h2>{{ element.mark }}, {{ element.made_by.toLowerCase() }}</h2>
+      <button class="plain quiet" @click="emit('close')">close <kbd>Esc</kbd></button>
+    </div>
+    <Sketch :parts="element.sketch" />
+    <div class="fields">
+      <label class="field"
+        ><span>Mark</span
+        ><EntryField :value="element.mark" :disabled="readonly" @change="change({ mark: $event })"
+      /></label>
+      <label class="field"
+        ><span>Description</span
+        ><EntryField
+          :value="element.description"
+          :disabled="readonly"
+          @change="change({ description: $event })"
+      /></label>
+      <div class="field wide">
+        <span>Make-up</span>
+        <ChoiceField
+          :value="element.makeup"
+          :options="recipes"
+          label="Make-up"
+          :disabled="readonly"
+          @choose="change({ makeup: $event })"
+        />
+      </div>
+      <label
+        v-for="input in element.inputs"
+        :key="input.key"
+        class="field"
+        :class="{ own: input.entered, wide: input.words }"
+        :title="input.hint"
+      >
+        <span
+          >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span
+        >
+        <ChoiceField
+          v-if="input.choices.length"
+          :value="input.entry"
+          :options="asOptions(input.choices)"
+          :label="input.label"
+          :disabled="readonly"
+          @choose="change({ inputs: { [input.key]: $event } })"
+        />
+        <EntryField
+          v-else
+          :value="input.entry"
+          :number="!input.words"
+          :disabled="readonly"
+          @change="change({ inputs: { [input.key]: $event } })"
+        />
+      </label>
+    </div>
+    <p class="quiet">
+      {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the
+      make-up's back.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.make-up {
+  height: 100%;
+  padding: 11px 16px 24px;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  padding-right: 18px;
+}
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 12px;
+}
+.field {
+  justify-content: end; /* a label of two lines keeps the fields of its row level */
+  min-width: 0;
+}
+.field > span {
+  line-height: 1.25;
+}
+.own :deep(input) {
+  font-weight: 600;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+i {
+  font-style: normal;
+}
+</style>

@@ -1,0 +1,41 @@
+// Setting and proving a sheet's scale: what is picked for it, and what is shown meanwhile.
+import { computed, ref, watch, type Ref } from 'vue'
+import type { Schemas } from '../../api/client'
+import type { Corner } from '../../desk/sheet/arcs'
+import type { Tool } from '../../desk/sheet/tools'
+import { shown } from '../../desk/numbers'
+
+export const scaleTools: Tool[] = ['scale', 'proof', 'along', 'up', 'detail']
+
+/** A sheet's scale in words; of a stretched scan both ways. */
+export function ratioOf(sheet: Schemas['SheetDetail']): string {
+  if (!sheet.ratio) return 'no scale'
+  const across = `1:${shown(sheet.ratio, 0, 1)}`
+  return sheet.ratio_up ? `${across} across, 1:${shown(sheet.ratio_up, 0, 1)} up` : across
+}
+
+/** `wanted` tells whether a sheet without a scale asks for one at once. */
+export function useScaling(
+  sheet: Ref<Schemas['SheetDetail'] | undefined>,
+  tool: Ref<Tool>,
+  wanted: () => boolean,
+) {
+  const picks = ref<[number, number][]>([])
+  const scaling = computed(() => scaleTools.includes(tool.value) || (sheet.value?.ratio === null && wanted()))
+  /** The tool the sheet is worked with: two picks, then what they are is typed. */
+  const inHand = computed<Tool>(() => {
+    if (!scaling.value) return tool.value
+    if (picks.value.length >= 2) return 'pick'
+    return scaleTools.includes(tool.value) ? tool.value : 'scale'
+  })
+  /** What was picked stays to be seen while its length or ratio is typed. */
+  const line = computed<[number, number][]>(() => {
+    const [first, second] = picks.value
+    if (!scaling.value || !second) return []
+    const ring: [number, number][] = [first, [second[0], first[1]], second, [first[0], second[1]], first]
+    return tool.value === 'detail' ? ring : [first, second]
+  })
+  watch([tool, () => sheet.value?.id], () => (picks.value = []))
+  const pick = (points: Corner[]) => (picks.value = points.map((p) => [p[0], p[1]]))
+  return { picks, scaling, inHand, line, pick }
+}
