@@ -76,7 +76,7 @@ def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
             frames = getattr(image, "n_frames", 1)
             if frames > MOST_PAGES:
                 raise UnreadableDrawing(
-                    f"“{name}” has {frames} pages; up to {MOST_PAGES} are taken.",
+                    f"“{name}” has {frames} pages; one drawing holds at most {MOST_PAGES}.",
                     field="file",
                     remedy="Split it.",
                 )
@@ -96,6 +96,7 @@ def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
                 f"Page {page.number} of “{name}” is {page.width / 72:.1f} × {page.height / 72:.1f} "
                 "inches, which is no paper size.",
                 field="file",
+                remedy="Save it with the density it was scanned at, such as 300 dots per inch.",
             )
     # The pixels themselves are decoded once, so that a picture broken half way is refused here and not on the
     # desk.

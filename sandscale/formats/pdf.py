@@ -57,9 +57,13 @@ def read_pages(content: bytes, name: str) -> list[Page]:
     try:
         if not 1 <= len(document) <= MOST_PAGES:
             raise UnreadablePdf(
-                f"“{name}” has {len(document)} pages; 1 to {MOST_PAGES} are taken.",
+                f"“{name}” has {len(document)} pages; one drawing holds at most {MOST_PAGES}."
+                if len(document)
+                else f"“{name}” has no pages.",
                 field="file",
-                remedy="Split it.",
+                remedy="Split it, and bring its parts in one by one."
+                if len(document)
+                else "Print it to a PDF again.",
             )
         pages = [
             Page(number, *_opened(document, number, name).get_size())
@@ -73,6 +77,7 @@ def read_pages(content: bytes, name: str) -> list[Page]:
                 f"Page {page.number} of “{name}” is {page.width / 72:.0f} × {page.height / 72:.0f} "
                 "inches, which is no paper size.",
                 field="file",
+                remedy="Print it to a PDF at the size of its paper, A0 or smaller.",
             )
     return pages
 

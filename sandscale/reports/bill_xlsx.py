@@ -84,10 +84,15 @@ class ElementBlock:
 
     id: int
     mark: str
+    description: str
     location: str
     entered: Entered | object
     quantities: Sequence[QuantityLine]
     findings: Sequence[str] = ()
+
+    def called(self, *more: str) -> str:
+        """Its mark, what it is, and more; what is said twice is said once."""
+        return ", ".join(dict.fromkeys(filter(None, (self.mark, self.description, *more))))
 
 
 @dataclass(frozen=True)
@@ -297,7 +302,7 @@ class _Writer:
 
     def _quantities(self, sheet: Worksheet, row: int, block: ElementBlock) -> int:
         """An element by its quantity lines and the parts of each."""
-        sheet.write_string(row, 0, block.mark, self.bold)
+        sheet.write_string(row, 0, block.called(), self.bold)
         sheet.write_string(row, 1, block.location, self.quiet)
         for quantity in block.quantities:
             row = self._quantity(
@@ -332,7 +337,7 @@ class _Writer:
                 if (block.id, q.output.key) in self.drawn or q.output.key == makeup.document.headline
             ),
         )
-        title = f"{block.mark}, {makeup.name}"
+        title = block.called(makeup.name)
         self._row(sheet, row, [_Cell("A", title, self.bold), _Cell("B", block.location, self.quiet)])
         cells: dict[str, str] = {}
         row += 1

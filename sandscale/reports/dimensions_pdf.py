@@ -37,7 +37,7 @@ def write(document: BillDocument, sources: Mapping[str, str], progress: Progress
 def _element(pages: Pages, block: ElementBlock, sources: Mapping[str, str]) -> None:
     pages.room(7)
     pages.y -= 10
-    pages.words(f"{block.mark}, {block.location}", bold=True, size=10.5)
+    pages.words(block.called(block.location), bold=True, size=10.5)
     shown_quantities = list(block.quantities)
     if isinstance(block.entered, Entered):
         headline = _lines(pages, block.entered, sources)

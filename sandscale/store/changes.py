@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 from peewee import BlobField, DateField, DecimalField
 
+from .database import database
 from .models import Change, ChangeEntry, Project, ProjectRow, Row, table_named
 
 R = TypeVar("R", bound=Row)
@@ -162,6 +163,17 @@ def snapshot_of(model: type[Row], values: dict[str, Any]) -> Snapshot:
             value = value.isoformat()
         kept[name] = value
     return kept
+
+
+_LAST = """
+SELECT p.name FROM change_entry e JOIN change c ON c.id = e.change_id LEFT JOIN person p ON p.id = c.person_id
+WHERE e.table_name = %s AND e.row_id = %s AND c.project_id = %s ORDER BY e.id DESC LIMIT 1"""
+
+
+def last_writer(model: type[Row], row_id: int, project_id: int) -> str:
+    """Who wrote a row of a project last, or took it out; empty where nobody is known."""
+    found = database.execute_sql(_LAST, (_table(model), row_id, project_id)).fetchone()
+    return str(found[0] or "") if found else ""
 
 
 def state_at(row: Row, version: int) -> Snapshot | None:

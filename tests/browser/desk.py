@@ -137,6 +137,18 @@ def pick(page: Page, table: str, row: str, column: int, words: str) -> None:
     saved(page)
 
 
+def write_text(page: Page, text: str) -> None:
+    """Write the whole text of a make-up."""
+    page.locator(".cm-content").click()
+    page.keyboard.press("Control+a")
+    page.keyboard.insert_text(text)
+
+
+def text_of(page: Page) -> str:
+    """What stands in the text of a make-up."""
+    return "\n".join(line.strip("\n") for line in page.locator(".cm-line").all_inner_texts())
+
+
 def make_up(page: Page) -> Locator:
     """What an element's make-up asks, opened in the working column's place."""
     opener = page.get_by_role("button", name=re.compile("^Make-up:"))

@@ -27,6 +27,7 @@ from tests.browser.desk import (
     pick,
     saved,
     type_row,
+    write_text,
 )
 from tests.core.test_makeups import SOURCE
 
@@ -282,8 +283,7 @@ class Shelf(DeskCase):
         page = self.page_of(scene.email_of(actor.person_id))
         page.goto(f"{self.address}/projects/{actor.project_id}/make-ups")
         page.get_by_role("button", name="Start empty").click()
-        text = page.locator("textarea")
-        text.fill(SOURCE)
+        write_text(page, SOURCE)
         page.get_by_role("button", name="Prove and keep").click()
         expect(page.get_by_role("link", name="Kerb bed")).to_be_visible()
         page.get_by_label("Name of a new shelf").fill("Marl Valley roads")
@@ -302,7 +302,7 @@ class Shelf(DeskCase):
         scene.line(second, element, length="10")
         # The first project changes it and puts it on the shelf again; the second is told, sees what it would move, takes it.
         page.goto(f"{self.address}/projects/{actor.project_id}/make-ups/kerb-bed")
-        text.fill(SOURCE.replace("0.3 * m", "0.4 * m"))
+        write_text(page, SOURCE.replace("0.3 * m", "0.4 * m"))
         page.get_by_role("button", name="Prove and keep").click()
         saved(page)
         expect(page.get_by_role("button", name="Prove and keep")).to_be_disabled()

@@ -13,7 +13,7 @@ from sandscale.services.measure.actions import dimension_lines, elements, makeup
 from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import BuildUp, DimensionLine, Element, Item, OwnMakeUp, Project
 from tests import scene
-from tests.browser.desk import DemoCase, cell, choose, make_up, pick, saved, type_row
+from tests.browser.desk import DemoCase, cell, choose, make_up, pick, saved, text_of, type_row, write_text
 from tests.core.test_makeups import SOURCE
 
 BILL = "Bill of quantities"
@@ -179,15 +179,14 @@ class ChecksAndHistories(DemoCase):
     def test_a_make_up_being_written_outlasts_what_a_colleague_changes(self) -> None:
         made = makeups.add_makeup(self.actor, SOURCE)
         page = self.go("/make-ups/kerb-bed")
-        text = page.locator("textarea")
-        expect(text).to_have_value(SOURCE)
+        expect(page.locator(".cm-content")).to_contain_text("0.3 * m")
         mine = SOURCE.replace("0.3 * m", "0.5 * m")
-        text.fill(mine)
+        write_text(page, mine)
         own = OwnMakeUp.get_by_id(made.id)
         makeups.change_makeup(self.actor, own.id, own.version, SOURCE.replace("0.3 * m", "0.4 * m"))
         expect(page.locator("footer")).not_to_contain_text("nothing")
         page.wait_for_timeout(2500)  # longer than the pulse takes to hear of it
-        expect(text).to_have_value(mine)
+        self.assertEqual(text_of(page), mine)
         page.get_by_role("button", name="Prove and keep").click()
         expect(page.get_by_role("dialog")).to_contain_text("changed")
         self.assertIn("0.4 * m", OwnMakeUp.get_by_id(made.id).source)

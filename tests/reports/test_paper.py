@@ -134,7 +134,7 @@ class Dimensions(unittest.TestCase):
         entered = Entered(built_in()["pad-footing"], entries, (line,))
         measured = OverLines().measure(entered)
         said = [f.says for f in measured.findings]
-        return ElementBlock(1, "PF2", "Pump house", entered, measured.quantities, said)
+        return ElementBlock(1, "PF2", "", "Pump house", entered, measured.quantities, said)
 
     def test_lines_quantities_and_where_they_were_measured(self) -> None:
         (page,) = pages_of(

@@ -270,7 +270,7 @@ class Refusals(WebCase):
         browser, path = self.browser(actor.person_id), f"/api/projects/{actor.project_id}/lines/{line}"
         self.assertEqual(browser.send("PATCH", path, {"version": 1, "width": "2.00"}).json["version"], 2)
         answer = browser.send("PATCH", path, {"version": 1, "width": "2.40"})
-        self.assert_refused(answer, 409, "Someone changed this dimension line while you were typing.")
+        self.assert_refused(answer, 409, "Test Person changed this dimension line while you were typing.")
         self.assertEqual(
             (answer.json["yours"], answer.json["theirs"], answer.json["version"]),
             ({"width": "2.40"}, {"width": "2.00"}, 2),

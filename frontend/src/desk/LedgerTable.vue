@@ -7,6 +7,7 @@ import { useClipboard } from './ledger/clipboard'
 import { ROW, useCursor } from './ledger/cursor'
 import type { BlockEdit, Column, Row } from './ledger/ledger'
 import { useQueue } from './ledger/queue'
+import { useWidths } from './ledger/widths'
 
 const props = defineProps<{
   label: string
@@ -67,6 +68,8 @@ function shownIn(row: Row<T>, column: Column<T>): string {
   return column.show ? column.show(row.data) : (column.text?.(row.data) ?? '')
 }
 
+const { widths, least } = useWidths(toRef(props, 'columns'), drawn, shownIn)
+
 function activate(row: Row<T>, column: number, extend = false, quietly = false) {
   if (row.id !== active.row) queue.leaveNew()
   cursor.put(row, column, extend)
@@ -119,6 +122,14 @@ function edit(text?: string) {
     field?.setSelectionRange(field.value.length, field.value.length)
   })
 }
+// A line that goes while one types in it takes nothing with it in silence.
+watch(places, (now) => {
+  const typing = editing.value
+  if (!typing || now.some((row) => row.id === typing.row)) return
+  editing.value = null
+  queue.blockRefused.value = `“${typing.text}” is not saved: its line was deleted meanwhile. Undo brings the line back.`
+  grid.value?.focus()
+})
 /** Going on to another cell saves what was typed; a list that was open is left. */
 const leaveCell = () => (grid.value?.querySelector('.pick') ? leavePick() : finish())
 /** A choice is taken: only now is it written. */
@@ -242,9 +253,13 @@ const below = computed(() => (props.rows.length - view.value.to) * ROW)
       @paste="!editing && clipboard.paste($event)"
       @focus="focusIn"
     >
-      <table role="presentation">
+      <table role="presentation" :style="{ minWidth: `${least + (remove ? 26 : 0)}px` }">
         <colgroup>
-          <col v-for="column in columns" :key="column.key" :style="{ width: column.width }" />
+          <col
+            v-for="(column, c) in columns"
+            :key="column.key"
+            :style="{ width: widths[c] ? `${widths[c]}px` : undefined }"
+          />
           <col v-if="remove" style="width: 26px" />
         </colgroup>
         <thead>
@@ -288,7 +303,7 @@ const below = computed(() => (props.rows.length - view.value.to) * ROW)
               "
               :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
               @mousedown="click($event, row, c)"
-              @dblclick="edit()"
+              @dblclick="row.id === active.row && edit()"
             >
               <template v-if="editing && editing.row === row.id && editing.column === c">
                 <CellPick
@@ -398,6 +413,16 @@ td {
 th.number,
 td.number {
   text-align: right;
+}
+/* Scrolled sideways, the first column stays. */
+th:first-child,
+td:first-child {
+  position: sticky;
+  left: 0;
+  background: var(--panel);
+}
+th:first-child {
+  z-index: 2;
 }
 td.number {
   font-family: var(--mono);

@@ -3,6 +3,7 @@
 import { useInfiniteScroll } from '@vueuse/core'
 import { NInput } from 'naive-ui'
 import { computed, ref } from 'vue'
+import EntryField from './EntryField.vue'
 
 export interface Entry {
   id: number | string
@@ -26,8 +27,11 @@ const props = defineProps<{
   chosen: number | string | null
   /** Whether what is wanted is found elsewhere, as it is where only a window of the list is here. */
   elsewhere?: boolean
+  /** Whether the groups can be called something else. */
+  renames?: boolean
 }>()
-const emit = defineEmits<{ more: [] }>()
+const emit = defineEmits<{ more: []; rename: [group: string | number, title: string] }>()
+const renaming = ref<string | number | null>(null)
 const wanted = defineModel<string>('wanted', { default: '' })
 const list = ref<HTMLElement>()
 useInfiniteScroll(list, () => emit('more'), { distance: 300, interval: 200 })
@@ -57,7 +61,24 @@ const found = computed(() => {
   <div ref="list" class="scroll">
     <section v-for="group in found" :key="group.key">
       <h3>
-        <span>{{ group.title }}</span><slot name="group" :group="group" />
+        <EntryField
+          v-if="renaming === group.key"
+          asked
+          :value="group.title"
+          :label="`Name of ${group.title}`"
+          @change="emit('rename', group.key, $event)"
+          @left="renaming = null"
+        />
+        <button
+          v-else-if="renames"
+          class="plain title"
+          title="Call it something else"
+          @click="renaming = group.key"
+        >
+          {{ group.title }}
+        </button>
+        <span v-else>{{ group.title }}</span>
+        <slot name="group" :group="group" />
       </h3>
       <RouterLink
         v-for="entry in group.entries"
@@ -94,6 +115,9 @@ h3 {
   justify-content: space-between;
   padding: 9px 12px 4px;
   color: var(--quiet);
+}
+.title {
+  font-weight: 600;
 }
 a {
   display: flex;

@@ -34,6 +34,7 @@ const refused = ref('')
 async function change(body: {
   name?: string
   client?: string
+  currency?: string
   price_date?: string
   rounding?: Record<string, number>
 }) {
@@ -102,6 +103,13 @@ const destroy = () =>
           :value="project.client"
           :disabled="project.role === 'viewer'"
           @change="change({ client: $event })"
+      /></label>
+      <label class="field"
+        ><span>Currency, three letters</span
+        ><EntryField
+          :value="project.currency"
+          :disabled="project.role === 'viewer'"
+          @change="change({ currency: $event })"
       /></label>
       <label class="field"
         ><span>Price date: quotes are judged on this day</span

@@ -1,20 +1,23 @@
 <script setup lang="ts">
 // A stage of the path: the list on the left, folding away, and the desk.
-import { onBeforeUnmount } from 'vue'
+import { computed, onBeforeUnmount } from 'vue'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
 
-defineProps<{ label: string }>()
+/** `keeps` its list, where that is what one comes for. */
+const props = defineProps<{ label: string; keeps?: boolean }>()
 const walk = useWalkStore()
 const tally = useTally()
+const folded = computed(() => walk.listFolded && !props.keeps)
 // What was selected at a stage is told of there only: left standing, it would be a stale number.
 onBeforeUnmount(() => (tally.selected = []))
 </script>
 
 <template>
-  <div class="stage" :class="{ folded: walk.listFolded }">
+  <div class="stage" :class="{ folded }">
     <aside :aria-label="label">
       <button
+        v-if="!keeps"
         class="plain fold"
         :aria-expanded="!walk.listFolded"
         :title="walk.listFolded ? `Show ${label}` : `Fold ${label}`"
@@ -22,7 +25,7 @@ onBeforeUnmount(() => (tally.selected = []))
       >
         {{ walk.listFolded ? '›' : '‹' }}
       </button>
-      <div v-show="!walk.listFolded" class="inside"><slot name="list" /></div>
+      <div v-show="!folded" class="inside"><slot name="list" /></div>
     </aside>
     <section class="desk"><slot /></section>
   </div>

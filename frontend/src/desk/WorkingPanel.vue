@@ -162,11 +162,11 @@ h2 {
 }
 .paper td:first-child {
   border-left: 0;
-  width: 54px;
+  width: 46px;
 }
 .paper td:nth-child(2),
 .paper td:nth-child(3) {
-  width: 78px;
+  width: 68px;
 }
 .paper td:last-child {
   text-align: left;

@@ -17,7 +17,10 @@ export function shown(value: number | string | null | undefined, least = 2, most
   if (value === null || value === undefined || value === '') return ''
   const number = Number(value)
   if (!Number.isFinite(number)) return ''
-  const text = format(least, Math.max(least, most)).format(number)
+  // Noise beyond 13 digits is taken off first, and the decimals as written are rounded, as the bill's are: a half is a
+  // half on both sides.
+  const exact = number.toPrecision(13) as unknown as number
+  const text = format(least, Math.max(least, most)).format(exact)
   return text.replaceAll(',', '\u00a0').replace('-', '−')
 }
 

@@ -1,6 +1,7 @@
 // Walking a number: the one in focus, and going to where another stands.
+import { useMediaQuery } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 
@@ -8,7 +9,10 @@ export const useWalkStore = defineStore('walk', () => {
   const router = useRouter()
   const focus = ref('')
   const folded = ref(false)
-  const listFolded = ref(false)
+  // Panes fold before columns do; once it is wider, they are there again.
+  const narrow = useMediaQuery('(max-width: 1180px)')
+  const listFolded = ref(narrow.value)
+  watch(narrow, (now) => (listFolded.value = now))
 
   /** Put a number into the working column. */
   function look(ref_: string): void {

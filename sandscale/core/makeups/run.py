@@ -59,6 +59,19 @@ class Line:
     void_girth: float = 0.0
 
 
+def faced(line: Line, needs: Sequence[str]) -> Line:
+    """A line whose face was measured the other way: its height taken as its width where a make-up asks for
+    an area, its width as its height where it asks for a length and a height."""
+    if line.area is not None or line.length is None:
+        return line
+    if "area" in needs and "height" not in needs and line.width is None and line.height is not None:
+        return replace(line, width=line.height, height=None)
+    upright = {"length", "height"} <= set(needs) and "width" not in needs
+    if upright and line.height is None and line.width is not None:
+        return replace(line, height=line.width, width=None)
+    return line
+
+
 @dataclass(frozen=True)
 class Pack:
     """How a quantity is bought: so many whole packs of a size, in the output's unit."""

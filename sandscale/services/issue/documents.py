@@ -175,7 +175,7 @@ def _element_blocks(project_id: int) -> list[ElementBlock]:
     entered = given(elements)
     return [
         ElementBlock(
-            e.id, e.mark, e.location.name, entered[e.id],
+            e.id, e.mark, e.description, e.location.name, entered[e.id],
             [replace(q, parts=tuple(split.get((e.id, q.output), ()))) for q in kept.get(e.id, [])],
             [says for _, says, *_ in e.findings],
         )

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from ...core.refusals import Refusal
-from ...store.changes import Snapshot, snapshot, snapshot_of, state_at
-from ...store.models import ProjectRow, Row
+from ...store.changes import Snapshot, last_writer, snapshot, snapshot_of, state_at
+from ...store.models import Project, ProjectRow, Row
 
 R = TypeVar("R", bound=ProjectRow)
 
@@ -72,9 +72,12 @@ def find(model: type[R], actor: Actor, row_id: int) -> R:
     """
     row = next(iter(model.those(model.id, [row_id], project=actor.project_id)), None)
     if row is None:
+        who = last_writer(model, row_id, actor.project_id)
         raise Missing(
             f"That {word_for(model)} is not in this project any more.",
-            remedy="Someone may have deleted it; undo brings it back.",
+            remedy=f"{who} deleted it; undoing that brings it back."
+            if who
+            else "It may have been deleted; undo brings it back.",
         )
     return row
 
@@ -110,6 +113,8 @@ def check_version(
     ]
     if odds:
         yours, theirs = ({name: values.get(name) for name in odds} for values in (written, now))
+        project = row.id if isinstance(row, Project) else row.project_id
+        who = last_writer(type(row), row.id, project) or "Someone"
         raise Stale(
-            f"Someone changed this {word_for(type(row))} while you were typing.", yours, theirs, row.version
+            f"{who} changed this {word_for(type(row))} while you were typing.", yours, theirs, row.version
         )

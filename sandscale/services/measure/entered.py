@@ -9,7 +9,7 @@ from functools import lru_cache
 from ...core.bars.detailing import built_in_detailing
 from ...core.makeups.makeup import MakeUp, built_in_keys, built_in_makeup, read_makeup
 from ...core.makeups.measurer import Entered
-from ...core.makeups.run import Line
+from ...core.makeups.run import Line, faced
 from ...core.numbers.entry import read_entry, read_times
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
@@ -25,6 +25,7 @@ from ...store.models import (
 )
 from .measuring import measured, with_drawings, with_scale_areas
 
+WORDS = "what"  # the question for the words of a bill item
 # What a line takes from another element's output, by the output's unit.
 TAKEN_AS = {"m": "length", "m²": "area", "nr": "times"}
 
@@ -79,7 +80,19 @@ def makeup_entries(
     projects = {p.id: p for p in Project.those(Project.id, {e.project_id for e in elements})}
     wanted = {e.id: (e.project_id, e.source, detailing_of(e, projects[e.project_id])) for e in elements}
     makeups = {each: makeup_of(*each) for each in set(wanted.values())}
-    return {e.id: Entered(makeups[wanted[e.id]], e.inputs, tuple(read_lines(rows[e.id]))) for e in elements}
+    return {e.id: _entered(e, makeups[wanted[e.id]], rows[e.id]) for e in elements}
+
+
+def _entered(element: Element, makeup: MakeUp, rows: list[DimensionLine]) -> Entered:
+    lines = (faced(line, makeup.needs) for line in read_lines(rows))
+    return Entered(makeup, answers(element, makeup), tuple(lines))
+
+
+def answers(element: Element, makeup: MakeUp) -> Mapping[str, str]:
+    """What was entered for a make-up. One that asks what it is takes the element's description for it."""
+    if WORDS in makeup.inputs and element.description:
+        return {WORDS: element.description, **element.inputs}
+    return element.inputs  # type: ignore[no-any-return]
 
 
 @dataclass(frozen=True)

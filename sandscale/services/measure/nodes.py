@@ -198,7 +198,10 @@ NODES = (
         table=Element,
         gives=(Element.findings, QuantityRow.net, QuantityPart.net),
         edges=(
-            Written(Element, (Element.measurer, Element.source, Element.inputs, Element.detailing)),
+            Written(
+                Element,
+                (Element.measurer, Element.source, Element.inputs, Element.detailing, Element.description),
+            ),
             Written(DimensionLine, through=(DimensionLine.element,)),
             Written(Figure, through=(Figure.element,)),
             Written(

@@ -166,9 +166,9 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
     makeup = entered.makeup
     typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
     return {
-        "makeup": makeup.key, "about": makeup.document.about, "inputs": input_views(makeup, element.inputs),
+        "makeup": makeup.key, "about": makeup.document.about, "inputs": input_views(makeup, entered.entries),
         "figures": list(makeup.document.figures),
-        "sketch": sketch_views(makeup, element.inputs, typed[0] if typed else Line()),
+        "sketch": sketch_views(makeup, entered.entries, typed[0] if typed else Line()),
     }  # fmt: skip
 
 

@@ -4,6 +4,9 @@ import { readBlock, writeBlock, type Column, type Row } from './ledger'
 import type { useCursor } from './cursor'
 import type { Cell, useQueue } from './queue'
 
+// Marks a block that was copied here, whose columns are ours.
+const OURS = 'application/x-sand-scale-ledger'
+
 export function useClipboard<T>(
   columns: Ref<Column<T>[]>,
   cursor: ReturnType<typeof useCursor<T>>,
@@ -18,7 +21,15 @@ export function useClipboard<T>(
       cells[r][c] = queue.textOf(row, column)
     })
     event.clipboardData?.setData('text/plain', writeBlock(cells))
+    event.clipboardData?.setData(OURS, '1')
     event.preventDefault()
+  }
+  /** The columns a block from elsewhere goes into: where it isn't wider than what can be typed in, it passes over
+   * the rest, such as what a line squares to. */
+  function columnsFor(block: string[][], left: number, ours: boolean): Column<T>[] {
+    const right = columns.value.slice(left)
+    const typed = right.filter((column) => column.text && (!column.choices || column === right[0]))
+    return !ours && Math.max(...block.map((row) => row.length)) <= typed.length ? typed : right
   }
   function paste(event: ClipboardEvent) {
     if (!cursor.block.value) return
@@ -27,14 +38,16 @@ export function useClipboard<T>(
     queue.blockRefused.value = ''
     const ghost = cursor.places.value.find((row) => row.kind === 'ghost')
     const cells: Cell<T>[] = []
-    readBlock(event.clipboardData?.getData('text/plain') ?? '').forEach((texts, r) => {
+    const pasted = readBlock(event.clipboardData?.getData('text/plain') ?? '')
+    const into = columnsFor(pasted, left, Boolean(event.clipboardData?.getData(OURS)))
+    pasted.forEach((texts, r) => {
       const place = cursor.places.value[top + r]
       const onLine = place?.kind === 'line'
       // Beyond the last line every row of the block is a new line.
       const row = onLine ? place : ghost && { ...ghost, id: `${ghost.id}-${r}` }
       if (!row) return
       texts.forEach((text, c) => {
-        const column = columns.value[left + c]
+        const column = into[c]
         if (column && editable(onLine ? place : ghost!, column))
           cells.push({ row, column, text: text.trim() })
       })

@@ -53,7 +53,8 @@ export function useQueue<T>(rows: Ref<Row<T>[]>, writing: Writing<T>, onLine: (i
     else kept.set(key, { text, sentence })
   }
   async function commit(data: T | undefined, column: Column<T>, text: string): Promise<string | null> {
-    return data && writing.commit ? writing.commit(data, column.key, text) : 'Not saved: its line is gone.'
+    if (data && writing.commit) return writing.commit(data, column.key, text)
+    return `“${text}” is not saved: its line was deleted meanwhile. Undo brings the line back.`
   }
 
   function write(row: Row<T>, column: Column<T>, text: string) {

@@ -192,11 +192,11 @@ watch(
   () => [props.element, props.figure],
   () => figureLayer.changed(),
 )
-watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id, props.line], showMarks)
+watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id, props.line, drawing.value], showMarks)
 watch(() => props.tool, useTool)
 watch(() => [props.figure, props.sheet.id], zoomToFigure)
 watch(() => [props.figure, props.tool, props.sheet.shapes, handle.value], showPending)
-watch([corners, pointer, curving], showPending)
+watch([corners, pointer, curving, following], showPending)
 watch(
   () => props.figure,
   () => (handle.value = null),
@@ -245,7 +245,8 @@ function showSheet() {
       center: getCenter(extent),
       extent: buffer(extent, Math.max(width, height) / 2),
       showFullExtent: true,
-      maxResolution: 8,
+      // Far enough out that a large upright sheet is seen whole in a low pane.
+      maxResolution: Math.max(8, Math.max(width, height) / 150),
       minResolution: 0.03,
       constrainOnlyCenter: true,
     }),
@@ -334,8 +335,8 @@ function showMarks() {
     feature.setStyle(areaOfScaleLook(`1:${shown(area.ratio, 0, 1)}`))
     marks.addFeature(feature)
   }
-  // The proof of the scale is shown where the scale is set, not while measuring.
-  const proof = props.element === null ? props.sheet.proof : null
+  // The proof of the scale is shown while the scale is being set: its label would lie over the work.
+  const proof = props.element === null && drawing.value ? props.sheet.proof : null
   if (proof) {
     const feature = new Feature(new LineString([proof.first, proof.second]))
     feature.setStyle(
@@ -373,11 +374,19 @@ function leave() {
 function point(at: Point) {
   const reach = 10 * (map?.getView().getResolution() ?? 1)
   const last = corners.value.at(-1)
-  const figureCorner = nearestCorner(at, reach)
+  // A count is put where it is clicked: what it stands for has its edges all round.
+  const figureCorner = props.tool === 'count' ? null : nearestCorner(at, reach)
   snap.value = figureCorner
     ? { kind: 'end', at: figureCorner }
-    : (work.value?.snap(at, reach, last ? [last[0], last[1]] : null) ?? null)
+    : props.tool === 'count'
+      ? crossingAt(at, reach)
+      : (work.value?.snap(at, reach, last ? [last[0], last[1]] : null) ?? null)
   pointer.value = snap.value?.at ?? at
+}
+/** Grid lines cross at the middle of what stands on them. */
+function crossingAt(at: Point, reach: number): Snapped | null {
+  const found = work.value?.snap(at, reach, null)
+  return found?.kind === 'crossing' ? found : null
 }
 function nearestCorner(at: Point, reach: number): Point | null {
   let best: Point | null = null
@@ -413,12 +422,19 @@ function end(closed: boolean) {
   const all = corners.value
   if (!all.length) return
   const { tool } = props
-  let made: Corner[] = all
+  let made: Corner[] = [...all, ...wayBack()]
   if (tool === 'box') made = all.length === 2 ? rectangle(all[0], all[1]) : []
   else if (tool === 'circle') made = all.length === 2 ? circle(all[0], all[1]) : []
   if (!made.length) return
   leave()
   emit('drawn', tool, made, closed || about[tool].ring)
+}
+/** Following drawn lines, a ring closes along them too. */
+function wayBack(): Corner[] {
+  const all = corners.value
+  if (!following.value || !about[props.tool].ring || about[props.tool].picks || all.length < 2) return []
+  const [first, last] = [all[0], all[all.length - 1]]
+  return work.value?.follow([last[0], last[1]], [first[0], first[1]])?.slice(1, -1) ?? []
 }
 function showPending() {
   pending.clear()
@@ -454,10 +470,15 @@ function preview(at: Point | null) {
   const bent =
     typeof curving.value === 'object'
       ? [...all.slice(0, -1), [last[0], last[1], through(last, curving.value, at)], at]
-      : [...all, at]
+      : [...all, ...wayTo(last, at)]
   return about[props.tool].ring && bent.length > 2
     ? new Polygon([flattened(bent, true)])
     : new LineString(flattened(bent, false))
+}
+/** What a pick there would add: the drawn lines that lead to it, where they are followed. */
+function wayTo(last: Corner, at: Point): Corner[] {
+  const way = following.value ? work.value?.follow([last[0], last[1]], at) : null
+  return way ? way.slice(1) : [at]
 }
 /** A typed length from the last corner, in the pointer's direction or at a typed angle. */
 function placeTyped() {

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBill, useBuildUps, useProject, useSave } from '../../api/project'
+import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -361,6 +362,19 @@ async function shift(i: Item, by: number) {
     await move(i, sections[at + by].id, first?.id ?? null)
   }
 }
+const inFocus = computed(() => bill.value?.sections.find((s) => s.id === section.value))
+const renameSection = (words: string) => {
+  const now = inFocus.value
+  if (!now) return
+  return save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/sections/{section}', {
+        params: { path: { project_id: projectId.value, section: now.id } },
+        body: { version: version ?? now.version, title: words },
+      }),
+    ),
+  )
+}
 /** The section in focus, put up or down among those of its level. */
 async function shiftSection(by: number) {
   const all = bill.value?.sections ?? []
@@ -393,7 +407,12 @@ async function shiftSection(by: number) {
             :input-props="{ 'aria-label': 'Title of a new section' }"
           /><NButton size="small" attr-type="submit" :disabled="!title.trim()">Add</NButton>
         </form>
-        <p v-if="section !== null && !readonly" class="order">
+        <p v-if="inFocus && !readonly" class="order">
+          <EntryField
+            :value="inFocus.title"
+            :label="`Title of section ${inFocus.ref}`"
+            @change="renameSection"
+          />
           <button class="plain quiet" @click="shiftSection(-1)">↑ section up</button>
           <button class="plain quiet" @click="shiftSection(1)">↓ section down</button>
         </p>

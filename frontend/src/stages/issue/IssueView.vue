@@ -48,7 +48,7 @@ const time = (at: string) =>
 </script>
 
 <template>
-  <Stage label="Issue">
+  <Stage label="Issue" keeps>
     <template #list>
       <div class="out">
         <h2>Issue</h2>

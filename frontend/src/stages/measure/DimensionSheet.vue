@@ -179,6 +179,7 @@ function select(cells: { row: Row<Line>; column: Column<Line> }[]) {
       : []),
   ]
 }
+defineExpose({ focus: () => table.value?.activateRow(props.element.lines[0]?.id ?? 'new', 0) })
 function leaveMakeUp() {
   asking.value = false
   table.value?.focus()

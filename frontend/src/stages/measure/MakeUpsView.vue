@@ -11,6 +11,7 @@ import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
 import { money, quantity } from '../../desk/numbers'
+import MakeUpText from './MakeUpText.vue'
 import MakeUpTrial from './MakeUpTrial.vue'
 import ShelfBar from './ShelfBar.vue'
 
@@ -40,8 +41,7 @@ const text = ref('')
 const fresh = ref<'copy' | 'empty' | null>(null)
 const wrong = ref<{ sentence: string; line: number } | null>(null)
 const effect = ref<Schemas['MakeUpEffect'] | null>(null)
-const field = ref<HTMLTextAreaElement>()
-const gutter = ref<HTMLElement>()
+const field = ref<InstanceType<typeof MakeUpText>>()
 // What was last put into the field, and at which version: what is typed over it outlasts a colleague's change.
 let shown = ''
 let seen = 0
@@ -88,7 +88,6 @@ const writable = computed(
   () => project.value?.role !== 'viewer' && (fresh.value !== null || Boolean(chosen.value?.own)),
 )
 const params = computed(() => ({ params: { path: { project_id: projectId.value } } }))
-const lines = computed(() => text.value.split('\n').length)
 const newest = computed(() => {
   const now = chosen.value
   if (!now?.newer) return null
@@ -135,15 +134,7 @@ function lineOf(sentence: string): number {
 function refused(sentence: string | null) {
   wrong.value = sentence === null ? null : { sentence, line: lineOf(sentence) }
 }
-function toLine(line: number) {
-  const start =
-    text.value
-      .split('\n')
-      .slice(0, line - 1)
-      .join('\n').length + (line > 1 ? 1 : 0)
-  field.value?.focus()
-  field.value?.setSelectionRange(start, start + (text.value.split('\n')[line - 1]?.length ?? 0))
-}
+const toLine = (line: number) => field.value?.toLine(line)
 async function keep() {
   const now = chosen.value
   if (!now) return
@@ -225,8 +216,6 @@ async function remove() {
   )
   if (done) await router.push(`/projects/${projectId.value}/make-ups`)
 }
-const scrolled = (event: Event) =>
-  gutter.value && (gutter.value.scrollTop = (event.target as HTMLElement).scrollTop)
 </script>
 
 <template>
@@ -296,18 +285,13 @@ const scrolled = (event: Event) =>
         </button>
       </p>
       <div class="write">
-        <div ref="gutter" class="gutter" aria-hidden="true">
-          <span v-for="n in lines" :key="n" :class="{ at: wrong?.line === n }">{{ n }}</span>
-        </div>
-        <textarea
+        <MakeUpText
           ref="field"
           v-model="text"
-          :readonly="!writable"
-          wrap="off"
-          spellcheck="false"
-          :aria-label="`Text of the make-up ${chosen.name}`"
-          @scroll="scrolled"
-        ></textarea>
+          :writable="writable"
+          :wrong="wrong?.line ?? null"
+          :label="`Text of the make-up ${chosen.name}`"
+        />
         <MakeUpTrial :source="text" :readonly="project?.role === 'viewer'" @refused="refused" />
       </div>
     </template>
@@ -340,6 +324,9 @@ const scrolled = (event: Event) =>
 .effect p {
   margin: 0;
 }
+.shelf {
+  width: 160px;
+}
 .moved {
   display: flex;
   justify-content: space-between;
@@ -347,34 +334,8 @@ const scrolled = (event: Event) =>
 }
 .write {
   display: grid;
-  grid-template-columns: 38px minmax(0, 1fr) 290px;
+  grid-template-columns: minmax(0, 1fr) 290px;
   flex: 1;
   min-height: 0;
-}
-.gutter {
-  padding: 10px 6px 10px 0;
-  overflow: hidden;
-  background: var(--ground);
-  color: #756f64;
-  font: 12px/1.55 var(--mono);
-  text-align: right;
-}
-.gutter span {
-  display: block;
-}
-.gutter .at {
-  background: var(--bad);
-  color: #fff;
-}
-textarea {
-  padding: 10px 12px;
-  border: 0;
-  resize: none;
-  background: var(--panel);
-  color: var(--ink);
-  font: 12px/1.55 var(--mono);
-}
-textarea[readonly] {
-  background: var(--ground);
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
+import { refDebounced, until } from '@vueuse/core'
 import { NButton, NInputNumber, NSplit } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import {
@@ -50,6 +50,7 @@ const tool = ref<Tool>('pick')
 const figure = ref<number | null>(null)
 const line = ref<number | null>(null)
 const making = ref<number | null | undefined>(undefined)
+const dimensions = ref<InstanceType<typeof DimensionSheet>>()
 const viewer = ref<InstanceType<typeof SheetViewer>>()
 const share = ref(0.62)
 const readonly = computed(() => project.value?.role === 'viewer')
@@ -190,10 +191,24 @@ async function removeElement() {
   )
   if (done) await router.push(`/projects/${projectId.value}/measure`)
 }
+const renameLocation = (id: string | number, name: string) =>
+  save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/locations/{location}', {
+        params: { path: { project_id: projectId.value, location: Number(id) } },
+        body: { version: version ?? locations.value?.find((l) => l.id === id)?.version ?? 0, name },
+      }),
+    ),
+  )
 function made(id: number) {
   making.value = undefined
   notices.clear()
   void router.push(`/projects/${projectId.value}/measure/${id}`)
+  // The first of its lines is what comes next.
+  void until(element)
+    .toMatch((now) => now?.id === id, { timeout: 5000 })
+    .then(() => nextTick())
+    .then(() => dimensions.value?.focus())
 }
 const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12, upper)))
 </script>
@@ -207,6 +222,8 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
         :groups="groups"
         :chosen="chosen"
         elsewhere
+        :renames="!readonly"
+        @rename="renameLocation"
         @more="hasNextPage && fetchNextPage()"
       >
         <template #group="{ group }">
@@ -318,6 +335,7 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
         <DimensionSheet
           v-if="element"
           :key="element.id"
+          ref="dimensions"
           :element="element"
           :line="line"
           :readonly="readonly"

@@ -1,62 +1,94 @@
 <script setup lang="ts">
 // Where the quotes lie beside each other, and where the price taken lies among them.
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import type { Schemas } from '../../api/client'
+import type { ChartOption } from '../../desk/Chart.vue'
 import { shown } from '../../desk/numbers'
 
+// The table stands before the chart is there.
+const Chart = defineAsyncComponent(() => import('../../desk/Chart.vue'))
 const props = defineProps<{ quotes: Schemas['QuoteView'][]; price: string | null | undefined }>()
-const span = computed(() => {
-  const values = props.quotes.map((q) => Number(q.per_unit))
-  const [low, high] = [Math.min(...values), Math.max(...values)]
-  return { low, wide: high - low || 1 }
-})
-const x = (value: number) => 50 + ((value - span.value.low) / span.value.wide) * 490
-const dots = computed(() =>
-  props.quotes.map((q) => ({ ...q, x: x(Number(q.per_unit)) })).sort((a, b) => a.x - b.x),
-)
+const values = computed(() => props.quotes.map((q) => Number(q.per_unit)))
+const low = computed(() => Math.min(...values.value))
+const high = computed(() => Math.max(...values.value))
+const inOrder = computed(() => [...props.quotes].sort((a, b) => Number(a.per_unit) - Number(b.per_unit)))
+const option = computed<ChartOption>(() => ({
+  grid: { left: 56, right: 56, top: 22, bottom: 22 },
+  xAxis: {
+    type: 'value',
+    min: low.value === high.value ? low.value - 1 : low.value,
+    max: low.value === high.value ? high.value + 1 : high.value,
+    axisLabel: { show: false },
+    axisTick: { show: false },
+    splitLine: { show: false },
+    axisLine: { show: false },
+  },
+  yAxis: {
+    type: 'value',
+    min: -1,
+    max: 1,
+    axisLabel: { show: false },
+    splitLine: { show: false },
+    axisLine: { show: false },
+  },
+  tooltip: { trigger: 'item', formatter: '{b}' },
+  series: [
+    {
+      type: 'scatter',
+      symbolSize: 9,
+      labelLayout: { moveOverlap: 'shiftX' },
+      data: inOrder.value.map((q, at) => ({
+        name: `${q.supplier} ${shown(q.per_unit, 2, 4)}${q.lapsed ? ', lapsed' : ''}`,
+        value: [Number(q.per_unit), 0],
+        itemStyle: q.lapsed
+          ? { color: '#FFFFFF', borderColor: '#6A645A', borderWidth: 1 }
+          : { color: '#1D6670' },
+        label: {
+          show: true,
+          position: at % 2 ? 'bottom' : 'top',
+          distance: 6,
+          color: '#6A645A',
+          formatter: `${shown(q.per_unit, 2, 4)}${q.lapsed ? ' lapsed' : ''}`,
+        },
+      })),
+      markLine: {
+        symbol: 'none',
+        silent: true,
+        label: { show: false },
+        data: [
+          [
+            { coord: [low.value, 0], lineStyle: { color: '#E3DCCF', type: 'solid' } },
+            { coord: [high.value, 0] },
+          ],
+          ...(props.price
+            ? [
+                {
+                  xAxis: Number(props.price),
+                  lineStyle: { color: '#B86F24', type: 'solid' as const, width: 2 },
+                },
+              ]
+            : []),
+        ],
+      },
+    },
+  ],
+}))
 </script>
 
 <template>
-  <svg
-    viewBox="0 0 600 52"
-    role="img"
-    :aria-label="`Quotes from ${shown(span.low, 2, 4)} to ${shown(span.low + span.wide, 2, 4)}`"
-  >
-    <line x1="20" x2="580" y1="24" y2="24" class="axis" />
-    <line v-if="price" :x1="x(Number(price))" :x2="x(Number(price))" y1="12" y2="36" class="taken" />
-    <g v-for="(dot, at) in dots" :key="dot.id">
-      <circle :cx="dot.x" cy="24" r="4.500" :class="{ lapsed: dot.lapsed }">
-        <title>{{ dot.supplier }}{{ dot.lapsed ? ', lapsed' : '' }}</title>
-      </circle>
-      <text :x="dot.x" :y="at % 2 ? 49 : 10" text-anchor="middle">
-        {{ shown(dot.per_unit, 2, 4) }}{{ dot.lapsed ? ' lapsed' : '' }}
-      </text>
-    </g>
-  </svg>
+  <div class="spread">
+    <Chart
+      :option="option"
+      :label="`Quotes from ${shown(low, 2, 4)} to ${shown(high, 2, 4)}${price ? `, taken ${shown(price, 2, 4)}` : ''}`"
+      :height="64"
+    />
+  </div>
 </template>
 
 <style scoped>
-svg {
-  width: 600px;
-  max-width: 100%;
+.spread {
   flex: none;
-}
-.axis {
-  stroke: var(--rule);
-}
-.taken {
-  stroke: var(--accent);
-  stroke-width: 2;
-}
-circle {
-  fill: var(--main);
-}
-.lapsed {
-  fill: var(--panel);
-  stroke: var(--quiet);
-}
-text {
-  font: 11px var(--mono);
-  fill: var(--quiet);
+  max-width: 640px;
+  height: 64px;
 }
 </style>

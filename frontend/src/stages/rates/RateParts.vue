@@ -1,9 +1,12 @@
 <script setup lang="ts">
-// What makes up a rate, drawn as one bar in its groups' shares.
-import { computed } from 'vue'
+// What makes up a rate: one bar in its groups' shares.
+import { computed, defineAsyncComponent } from 'vue'
 import type { Schemas } from '../../api/client'
+import type { ChartOption } from '../../desk/Chart.vue'
 import { money } from '../../desk/numbers'
 
+// The table stands before the chart is there.
+const Chart = defineAsyncComponent(() => import('../../desk/Chart.vue'))
 const props = defineProps<{ groups: Schemas['GroupTotal'][]; rate: string | null | undefined }>()
 const colours: Record<string, string> = {
   labour: '#1D6670',
@@ -12,18 +15,30 @@ const colours: Record<string, string> = {
   sundries: '#E9CBA4',
   subcontract: '#6A645A',
 }
-const total = computed(() => props.groups.reduce((sum, group) => sum + Number(group.unit_price), 0) || 1)
+const told = computed(() => props.groups.map((g) => `${g.group} ${money(g.unit_price)}`).join(', '))
+const option = computed<ChartOption>(() => ({
+  grid: { left: 0, right: 0, top: 0, bottom: 0 },
+  xAxis: {
+    type: 'value',
+    show: false,
+    max: props.groups.reduce((sum, group) => sum + Number(group.unit_price), 0) || 1,
+  },
+  yAxis: { type: 'category', data: [''], show: false },
+  tooltip: { trigger: 'item', formatter: '{a} {c}' },
+  series: props.groups.map((group) => ({
+    type: 'bar',
+    stack: 'rate',
+    name: group.group,
+    barWidth: 18,
+    itemStyle: { color: colours[group.group] },
+    data: [Number(group.unit_price)],
+  })),
+}))
 </script>
 
 <template>
   <div class="parts">
-    <div class="bar" aria-hidden="true">
-      <i
-        v-for="group in groups"
-        :key="group.group"
-        :style="{ width: `${(Number(group.unit_price) / total) * 100}%`, background: colours[group.group] }"
-      ></i>
-    </div>
+    <div class="bar"><Chart :option="option" :label="`Made up of ${told}`" :height="18" /></div>
     <span v-for="group in groups" :key="group.group"
       ><i class="key" :style="{ background: colours[group.group] }"></i>{{ group.group }}
       <b class="num">{{ money(group.unit_price) }}</b></span
@@ -39,7 +54,6 @@ const total = computed(() => props.groups.reduce((sum, group) => sum + Number(gr
   padding: 12px 12px 8px;
 }
 .bar {
-  display: flex;
   width: 100%;
   height: 18px;
   background: var(--rule);

@@ -155,7 +155,9 @@ const columns = computed<Column<Line>[]>(() => [
 /** A gang stands with the group it was put in, also where those who work in it count in others. */
 const groupOf = (l: Line) =>
   rate.value?.groups.some((g) => g.group === l.group) ? l.group : (rate.value?.groups[0]?.group ?? l.group)
-const quantityOf = (l: Line) => Number(l.unit_quantity) / (1 + Number(l.allowance) / 100)
+/** What is entered, worked out: for the whole output, or for one unit. */
+const quantityOf = (l: Line) =>
+  Number(l.basis === 'output' ? l.total_quantity : l.unit_quantity) / (1 + Number(l.allowance) / 100)
 const rows = computed<Row<Line>[]>(() => {
   const now = rate.value
   if (!now) return []
@@ -244,7 +246,13 @@ function look(row: Row<Line>, column: Column<Line>) {
   if (row.ref) walk.look(row.ref)
   else if (row.data) walk.look(column.ref?.(row.data) ?? `build-up-line:${row.data.id}`)
 }
-const change = (body: { name?: string; output?: string; hours?: string; heading?: string }) => {
+const change = (body: {
+  name?: string
+  unit?: string
+  output?: string
+  hours?: string
+  heading?: string
+}) => {
   const now = rate.value
   if (!now) return
   return save((version) =>
@@ -308,7 +316,16 @@ async function remove() {
           label="Name of the rate"
           @change="change({ name: $event })"
         />
-        <span class="quiet">per {{ rate.unit }}</span>
+        <label class="quiet"
+          >per
+          <ChoiceField
+            class="unit"
+            :value="rate.unit"
+            :options="asOptions(project?.units ?? [])"
+            label="Unit of the rate"
+            :disabled="readonly || rate.kind === 'gang'"
+            @choose="change({ unit: $event })"
+        /></label>
         <template v-if="rate.kind === 'rate'">
           <label class="quiet"
             >output
@@ -410,6 +427,9 @@ async function remove() {
 }
 .small {
   width: 62px;
+}
+.unit {
+  width: 72px;
 }
 .found {
   margin: 0;

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from decimal import Decimal, InvalidOperation
 from typing import Any
+
+from peewee import Case
 
 from ....core.numbers.entry import read_entry, read_times
 from ....core.refusals import BadEntry, Refusal
@@ -95,9 +98,10 @@ def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Save
     rows = {line.id: line for line in element.lines}
     position = max((line.position for line in rows.values()), default=-1)
     made = None
-    with recording(
-        actor, f"{element.mark}: {len(changes)} line{'s' if len(changes) != 1 else ''} changed"
-    ) as log:
+    fresh = sum(edit.line is None for edit in changes)
+    counts = [(fresh, "added"), (len(changes) - fresh, "changed")]
+    said = ", ".join(f"{n} line{'s' if n != 1 else ''} {what}" for n, what in counts if n)
+    with recording(actor, f"{element.mark}: {said}") as log:
         for at, edit in enumerate(changes):
             try:
                 fields = checked_line(edit.fields)
@@ -232,12 +236,26 @@ def copy_line(log: Recording, line: DimensionLine, target: Element, position: in
     log.insert(DimensionLine, element=target.id, position=position, figure=figure, **taken, **kept)
 
 
+def _same_entry(column: Any, text: str) -> Any:
+    """Entries that are a text, or the number it is."""
+    same = column == text
+    try:
+        number = Decimal(text)
+    except InvalidOperation:
+        return same
+    if not number.is_finite():
+        return same
+    as_number = Case(None, [(column.regexp(r"^[0-9]+([.][0-9]*)?$"), column.cast("numeric"))], None)
+    return same | (as_number == number)
+
+
 @action
 def replace(actor: Actor, element_id: int | None, field: str, find_text: str, put: str) -> Saved:
     """Find what stands in a field of dimension lines and put something else: in one element, or in the whole
     project.
 
-    In notes, a part of the words; in dimensions and times, the whole entry (3 is not found in 3.5).
+    In notes, a part of the words; in dimensions and times, the whole entry (3 is not found in 3.5), or the
+    same number written otherwise (0.50 finds 0.5).
 
     Raises:
         BadEntry: nothing to find was given, or what is put can't be read in that field.
@@ -249,7 +267,7 @@ def replace(actor: Actor, element_id: int | None, field: str, find_text: str, pu
         raise BadEntry("Type what to find.", field="find")
     column = getattr(DimensionLine, field)
     where = (DimensionLine.project == actor.project_id) & (
-        column.contains(find_text) if field == "note" else column == find_text.strip()
+        column.contains(find_text) if field == "note" else _same_entry(column, find_text.strip())
     )
     if element_id is not None:
         where &= DimensionLine.element == find(Element, actor, element_id).id
