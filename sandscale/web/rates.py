@@ -12,7 +12,7 @@ from ..services.rates import actions as rates
 from ..services.rates import reading as rates_reading
 from ..services.rates.views import BuildUpBrief, BuildUpView
 from .api import answers, api, stage, writes
-from .schemas import BuildUpChange, BuildUpLineChange, NewBuildUp, NewBuildUpLine
+from .schemas import BuildUpChange, BuildUpLineChange, MovedBy, NewBuildUp, NewBuildUpLine
 
 blueprint = stage("rates")
 
@@ -54,6 +54,20 @@ def change_build_up(build_up: int, json: BuildUpChange) -> Saved:
 def delete_build_up(build_up: int) -> Saved:
     """Delete a build-up nothing uses."""
     return rates.delete_build_up(g.actor, build_up)
+
+
+@blueprint.post("/build-ups/<int:build_up>/copy")
+@writes
+def copy_build_up(build_up: int) -> Saved:
+    """Copy a build-up with its lines."""
+    return rates.copy_build_up(g.actor, build_up)
+
+
+@blueprint.post("/build-up-lines/<int:line>/move")
+@writes
+def move_line(line: int, json: MovedBy) -> Saved:
+    """Put a line earlier or later in its group."""
+    return rates.move_build_up_line(g.actor, line, json.by)
 
 
 @blueprint.post("/build-ups/<int:build_up>/lines")

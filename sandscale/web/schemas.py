@@ -99,7 +99,10 @@ class DrawingChange(Versioned):
 
 
 class ScaleByRatio(Versioned):
+    """A scale as it is written on a sheet; ``everywhere`` for all the sheets of its drawing."""
+
     ratio: Text
+    everywhere: bool = False
 
 
 class ScaleByLength(Versioned):

@@ -96,7 +96,7 @@ def title(sheet: int, json: Titled) -> Saved:
 @writes
 def scale_by_ratio(sheet: int, json: ScaleByRatio) -> Saved:
     """Set the scale by its ratio."""
-    return sheets.set_scale_by_ratio(g.actor, sheet, json.version, json.ratio)
+    return sheets.set_scale_by_ratio(g.actor, sheet, json.version, json.ratio, everywhere=json.everywhere)
 
 
 @blueprint.put("/sheets/<int:sheet>/scale/length")

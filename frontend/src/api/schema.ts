@@ -195,6 +195,23 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_build-up-lines_{line}']
     trace?: never
   }
+  '/api/projects/{project_id}/build-up-lines/{line}/move': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a line earlier or later in its group. */
+    post: operations['post__api_projects_{project_id}_build-up-lines_{line}_move']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/build-ups': {
     parameters: {
       query?: never
@@ -230,6 +247,23 @@ export interface paths {
     head?: never
     /** Change a build-up. */
     patch: operations['patch__api_projects_{project_id}_build-ups_{build_up}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/copy': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Copy a build-up with its lines. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_copy']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/build-ups/{build_up}/lines': {
@@ -3782,8 +3816,16 @@ export interface components {
       /** Version */
       version: number
     }
-    /** ScaleByRatio */
+    /**
+     * ScaleByRatio
+     * @description A scale as it is written on a sheet; ``everywhere`` for all the sheets of its drawing.
+     */
     ScaleByRatio: {
+      /**
+       * Everywhere
+       * @default false
+       */
+      everywhere?: boolean
       /** Ratio */
       ratio: string
       /** Version */
@@ -4743,6 +4785,42 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_build-up-lines_{line}_move': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MovedBy']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_build-ups': {
     parameters: {
       query?: never
@@ -4888,6 +4966,38 @@ export interface operations {
         'application/json': components['schemas']['BuildUpChange']
       }
     }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_build-ups_{build_up}_copy': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
     responses: {
       /** @description OK */
       200: {

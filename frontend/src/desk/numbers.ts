@@ -49,11 +49,10 @@ export function signed(value: number): string {
   return `${value > 0 ? '+' : ''}${money(value)}`
 }
 
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+/** A day as 02 Nov 2026, or with two figures of its year. */
 export function day(iso: string | null, brief = false): string {
   if (!iso) return ''
-  return new Date(`${iso}T00:00:00`).toLocaleDateString('en-GB', {
-    day: '2-digit',
-    month: 'short',
-    year: brief ? '2-digit' : 'numeric',
-  })
+  const [year, month, date] = iso.split('-')
+  return `${date} ${MONTHS[Number(month) - 1]} ${brief ? year.slice(2) : year}`
 }

@@ -56,6 +56,43 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
 
 
 @action
+def copy_build_up(actor: Actor, build_up_id: int) -> Saved:
+    """Another build-up with the same lines, under a name of its own."""
+    row = find(BuildUp, actor, build_up_id)
+    taken = {
+        name.lower()
+        for (name,) in BuildUp.select(BuildUp.name).where(BuildUp.project == actor.project_id).tuples()
+    }
+    names = (f"{row.name}, {words}" for words in ("copy", *(f"copy {number}" for number in range(2, 1000))))
+    name = next(each for each in names if each.lower() not in taken)
+    kept = {each: getattr(row, each) for each in ("unit", "heading", "output", "hours", "kind")}
+    columns = ("position", "group", "basis", "percent_of", "quantity", "allowance", "escalation")
+    with recording(actor, f"Rate {name}") as log:
+        twin = log.insert(BuildUp, name=name, **kept)
+        for line in row.lines.order_by(BuildUpLine.position, BuildUpLine.id):
+            log.insert(
+                BuildUpLine, build_up=twin.id, resource=line.resource_id, nested=line.nested_id,
+                **{each: getattr(line, each) for each in columns},
+            )  # fmt: skip
+    return log.saved(twin)
+
+
+@action
+def move_build_up_line(actor: Actor, line_id: int, by: int) -> Saved:
+    """Put a line earlier (below zero) or later among those of its group."""
+    row = find(BuildUpLine, actor, line_id)
+    lines = list(row.build_up.lines.order_by(BuildUpLine.position, BuildUpLine.id))
+    places = [at for at, line in enumerate(lines) if line.group == row.group]
+    own = next(n for n, at in enumerate(places) if lines[at].id == row.id)
+    other = places[min(max(own + by, 0), len(places) - 1)]
+    lines.insert(other, lines.pop(places[own]))
+    with recording(actor, f"{row.build_up.name}: line moved") as log:
+        for position, line in enumerate(lines):
+            log.update(line, position=position)
+    return log.saved(row)
+
+
+@action
 def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
     """Take a build-up out, with its lines.
 

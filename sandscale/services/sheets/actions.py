@@ -61,14 +61,18 @@ def _keep_drawing(
 
 
 @action
-def set_scale_by_ratio(actor: Actor, sheet_id: int, version: int, ratio: str) -> Saved:
-    """Set a sheet's scale from its ratio: ``100`` or ``1:100``.
+def set_scale_by_ratio(
+    actor: Actor, sheet_id: int, version: int, ratio: str, *, everywhere: bool = False
+) -> Saved:
+    """Set a sheet's scale from its ratio: ``100`` or ``1:100``; with ``everywhere`` that of its drawing's
+    other sheets too, where they have none yet.
 
     Raises:
         BadEntry: it is no ratio, or not above zero.
     """
     number = _ratio(ratio)
-    return _set_scale(actor, sheet_id, version, Scale.even(scale.from_ratio(number)), f"1:{number:g}, typed")
+    found, source = Scale.even(scale.from_ratio(number)), f"1:{number:g}, typed"
+    return _set_scale(actor, sheet_id, version, found, source, everywhere=everywhere)
 
 
 @action
@@ -182,8 +186,11 @@ def _ratio(text: str) -> float:
     return read_entry(re.sub(r"^\s*1\s*:\s*", "", text), "", field="scale")
 
 
-def _set_scale(actor: Actor, sheet_id: int, version: int, found: Scale, source: str) -> Saved:
+def _set_scale(
+    actor: Actor, sheet_id: int, version: int, found: Scale, source: str, *, everywhere: bool = False
+) -> Saved:
     sheet = find_sheet(actor, sheet_id)
+    others = Sheet.those(Sheet.revision, [sheet.revision_id], Sheet.page) if everywhere else []
     fields = {
         "metres_per_unit": found.x,
         "metres_per_unit_y": None if found.is_even else found.y,
@@ -198,6 +205,9 @@ def _set_scale(actor: Actor, sheet_id: int, version: int, found: Scale, source: 
     )
     with recording(actor, f"Scale of {name_of(sheet)}: 1:{scale.ratio_of(found.x):.4g}{told}") as log:
         log.update(sheet, **fields)
+        for other in others:
+            if other.id != sheet.id and other.metres_per_unit is None:
+                log.update(other, **fields)
     return log.saved(sheet)
 
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // A sheet's scale, there on the sheet: set by ratio, by a known length, or by one each way where a scan is stretched;
 // proved on a second known length; and details that have a scale of their own.
-import { NButton, NInput } from 'naive-ui'
+import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { computed, nextTick, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
-import { useSave } from '../../api/project'
+import { useDrawings, useSave } from '../../api/project'
 import type { Tool } from '../../desk/sheet/tools'
 
 type Picks = [number, number][]
@@ -15,6 +15,14 @@ const emit = defineEmits<{ close: []; tool: [tool: Tool]; remove: [area: number]
 const { save, projectId } = useSave()
 const ratio = ref('')
 const length = ref('')
+const everywhere = ref(false)
+const { data: drawings } = useDrawings()
+/** How many sheets of this drawing have no scale yet, this one among them. */
+const unscaled = computed(
+  () =>
+    drawings.value?.find((d) => d.id === props.sheet.drawing)?.sheets.filter((s) => s.ratio === null)
+      .length ?? 0,
+)
 const across = ref<{ picks: Picks; length: string } | null>(null)
 const field = ref<InstanceType<typeof NInput>>()
 const moves = computed(() => props.sheet.shapes.filter((shape) => shape.kind !== 'count').length)
@@ -43,7 +51,7 @@ async function byRatio() {
     ask(
       client.PUT('/api/projects/{project_id}/sheets/{sheet}/scale/ratio', {
         ...path(),
-        body: { version: version ?? props.sheet.version, ratio: ratio.value },
+        body: { version: version ?? props.sheet.version, ratio: ratio.value, everywhere: everywhere.value },
       }),
     ),
   )
@@ -105,6 +113,9 @@ async function byPicks() {
             placeholder="100"
             :input-props="{ 'aria-label': 'Ratio' }"
         /></label>
+        <NCheckbox v-if="unscaled > 1" v-model:checked="everywhere"
+          >on all {{ unscaled }} sheets of {{ sheet.number }} that have none</NCheckbox
+        >
         <NButton size="small" attr-type="submit" :type="ratio ? 'primary' : 'default'" :disabled="!ratio"
           >Set</NButton
         >

@@ -1,0 +1,98 @@
+// The quotes of a resource as a ledger table.
+import { computed, type Ref } from 'vue'
+import { ask, client, type Schemas } from '../../api/client'
+import { useProject, useProjectId } from '../../api/project'
+import type { Column, Row } from '../../desk/ledger/ledger'
+import { useLedgerStage } from '../../desk/ledger/stage'
+import { day, money, shown } from '../../desk/numbers'
+
+type Quote = Schemas['QuoteView']
+const numeric = (text: string) => text.trim().replace(/(?<=\d)[\s\u00a0](?=\d)/g, '')
+const valueOf = (key: string, text: string) =>
+  key === 'valid_to' ? text || null : ['price', 'contains'].includes(key) ? numeric(text) : text
+
+export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
+  const projectId = useProjectId()
+  const { data: project } = useProject()
+  const at = (quote: number) => ({ params: { path: { project_id: projectId.value, quote } } })
+  const stage = useLedgerStage<Quote>(() => resource.value?.quotes ?? [], {
+    write: (quote, version, fields) =>
+      ask(
+        client.PATCH('/api/projects/{project_id}/quotes/{quote}', {
+          ...at(quote.id),
+          body: { version, ...fields },
+        }),
+      ),
+    make(fields) {
+      const [now, date] = [resource.value, project.value?.price_date]
+      if (!now || !date) return 'Choose a resource first.'
+      const body = { supplier: 'Supplier', price: '0', quoted_on: date, ...fields } as Schemas['NewQuote']
+      return () =>
+        ask(
+          client.POST('/api/projects/{project_id}/resources/{resource}/quotes', {
+            params: { path: { project_id: projectId.value, resource: now.id } },
+            body,
+          }),
+        )
+    },
+    drop: (quote) => ask(client.DELETE('/api/projects/{project_id}/quotes/{quote}', at(quote.id))),
+    ref: (quote) => `quote:${quote.id}`,
+    fields: (key, text) => ({ [key]: valueOf(key, text) }),
+  })
+  const walked = (q: Quote) => `quote:${q.id}`
+
+  const columns = computed<Column<Quote>[]>(() => [
+    { key: 'supplier', label: 'Supplier', text: (q) => q.supplier, wrap: true, hint: 'add a quote' },
+    {
+      key: 'price',
+      label: `Price ${project.value?.currency ?? ''}`,
+      number: true,
+      width: '80px',
+      text: (q) => String(Number(q.price)),
+      show: (q) => money(q.price),
+      ref: walked,
+    },
+    { key: 'unit', label: 'for one', width: '88px', text: (q) => q.unit },
+    {
+      key: 'contains',
+      label: `holding ${resource.value?.unit ?? ''}`,
+      number: true,
+      width: '82px',
+      text: (q) => String(Number(q.contains)),
+      show: (q) => shown(q.contains, 0, 4),
+    },
+    {
+      key: 'per_unit',
+      label: `per ${resource.value?.unit ?? ''}`,
+      number: true,
+      width: '74px',
+      show: (q) => shown(q.per_unit, 2, 4),
+      ref: walked,
+    },
+    {
+      key: 'quoted_on',
+      label: 'Quoted on',
+      width: '82px',
+      text: (q) => q.quoted_on,
+      show: (q) => day(q.quoted_on, true),
+    },
+    {
+      key: 'valid_to',
+      label: 'Valid to',
+      width: '82px',
+      text: (q) => q.valid_to ?? '',
+      show: (q) => day(q.valid_to, true) || 'no end',
+    },
+    { key: 'state', label: '', width: '54px', show: (q) => (q.used ? 'used' : q.lapsed ? 'lapsed' : '') },
+  ])
+  const rows = computed<Row<Quote>[]>(() => [
+    ...(resource.value?.quotes ?? []).map((q): Row<Quote> => ({
+      id: q.id,
+      kind: 'line',
+      data: q,
+      struck: q.lapsed && !q.used,
+    })),
+    ...stage.ghost.value,
+  ])
+  return { ...stage, columns, rows }
+}

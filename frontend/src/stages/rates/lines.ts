@@ -1,0 +1,204 @@
+// The lines of a build-up as a ledger table, in their groups.
+import { computed, type Ref } from 'vue'
+import { ask, client, type Schemas } from '../../api/client'
+import { useBuildUps, useProjectId, useResources } from '../../api/project'
+import type { Column, Row } from '../../desk/ledger/ledger'
+import { useLedgerStage } from '../../desk/ledger/stage'
+import { money, shown } from '../../desk/numbers'
+
+type Line = Schemas['BuildUpLineView']
+const percentOf = ['labour', 'plant', 'material', 'subcontract']
+const bases = [
+  { value: 'output', label: 'by output' },
+  { value: 'unit', label: 'per unit' },
+]
+
+export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
+  const projectId = useProjectId()
+  const { data: list } = useBuildUps()
+  const { data: resources } = useResources()
+  const at = (line: number) => ({ params: { path: { project_id: projectId.value, line } } })
+  const stage = useLedgerStage<Line>(() => rate.value?.lines ?? [], {
+    write: (line, version, fields) =>
+      ask(
+        client.PATCH('/api/projects/{project_id}/build-up-lines/{line}', {
+          ...at(line.id),
+          body: { version, ...fields },
+        }),
+      ),
+    make(fields, key) {
+      const [kind, id] = String(fields[key]).split(':')
+      if (key !== 'source' || !id || !rate.value)
+        return 'A line begins with what it is made of: choose it in the first column.'
+      const params = { path: { project_id: projectId.value, build_up: rate.value.id } }
+      const body =
+        kind === 'percent'
+          ? {
+              basis: 'percent' as const,
+              percent_of: id as Line['group'],
+              quantity: '5',
+              group: 'sundries' as const,
+            }
+          : { [kind]: Number(id) }
+      return () => ask(client.POST('/api/projects/{project_id}/build-ups/{build_up}/lines', { params, body }))
+    },
+    drop: (line) => ask(client.DELETE('/api/projects/{project_id}/build-up-lines/{line}', at(line.id))),
+    ref: (line) => `build-up-line:${line.id}`,
+    fields: (key, text) => ({ [key]: ['allowance', 'escalation'].includes(key) ? text || '0' : text }),
+  })
+  /** Put a line earlier or later in its group. */
+  const shift = (line: Line, by: number) =>
+    stage.save(() =>
+      ask(
+        client.POST('/api/projects/{project_id}/build-up-lines/{line}/move', {
+          ...at(line.id),
+          body: { by },
+        }),
+      ),
+    )
+
+  const sources = computed(() => [
+    ...(resources.value ?? []).map((r) => ({
+      value: `resource:${r.id}`,
+      label: `${r.name}, ${shown(r.price, 2, 4) || 'no price'} per ${r.unit}`,
+    })),
+    ...(list.value ?? [])
+      .filter((b) => b.id !== rate.value?.id)
+      .map((b) => ({
+        value: `nested:${b.id}`,
+        label: `${b.name} (a ${b.kind === 'gang' ? 'gang' : 'rate'} of this project), ${money(b.rate)} per ${b.unit}`,
+      })),
+    ...percentOf.map((group) => ({ value: `percent:${group}`, label: `a percentage of ${group}` })),
+  ])
+  const columns = computed<Column<Line>[]>(() => [
+    {
+      key: 'source',
+      label: 'Resource',
+      wrap: true,
+      text: (l) => (l.resource ? `resource:${l.resource}` : `nested:${l.nested}`),
+      show: (l) => l.name,
+      title: (l) => (l.gang ? `${l.name}, a gang` : l.name),
+      editable: () => false,
+      choices: () => sources.value,
+      hint: 'pick a resource',
+    },
+    {
+      key: 'basis',
+      label: 'Basis',
+      width: '76px',
+      text: (l) => l.basis,
+      show: (l) => (l.basis === 'output' ? 'by output' : l.basis === 'unit' ? 'per unit' : 'share'),
+      editable: (l) => l.basis !== 'percent',
+      choices: bases,
+    },
+    {
+      key: 'quantity',
+      label: 'Quantity',
+      number: true,
+      width: '78px',
+      text: (l) => l.quantity,
+      show: (l) => (/^[\d.]+$/.test(l.quantity) ? shown(l.quantity, 2, 4) : shown(quantityOf(l), 2, 4)),
+      title: (l) => l.quantity,
+      ref: (l) => `build-up-line:${l.id}`,
+    },
+    { key: 'unit', label: 'Unit', width: '38px', show: (l) => l.unit },
+    {
+      key: 'allowance',
+      label: '+ %',
+      number: true,
+      width: '46px',
+      text: (l) => String(Number(l.allowance)),
+      editable: (l) => l.basis !== 'percent',
+      title: () => 'Allowance: waste, laps, bulking',
+    },
+    {
+      key: 'price',
+      label: 'Price',
+      number: true,
+      width: '76px',
+      show: (l) => (l.basis === 'percent' ? '' : l.price === null ? 'none' : shown(l.price, 2, 4)),
+      ref: (l) =>
+        l.resource ? `resource:${l.resource}` : l.nested ? `build-up:${l.nested}` : `build-up-line:${l.id}`,
+    },
+    {
+      key: 'escalation',
+      label: 'Esc. %',
+      number: true,
+      width: '50px',
+      text: (l) => String(Number(l.escalation)),
+      editable: (l) => l.basis !== 'percent',
+      title: () => 'Escalation of the price',
+    },
+    {
+      key: 'amount',
+      label: 'Amount',
+      number: true,
+      width: '72px',
+      show: (l) => (l.basis === 'output' ? money(l.amount) : ''),
+      ref: (l) => `build-up-line:${l.id}`,
+    },
+    {
+      key: 'unit_price',
+      label: `per ${rate.value?.unit ?? ''}`,
+      number: true,
+      width: '72px',
+      show: (l) => money(l.gang ? (l.shares[groupOf(l)] ?? l.unit_price) : l.unit_price),
+      ref: (l) => `build-up-line:${l.id}`,
+    },
+  ])
+  /** A gang stands with the group it was put in, also where those who work in it count in others. */
+  const groupOf = (l: Line) =>
+    rate.value?.groups.some((g) => g.group === l.group) ? l.group : (rate.value?.groups[0]?.group ?? l.group)
+  /** What is entered, worked out: for the whole output, or for one unit. */
+  const quantityOf = (l: Line) =>
+    Number(l.basis === 'output' ? l.total_quantity : l.unit_quantity) / (1 + Number(l.allowance) / 100)
+  const rows = computed<Row<Line>[]>(() => {
+    const now = rate.value
+    if (!now) return []
+    const inGroups = now.groups.flatMap((group): Row<Line>[] => [
+      {
+        id: `group-${group.group}`,
+        kind: 'head',
+        label: group.group[0].toUpperCase() + group.group.slice(1),
+        cells: {
+          amount: now.lines.some((l) => l.group === group.group && l.basis === 'output')
+            ? money(group.amount)
+            : '',
+          unit_price: money(group.unit_price),
+        },
+        ref: `build-up:${now.id}`,
+      },
+      ...now.lines
+        .filter((l) => groupOf(l) === group.group)
+        .map((l): Row<Line> => ({
+          id: l.id,
+          kind: 'line',
+          data: l,
+          warn: l.price === null && l.basis !== 'percent' ? `${l.name} has no price yet.` : '',
+        })),
+      // What a gang that stands in another group brings to this one.
+      ...now.lines
+        .filter((l) => l.gang && groupOf(l) !== group.group && l.shares[group.group])
+        .map((l): Row<Line> => ({
+          id: `share-${group.group}-${l.id}`,
+          kind: 'step',
+          label: `${l.name}, its ${group.group}`,
+          cells: { unit_price: money(l.shares[group.group]) },
+          ref: `build-up-line:${l.id}`,
+        })),
+    ])
+    return [
+      ...inGroups,
+      ...stage.ghost.value,
+      {
+        id: 'rate',
+        kind: 'total',
+        label: `Net rate per ${now.unit}`,
+        cells: { unit_price: money(now.rate) },
+        ref: `build-up:${now.id}`,
+      },
+    ]
+  })
+  const bound = computed(() => ({ ...stage.bound.value, shift }))
+  return { ...stage, bound, columns, rows }
+}
