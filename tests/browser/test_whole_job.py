@@ -433,7 +433,7 @@ class Typing(DeskCase):
         expect(grid.get_by_role("row")).to_have_count(1 + 3 + 1)
         self.assertEqual(
             Change.select().where(Change.project == owner.project_id).order_by(Change.id.desc()).get().label,
-            "K1: 2 lines changed",
+            "K1: 2 lines added",
         )
         expect(page.locator(".quantity b")).to_have_text("5.94")  # 3.60 + 2.70 − 0.36
         cell(page, "Dimension lines of K1", "first run", 5).click()

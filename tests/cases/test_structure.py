@@ -224,10 +224,28 @@ class Foundations(unittest.TestCase):
 
     def test_every_make_up_draws_what_it_makes(self) -> None:
         for makeup in built_in().values():
-            shapes = drawn(makeup, {}, Line(length=3.0, width=1.2, height=0.5))
+            shapes = drawn(makeup, {}, Line(length=3.0, width=1.2, height=0.5)).parts
             self.assertEqual(bool(shapes), bool(makeup.document.sketch), makeup.key)
-        base = drawn(built_in()["pad-footing"], {}, Line(length=1.8, width=1.8, height=0.5))[1]
+        base = drawn(built_in()["pad-footing"], {}, Line(length=1.8, width=1.8, height=0.5)).parts[1]
         self.assertEqual(base.points, ((0, 0), (1.8, 0), (1.8, 0.5), (0, 0.5)))
+
+    def test_what_was_entered_is_written_where_it_stands_in_the_sketch(self) -> None:
+        sketch = drawn(
+            built_in()["pad-footing"], {"cover": "75", "leg": "350"}, Line(length=1.8, width=1.6, height=0.5)
+        )
+        found = {size.name: (round(size.value, 3), size.across) for size in sketch.sizes}
+        self.assertEqual(found["length"], (1.8, True))
+        self.assertEqual(found["height"], (0.5, False))
+        self.assertEqual(found["cover"], (0.075, False))
+        self.assertEqual(found["leg"], (0.35, False))
+        self.assertEqual(found["projection"], (0.1, True))
+        self.assertNotIn("width", found)  # a section across the length shows none
+        for makeup in built_in().values():
+            for size in drawn(makeup, {}, Line(length=3.0, width=1.2, height=0.5)).sizes:
+                ends = [abs(a - b) for a, b in zip(size.start, size.end, strict=True)]
+                self.assertAlmostEqual(
+                    ends[0 if size.across else 1], size.value, msg=f"{makeup.key} {size.name}"
+                )
 
 
 class Masonry(unittest.TestCase):

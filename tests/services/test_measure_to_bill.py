@@ -114,6 +114,33 @@ class Lines(scene.DatabaseCase):
         self.assertAlmostEqual(kept.squared, 6 * 5.3848)
 
 
+class LinesTaken(scene.DatabaseCase):
+    def test_a_face_counts_however_it_was_measured(self) -> None:
+        actor = scene.project()
+        render, wall = scene.element(actor, "R1", "render"), scene.element(actor, "W9", "blockwork")
+        upright = scene.line(actor, wall, "2", "5.00", "", "2.80")
+        flat = scene.line(actor, render, "1", "4.00", "2.50")
+        dimension_lines.move_lines(actor, [upright], render, copy=True)
+        dimension_lines.move_lines(actor, [flat], wall, copy=True)
+        self.assertAlmostEqual(net(render, "area"), 2 * 5 * 2.8 + 4 * 2.5)
+        self.assertAlmostEqual(net(wall, "area"), 2 * 5 * 2.8 + 4 * 2.5)
+        # A kerb asks for a length alone: a width and a height stay what they are.
+        kerb = scene.element(actor, "K1", "kerb")
+        scene.line(actor, kerb, "1", "10.00", "0.30")
+        self.assertTrue(measure_reading.element_view(actor, kerb).lines[0].counted)
+
+    def test_who_changed_and_who_deleted_is_named(self) -> None:
+        actor = scene.project()
+        other, element = scene.member(actor, "editor", "Ilo Marsh"), scene.element(actor)
+        line = scene.line(actor, element, "1", "1", "1", "1")
+        dimension_lines.change_line(other, line, 1, {"width": "2"})
+        with self.assertRaisesRegex(Refusal, "Ilo Marsh changed this dimension line"):
+            dimension_lines.change_line(actor, line, 1, {"width": "3"})
+        dimension_lines.delete_line(other, line)
+        with self.assertRaisesRegex(Refusal, "Ilo Marsh deleted it"):
+            dimension_lines.delete_line(actor, line)
+
+
 class Elements(scene.DatabaseCase):
     def test_two_elements_of_one_place_have_two_marks(self) -> None:
         actor = scene.project()

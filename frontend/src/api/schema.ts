@@ -2147,8 +2147,7 @@ export interface components {
       quantities: components['schemas']['QuantityView'][]
       /** Says */
       says: string[]
-      /** Sketch */
-      sketch: components['schemas']['SketchPart'][]
+      sketch: components['schemas']['SketchView']
       /** Unit */
       unit: string
       /** Value */
@@ -2213,8 +2212,7 @@ export interface components {
       quantities: components['schemas']['QuantityView'][]
       /** Says */
       says: string[]
-      /** Sketch */
-      sketch: components['schemas']['SketchPart'][]
+      sketch: components['schemas']['SketchView']
       /** Unit */
       unit: string
       /** Value */
@@ -2855,8 +2853,7 @@ export interface components {
       name: string
       /** Quantities */
       quantities: components['schemas']['TrialQuantity'][]
-      /** Sketch */
-      sketch: components['schemas']['SketchPart'][]
+      sketch: components['schemas']['SketchView']
     }
     /**
      * MakeUpView
@@ -4068,6 +4065,36 @@ export interface components {
       radius: number | null
       /** View */
       view: string
+    }
+    /**
+     * SketchSize
+     * @description A length that was entered, where it stands in the sketch: between two points, in m.
+     */
+    SketchSize: {
+      /** Across */
+      across: boolean
+      /** End */
+      end: number[]
+      /** Label */
+      label: string
+      /** Name */
+      name: string
+      /** Shows */
+      shows: string
+      /** Start */
+      start: number[]
+      /** Unit */
+      unit: string
+    }
+    /**
+     * SketchView
+     * @description A make-up drawn to its sizes, and the lengths written on it.
+     */
+    SketchView: {
+      /** Parts */
+      parts: components['schemas']['SketchPart'][]
+      /** Sizes */
+      sizes: components['schemas']['SketchSize'][]
     }
     /**
      * StageView

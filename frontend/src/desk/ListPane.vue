@@ -2,7 +2,7 @@
 // What a stage holds, in groups, found as one types.
 import { useInfiniteScroll } from '@vueuse/core'
 import { NInput } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import EntryField from './EntryField.vue'
 
 export interface Entry {
@@ -32,6 +32,12 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ more: []; rename: [group: string | number, title: string] }>()
 const renaming = ref<string | number | null>(null)
+async function rename(group: string | number, title: string) {
+  emit('rename', group, title)
+  renaming.value = null
+  await nextTick()
+  list.value?.querySelector<HTMLElement>(`[data-group="${group}"]`)?.focus()
+}
 const wanted = defineModel<string>('wanted', { default: '' })
 const list = ref<HTMLElement>()
 useInfiniteScroll(list, () => emit('more'), { distance: 300, interval: 200 })
@@ -66,12 +72,13 @@ const found = computed(() => {
           asked
           :value="group.title"
           :label="`Name of ${group.title}`"
-          @change="emit('rename', group.key, $event)"
+          @change="rename(group.key, $event)"
           @left="renaming = null"
         />
         <button
           v-else-if="renames"
           class="plain title"
+          :data-group="group.key"
           title="Call it something else"
           @click="renaming = group.key"
         >

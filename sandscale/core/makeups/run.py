@@ -7,7 +7,7 @@ from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import pairwise
+from itertools import combinations, pairwise
 from typing import Any
 
 import numpy as np
@@ -323,7 +323,32 @@ class Drawn:
     hollow: bool
 
 
-def drawn(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> tuple[Drawn, ...]:
+@dataclass(frozen=True)
+class Size:
+    """A measure written on a make-up's sketch.
+
+    Attributes:
+        name: the input or dimension it is.
+        start, end: the points it is taken between, in m; along x where ``across``, else along y.
+        value: in m.
+    """
+
+    name: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+    across: bool
+    value: float
+
+
+@dataclass(frozen=True)
+class Sketch:
+    """A make-up's sketch for one line, with the lengths that were entered written on it."""
+
+    parts: tuple[Drawn, ...]
+    sizes: tuple[Size, ...]
+
+
+def drawn(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> Sketch:
     """The make-up's sketch at the sizes of a dimension line; parts that come to no number are left out.
 
     Raises:
@@ -331,6 +356,7 @@ def drawn(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> tuple[Drawn
     """
     values = {name: float(column[0]) for name, column in run(makeup, entries, [line]).values.items()}
     parts = []
+    corners: list[_Corner] = []
     for part, points, radius in makeup.sketch:
         at = tuple((float(x.value(values)), float(y.value(values))) for x, y in points)
         size = None if radius is None else float(radius.value(values))
@@ -338,7 +364,38 @@ def drawn(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> tuple[Drawn
             parts.append(
                 Drawn(part.label, makeup.words(part.family, entries), part.view, at, size, part.hollow)
             )
-    return tuple(parts)
+            if size is None:
+                corners += [
+                    _Corner(place, (x.names, y.names)) for place, (x, y) in zip(at, points, strict=True)
+                ]
+    return Sketch(tuple(parts), _sizes(makeup, values, corners))
+
+
+@dataclass(frozen=True)
+class _Corner:
+    at: tuple[float, float]
+    names: tuple[frozenset[str], frozenset[str]]
+
+
+def _sizes(makeup: MakeUp, values: Mapping[str, float], corners: Sequence[_Corner]) -> tuple[Size, ...]:
+    """Where the lengths that were entered stand: between two corners that lie just so far apart, and only one
+    of which that length has moved."""
+    wanted: dict[float, list[str]] = {}
+    for name in (*DIMENSIONS, *makeup.inputs):
+        value = values.get(name, 0.0)
+        if makeup.dimensions.get(name) == makeup.dimensions["length"] and np.isfinite(value) and value > 0:
+            wanted.setdefault(round(value, 9), []).append(name)
+    found: dict[str, tuple[tuple[bool, float], Size]] = {}
+    for one, other in combinations(corners, 2):
+        for axis in (0, 1):
+            apart, beside = (abs(one.at[n] - other.at[n]) for n in (axis, 1 - axis))
+            moved = one.names[axis] ^ other.names[axis]
+            for name in wanted.get(round(apart, 9), ()):
+                # Straight between two points rather than across the sketch, and on the outside.
+                rank = (beside > 1e-9, min(one.at[1 - axis], other.at[1 - axis]))
+                if name in moved and (name not in found or rank < found[name][0]):
+                    found[name] = (rank, Size(name, one.at, other.at, axis == 0, apart))
+    return tuple(size for _, size in found.values())
 
 
 def working(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,7 +10,8 @@ from peewee import fn
 
 from ...core.makeups.makeup import MakeUp, built_in, built_in_source
 from ...core.makeups.measurer import Entered
-from ...core.makeups.run import Line, drawn
+from ...core.makeups.run import Line, Size, drawn
+from ...core.numbers.units import unit
 from ...core.numbers.working import shown
 from ...core.refusals import BadShape
 from ...store.models import (
@@ -47,6 +48,8 @@ from .views import (
     PartView,
     QuantityView,
     SketchPart,
+    SketchSize,
+    SketchView,
 )
 
 MOST_ELEMENTS = 400  # in one window
@@ -162,13 +165,19 @@ def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) 
 def _form(element: Element, entered: Any) -> dict[str, Any]:
     """What a make-up asks, with its sketch at the sizes of the first line; nothing for other measurers."""
     if not isinstance(entered, Entered):
-        return {"makeup": "", "about": "", "inputs": [], "figures": [], "sketch": []}
+        return {
+            "makeup": "",
+            "about": "",
+            "inputs": [],
+            "figures": [],
+            "sketch": SketchView(parts=[], sizes=[]),
+        }
     makeup = entered.makeup
     typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
     return {
         "makeup": makeup.key, "about": makeup.document.about, "inputs": input_views(makeup, entered.entries),
         "figures": list(makeup.document.figures),
-        "sketch": sketch_views(makeup, entered.entries, typed[0] if typed else Line()),
+        "sketch": sketch_view(makeup, entered.entries, typed[0] if typed else Line()),
     }  # fmt: skip
 
 
@@ -340,16 +349,26 @@ def input_views(makeup: MakeUp, entered: dict[str, str]) -> list[InputView]:
     ]  # fmt: skip
 
 
-def sketch_views(makeup: MakeUp, entries: dict[str, str], line: Line) -> list[SketchPart]:
-    """The make-up's sketch at the sizes of a line."""
-    return [
-        SketchPart(
-            label=p.label,
-            family=p.family,
-            view=p.view,
-            points=[list(point) for point in p.points],
-            radius=p.radius,
-            hollow=p.hollow,
-        )
-        for p in drawn(makeup, entries, line)
-    ]
+def sketch_view(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> SketchView:
+    """The make-up's sketch at the sizes of a line, with what was entered written on it."""
+    sketch = drawn(makeup, entries, line)
+    return SketchView(
+        parts=[
+            SketchPart(
+                label=p.label, family=p.family, view=p.view, points=[list(point) for point in p.points],
+                radius=p.radius, hollow=p.hollow,
+            )
+            for p in sketch.parts
+        ],
+        sizes=[_size(makeup, size) for size in sketch.sizes],
+    )  # fmt: skip
+
+
+def _size(makeup: MakeUp, size: Size) -> SketchSize:
+    asked = makeup.inputs.get(size.name)
+    symbol = asked.unit if asked else "m"
+    return SketchSize(
+        name=size.name, label=asked.label if asked else size.name.capitalize(),
+        shows=shown(size.value / unit(symbol).size, least=0 if asked else 2),
+        unit=symbol, start=list(size.start), end=list(size.end), across=size.across,
+    )  # fmt: skip

@@ -129,6 +129,25 @@ class SketchPart(View):
     hollow: bool
 
 
+class SketchSize(View):
+    """A length that was entered, where it stands in the sketch: between two points, in m."""
+
+    name: str
+    label: str
+    shows: str
+    unit: str
+    start: list[float]
+    end: list[float]
+    across: bool
+
+
+class SketchView(View):
+    """A make-up drawn to its sizes, and the lengths written on it."""
+
+    parts: list[SketchPart]
+    sizes: list[SketchSize]
+
+
 class ElementHead(ElementBrief):
     """An element without its lines: what its measurer asks, and what it comes to."""
 
@@ -142,7 +161,7 @@ class ElementHead(ElementBrief):
     quantities: list[QuantityView]
     says: list[str]
     figures: list[str]
-    sketch: list[SketchPart]
+    sketch: SketchView
 
 
 class ElementView(ElementHead):
@@ -177,7 +196,7 @@ class MakeUpTrial(View):
     inputs: list[InputView]
     quantities: list[TrialQuantity]
     findings: list[str]
-    sketch: list[SketchPart]
+    sketch: SketchView
 
 
 class MovedQuantity(View):

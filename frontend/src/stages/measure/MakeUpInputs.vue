@@ -13,6 +13,7 @@ const { save, projectId } = useSave()
 const { data: makeups } = useMakeUps()
 const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
 const panel = ref<HTMLElement>()
+const lit = ref('')
 onMounted(() => panel.value?.querySelector<HTMLElement>('input')?.focus())
 
 const change = (body: {
@@ -42,7 +43,7 @@ const change = (body: {
       <h2>{{ element.mark }}, {{ element.made_by.toLowerCase() }}</h2>
       <button class="plain quiet" @click="emit('close')">close <kbd>Esc</kbd></button>
     </div>
-    <Sketch :parts="element.sketch" />
+    <Sketch :sketch="element.sketch" :lit="lit" />
     <div class="fields">
       <label class="field"
         ><span>Mark</span
@@ -71,6 +72,8 @@ const change = (body: {
         class="field"
         :class="{ own: input.entered, wide: input.words }"
         :title="input.hint"
+        @focusin="lit = input.key"
+        @focusout="lit = ''"
       >
         <span
           >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span

@@ -39,7 +39,11 @@ const lineMark = StateField.define<DecorationSet>({
 // What is only read can be gone through by keys all the same.
 const reach = () => [
   EditorState.readOnly.of(!props.writable),
-  EditorView.contentAttributes.of({ 'aria-label': props.label, 'aria-readonly': String(!props.writable) }),
+  EditorView.contentAttributes.of({
+    tabindex: '0',
+    'aria-label': props.label,
+    'aria-readonly': String(!props.writable),
+  }),
 ]
 
 onMounted(() => {

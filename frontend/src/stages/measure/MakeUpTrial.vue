@@ -72,7 +72,7 @@ const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [
         <span v-if="q.pack" class="pack quiet">{{ q.pack }}</span>
       </p>
       <p v-for="said in trial.findings" :key="said" class="found">{{ said }}</p>
-      <Sketch :parts="trial.sketch" />
+      <Sketch :sketch="trial.sketch" />
       <h3>It asks</h3>
       <label
         v-for="input in trial.inputs.filter((i) => !i.key.startsWith('waste_'))"

@@ -63,7 +63,12 @@ const {
   inHand,
   line: pickedLine,
   pick: pickScale,
-} = useScaling(sheet, tool, () => tool.value !== 'pick')
+} = useScaling(
+  sheet,
+  tool,
+  () => tool.value !== 'pick',
+  () => viewer.value?.focus(),
+)
 const placeTotals = usePlacedTotals(sheet)
 const figures = useFigures({ sheet, element, figure, line, pick })
 const { repeat } = figures

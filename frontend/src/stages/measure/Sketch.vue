@@ -1,26 +1,68 @@
 <script setup lang="ts">
-// The make-up drawn to the sizes of the first line: its section, plan or elevation, each family with its colour and hatch.
+// The make-up drawn to the sizes of the first line: its section, plan or elevation, each family with its colour and hatch,
+// and what was entered written on it as its dimensions.
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { families } from '../../desk/sheet/families'
-import { shown } from '../../desk/numbers'
 
-const props = defineProps<{ parts: Schemas['SketchPart'][] }>()
+const props = defineProps<{
+  sketch: Schemas['SketchView']
+  /** The entry one is at, which stands out. */
+  lit?: string
+}>()
+const parts = computed(() => props.sketch.parts)
 const WIDE = 300
-const HIGH = 150
+const HIGH = 190
+const STEP = 13 // between one dimension line and the next
+type Size = Schemas['SketchSize']
+const length = (size: Size) =>
+  Math.abs(size.across ? size.end[0] - size.start[0] : size.end[1] - size.start[1])
+/** Its name and number where there is room along it; else the number. */
+const wordsOf = (mark: Size) => {
+  const words = `${mark.label} ${mark.shows}`
+  return words.length * 5.1 < length(mark) * box.value.scale ? words : mark.shows
+}
+const across = computed(() => props.sketch.sizes.filter((size) => size.across).length)
+const below = computed(() => 12 + Math.max(across.value, 1) * STEP)
+const side = computed(() => 16 + Math.ceil((props.sketch.sizes.length - across.value) / 2) * STEP)
 const box = computed(() => {
-  const xs = props.parts.flatMap((p) => p.points.flatMap(([x]) => [x - (p.radius ?? 0), x + (p.radius ?? 0)]))
-  const ys = props.parts.flatMap((p) =>
+  const xs = parts.value.flatMap((p) => p.points.flatMap(([x]) => [x - (p.radius ?? 0), x + (p.radius ?? 0)]))
+  const ys = parts.value.flatMap((p) =>
     p.points.flatMap(([, y]) => [y - (p.radius ?? 0), y + (p.radius ?? 0)]),
   )
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]
-  const scale = Math.min((WIDE - 60) / (right - left || 1), (HIGH - 40) / (high - low || 1))
+  const scale = Math.min(
+    (WIDE - 2 * side.value) / (right - left || 1),
+    (HIGH - 16 - below.value) / (high - low || 1),
+  )
   return { left, right, low, high, scale }
 })
 const at = ([x, y]: number[]) => [
-  30 + (x - box.value.left) * box.value.scale,
-  HIGH - 20 - (y - box.value.low) * box.value.scale,
+  side.value + (x - box.value.left) * box.value.scale,
+  tall.value - below.value - (y - box.value.low) * box.value.scale,
 ]
+const tall = computed(() => 10 + (box.value.high - box.value.low) * box.value.scale + below.value)
+/** Dimension lines below, from the shortest to the longest, and beside it, on both sides by turns. */
+const marks = computed(() => {
+  const drawn = [...props.sketch.sizes].sort((a, b) => length(a) - length(b))
+  return [
+    ...drawn
+      .filter((size) => size.across)
+      .map((size, n) => {
+        const [[from], [to]] = [at(size.start), at(size.end)]
+        const y = tall.value - below.value + 12 + n * STEP
+        return { ...size, x1: from, x2: to, y1: y, y2: y, x: (from + to) / 2, y: y - 2, turn: 0 }
+      }),
+    ...drawn
+      .filter((size) => !size.across)
+      .map((size, n) => {
+        const [[, from], [, to]] = [at(size.start), at(size.end)]
+        const out = 8 + Math.floor(n / 2) * STEP
+        const x = n % 2 ? WIDE - side.value + out : side.value - out
+        return { ...size, x1: x, x2: x, y1: from, y2: to, x: x - 2, y: (from + to) / 2, turn: -90 }
+      }),
+  ]
+})
 const path = (points: number[][]) =>
   points
     .map((point) =>
@@ -44,9 +86,9 @@ const slopes: Record<string, number> = {
 <template>
   <figure v-if="parts.length" class="sketch">
     <svg
-      :viewBox="`0 0 ${WIDE} ${HIGH}`"
+      :viewBox="`0 0 ${WIDE} ${tall}`"
       :width="WIDE"
-      :height="HIGH"
+      :height="tall"
       role="img"
       :aria-label="`${parts[0].view} of ${parts.map((p) => p.label).join(', ')}`"
     >
@@ -85,12 +127,25 @@ const slopes: Record<string, number> = {
           <title>{{ part.label }}</title>
         </component>
       </template>
-      <text :x="30 + ((box.right - box.left) * box.scale) / 2" :y="HIGH - 5" text-anchor="middle">
-        {{ shown(box.right - box.left, 2) }} m
-      </text>
-      <text x="6" :y="HIGH - 20 - ((box.high - box.low) * box.scale) / 2" transform-origin="0 0">
-        {{ shown(box.high - box.low, 2) }}
-      </text>
+      <g v-for="mark in marks" :key="mark.name" class="size" :class="{ lit: mark.name === lit }">
+        <line :x1="mark.x1" :x2="mark.x2" :y1="mark.y1" :y2="mark.y2" />
+        <circle
+          v-for="end in [1, 2]"
+          :key="end"
+          :cx="end === 1 ? mark.x1 : mark.x2"
+          :cy="end === 1 ? mark.y1 : mark.y2"
+          r="1.500"
+        />
+        <text
+          :x="mark.x"
+          :y="mark.y"
+          text-anchor="middle"
+          :transform="mark.turn ? `rotate(${mark.turn} ${mark.x} ${mark.y})` : undefined"
+        >
+          {{ wordsOf(mark) }}
+          <title>{{ mark.label }} {{ mark.shows }} {{ mark.unit }}</title>
+        </text>
+      </g>
     </svg>
     <figcaption class="quiet">
       {{ parts[0].view }}, at the first line: {{ parts.map((p) => p.label.toLowerCase()).join(', ') }}
@@ -104,7 +159,24 @@ const slopes: Record<string, number> = {
   margin: 0;
 }
 text {
-  font: 10px var(--mono);
+  font: 10px 'IBM Plex Sans';
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--panel);
+  stroke-width: 3px;
+}
+.size line {
+  stroke: var(--quiet);
+}
+.lit text {
+  fill: var(--accent-ink);
+  font-weight: 600;
+}
+.lit line {
+  stroke: var(--accent);
+  stroke-width: 2;
+}
+.size circle {
   fill: var(--quiet);
 }
 </style>

@@ -34,7 +34,18 @@ const viewer = ref<InstanceType<typeof SheetViewer>>()
 const ACCEPTED = 'application/pdf,image/png,image/jpeg,image/tiff,.pdf,.png,.jpg,.jpeg,.tif,.tiff'
 const bringing = ref(false)
 const place = ref<number[] | null>(null)
-const { picks, scaling, inHand, line, pick: pickScale } = useScaling(sheet, tool, () => true)
+const {
+  picks,
+  scaling,
+  inHand,
+  line,
+  pick: pickScale,
+} = useScaling(
+  sheet,
+  tool,
+  () => true,
+  () => viewer.value?.focus(),
+)
 const placed = usePlacedTotals(sheet)
 
 const groups = computed(() =>

@@ -14,11 +14,12 @@ export function ratioOf(sheet: Schemas['SheetDetail']): string {
   return sheet.ratio_up ? `${across} across, 1:${shown(sheet.ratio_up, 0, 1)} up` : across
 }
 
-/** `wanted` tells whether a sheet without a scale asks for one at once. */
+/** `wanted` tells whether a sheet without a scale asks for one at once; `done` is told when it has one. */
 export function useScaling(
   sheet: Ref<Schemas['SheetDetail'] | undefined>,
   tool: Ref<Tool>,
   wanted: () => boolean,
+  done: () => void,
 ) {
   const picks = ref<[number, number][]>([])
   const scaling = computed(() => scaleTools.includes(tool.value) || (sheet.value?.ratio === null && wanted()))
@@ -35,6 +36,8 @@ export function useScaling(
     const ring: [number, number][] = [first, [second[0], first[1]], second, [first[0], second[1]], first]
     return tool.value === 'detail' ? ring : [first, second]
   })
+  // Once the scale is set, the keyboard is back on the sheet.
+  watch(scaling, (now) => now || done(), { flush: 'post' })
   watch([tool, () => sheet.value?.id], () => (picks.value = []))
   const pick = (points: Corner[]) => (picks.value = points.map((p) => [p[0], p[1]]))
   return { picks, scaling, inHand, line, pick }

@@ -14,7 +14,7 @@ from ...keeping.recording import action, recording
 from ...keeping.views import Saved
 from ...shelves import actions as shelves
 from ..entered import read_source
-from ..reading import input_views, sketch_views
+from ..reading import input_views, sketch_view
 from ..views import MakeUpEffect, MakeUpTrial, MovedQuantity, TrialQuantity
 from .elements import check_outputs
 
@@ -58,7 +58,7 @@ def trial(actor: Actor, source: str, entries: dict[str, str], line: dict[str, st
             for q in result.quantities
         ],
         findings=[f.says for f in (*result.findings, *bar_masses(makeup))],
-        sketch=sketch_views(makeup, entries, sample),
+        sketch=sketch_view(makeup, entries, sample),
     )  # fmt: skip
 
 

@@ -1,0 +1,245 @@
+"""Hands that are faster than the eye: what is picked, pasted, replaced or drawn writes what was meant, and the keyboard has a place afterwards."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.rates import actions as rates
+from sandscale.services.rates.reading import build_up_view
+from sandscale.services.sheets import actions as sheets
+from sandscale.store.models import (
+    BuildUp,
+    BuildUpLine,
+    Change,
+    DimensionLine,
+    Element,
+    Figure,
+    Item,
+    Location,
+    Project,
+    Revision,
+    Section,
+    Sheet,
+)
+from tests import scene
+from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, make_up, saved, type_row
+
+BILL = "Bill of quantities"
+
+
+class Tables(DemoCase):
+    def written(self) -> int:
+        return Change.select().where(Change.project == self.project.id).count()
+
+    def test_a_pick_writes_nothing_until_it_is_taken(self) -> None:
+        page, rate = self.go("/bill"), cell(self.page, BILL, "Concrete C30/37 in pad footings", 4)
+        expect(rate).to_have_text("189.41")
+        before = self.written()
+        for keys in (("F2", "b", "ArrowDown", "Escape"), ("b", "ArrowDown", "ArrowDown", "Escape")):
+            rate.click()
+            for key in keys:
+                page.keyboard.press(key)
+            expect(page.get_by_role("grid", name=BILL)).to_be_focused()
+            expect(rate).to_have_text("189.41")
+        rate.click()
+        page.keyboard.press("F2")
+        page.keyboard.type("Blind")
+        cell(page, BILL, "Concrete C30/37 in ground beams", 3).click()  # goes elsewhere: the list is left
+        expect(rate).to_have_text("189.41")
+        self.assertEqual(self.written(), before)
+        # Tab takes what is in view, and goes on.
+        rate.click()
+        page.keyboard.type("Blinding placed")
+        expect(page.locator(".n-base-select-option--pending")).to_contain_text("Blinding placed")
+        page.keyboard.press("Tab")
+        expect(rate).to_have_text("158.94")
+        expect(cell(page, BILL, "Concrete C30/37 in pad footings", 6)).to_have_class(re.compile("active"))
+        saved(page)
+        self.assertEqual(self.written(), before + 1)
+
+    def test_a_formula_by_output_stands_whole_and_lines_keep_the_order_they_are_put_in(self) -> None:
+        rate = self.own(BuildUp, name="Concrete C30/37, mixed on site")
+        page = self.go(f"/rates/{rate}")
+        table = "Build-up of Concrete C30/37, mixed on site"
+        line = next(
+            each for each in BuildUp.get_by_id(rate).lines if each.basis == "output" and each.resource_id
+        )
+        cell(page, table, line.resource.name, 2).click()
+        type_row(page, "2*3")
+        saved(page)
+        expect(cell(page, table, line.resource.name, 2)).to_have_text("6.00")
+        worked = next(each for each in build_up_view(self.actor, rate).lines if each.id == line.id)
+        expect(cell(page, table, line.resource.name, 7)).to_have_text(f"{6 * worked.price:.2f}")
+        page.get_by_role("button", name="Copy", exact=True).click()
+        expect(page.get_by_label("Name of the rate")).to_have_value("Concrete C30/37, mixed on site, copy")
+        twin = BuildUp.get(BuildUp.name == "Concrete C30/37, mixed on site, copy")
+        self.assertEqual(
+            [(a.resource_id, a.nested_id, a.quantity) for a in twin.lines.order_by(BuildUpLine.position)],
+            [
+                (a.resource_id, a.nested_id, a.quantity)
+                for a in BuildUp.get_by_id(rate).lines.order_by(BuildUpLine.position)
+            ],
+        )
+        group = [a for a in twin.lines.order_by(BuildUpLine.position) if a.group == "labour"]
+        if len(group) == 1:
+            rates.add_build_up_line(
+                self.actor, twin.id, {"resource": group[0].resource_id or line.resource_id, "group": "labour"}
+            )
+            group = [a for a in twin.lines.order_by(BuildUpLine.position) if a.group == "labour"]
+        rates.move_build_up_line(self.actor, group[1].id, -1)
+        self.assertEqual(
+            [a.id for a in twin.lines.order_by(BuildUpLine.position) if a.group == "labour"][:2],
+            [group[1].id, group[0].id],
+        )
+        choose(page, "Unit of the rate", "m²")
+        saved(page)
+        self.assertEqual(BuildUp.get_by_id(twin.id).unit, "m²")
+
+    def test_lengths_and_squares_are_summed_apart(self) -> None:
+        page = self.go(f"/measure/{self.own(Element, mark='W1')}")
+        cell(page, "Dimension lines of W1", "Between columns", 1).click()
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowRight")
+        expect(page.locator("footer")).to_contain_text(re.compile(r"Selected.*[\d.]+.m[^²].*[\d.]+.m²"))
+
+    def test_find_looks_where_the_cursor_stands_and_a_pasted_note_is_kept(self) -> None:
+        element = self.own(Element, mark="PF2")
+        page, table = self.go(f"/measure/{element}"), "Dimension lines of PF2"
+        height = cell(page, table, "Grid 2/A", 3)
+        height.click()
+        type_row(page, "0.5")
+        saved(page)
+        height.click()
+        page.keyboard.press("Control+h")
+        expect(page.get_by_label("Find", exact=True)).to_be_focused()
+        page.keyboard.type("0.50")  # as it is shown; typed it was 0.5
+        page.get_by_label("Put instead").fill("0.60")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("1 line changed")).to_be_visible()
+        expect(height).to_have_text("0.60")
+        page.get_by_label("Put instead").press("Escape")
+        expect(page.get_by_role("grid", name=table)).to_be_focused()
+        cell(page, table, "type or draw", 0).click()
+        block = "2\\t1.20\\t0.80\\t0.40\\tupstand at duct\\n1\\t0.90\\t0.80\\t0.40\\tat hatch"
+        page.evaluate(f"navigator.clipboard.writeText('{block}')")
+        page.keyboard.press("Control+v")
+        expect(cell(page, table, "upstand at duct", 4)).to_have_text("0.77")
+        expect(cell(page, table, "at hatch", 3)).to_have_text("0.40")
+        expect(page.locator("footer")).to_contain_text("2 lines added")
+
+    def test_a_line_deleted_by_a_colleague_says_so_and_names_them(self) -> None:
+        other, element = scene.member(self.actor, "editor", "Ilo Marsh"), self.own(Element, mark="GB1")
+        line = DimensionLine.select().where(DimensionLine.element == element).first()
+        page = self.go(f"/measure/{element}")
+        page.get_by_role("grid", name="Dimension lines of GB1").get_by_role("row").nth(1).get_by_role(
+            "gridcell"
+        ).nth(2).click()
+        page.keyboard.type("0.4")
+        dimension_lines.delete_line(other, line.id)
+        told = page.get_by_role("alert")
+        expect(told).to_contain_text("“0.4” is not saved: its line was deleted meanwhile.")
+        with self.assertRaisesRegex(Exception, "Ilo Marsh deleted it"):
+            dimension_lines.delete_line(self.actor, line.id)
+
+    def test_things_are_called_something_else(self) -> None:
+        page = self.go(f"/measure/{self.own(Element, mark='PF2')}")
+        page.get_by_role("button", name="Pump house, foundations", exact=True).click()
+        page.keyboard.type("Footings")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Footings", exact=True)).to_be_visible()
+        self.assertTrue(
+            Location.get_or_none((Location.project == self.project.id) & (Location.name == "Footings"))
+        )
+        section = self.own(Section, title="Concrete")
+        page = self.go(f"/bill?at=section:{section}")
+        page.get_by_label("Title of section 2").fill("Concrete work")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("grid", name=BILL)).to_contain_text("Concrete work")
+        # Esc leaves a name as it was, and it is typed over, not behind.
+        page.get_by_label("Title of section 2").fill("Foreman")
+        page.keyboard.press("Escape")
+        expect(page.get_by_label("Title of section 2")).to_have_value("Concrete work")
+        page.get_by_title("Settings and people").click()
+        page.get_by_role("dialog").get_by_label("Currency").fill("chf")
+        page.keyboard.press("Enter")
+        expect(page.locator("footer")).to_contain_text("CHF")
+        self.assertEqual(Project.get_by_id(self.project.id).currency, "CHF")
+
+    def test_what_an_element_is_called_reaches_its_item(self) -> None:
+        page = self.go("/measure")
+        page.get_by_role("button", name="New element in Pump house, ground floor").click()
+        page.get_by_label("Mark, as on the drawing").fill("T1")
+        page.get_by_label("Description").fill("Tactile paving at steps")
+        choose(page.get_by_role("dialog"), "Make-up", "Plain, m²")
+        page.get_by_role("button", name="Make it").click()
+        table = page.get_by_role("grid", name="Dimension lines of T1")
+        expect(table).to_be_focused()
+        type_row(page, "2", "1.20", "0.80")
+        saved(page)
+        page.get_by_role("button", name="Into the bill").click()
+        saved(page)
+        item = self.own(Item, description="Tactile paving at steps")
+        self.assertAlmostEqual(float(Item.get_by_id(item).quantity), 1.92)
+        opened = make_up(page)
+        expect(opened.get_by_label("What it is")).to_have_value("Tactile paving at steps")
+
+
+class Sheets(DemoCase):
+    def test_an_upright_sheet_is_seen_whole_and_the_tool_stays_in_hand(self) -> None:
+        size = (2384.0, 3370.0)
+        drawing = sheets.add_drawing(self.actor, "A0.pdf", scene.pdf(3, size), scene.PRICE_DATE)
+        first, *others = (
+            Sheet.select().join(Revision).where(Revision.drawing == drawing.id).order_by(Sheet.page)
+        )
+        element = scene.element(self.actor, "M1", "plain-number")
+        page = self.go(f"/measure/{element}?sheet={first.id}")
+        page.get_by_role("button", name="Count").click()
+        page.get_by_label("Ratio").fill("50")
+        page.get_by_text("on all 3 sheets").click()
+        page.get_by_label("Ratio").press("Enter")
+        saved(page)
+        expect(page.locator("[data-test=sheet]")).to_be_focused()
+        self.assertEqual({Sheet.get_by_id(s.id).scale_source for s in (first, *others)}, {"1:50, typed"})
+        page.get_by_role("button", name="Sheet ▾").click()
+        page.get_by_role("button", name="Show the whole sheet").click()
+        page.wait_for_timeout(400)
+        board = SheetOnScreen(page, size)
+        box = page.locator("[data-test=sheet]").bounding_box()
+        assert box is not None
+        corners = [(60.0, 60.0), (2324.0, 3310.0)]
+        for corner in corners:
+            x, y = board.at(corner)
+            self.assertTrue(
+                box["x"] < x < box["x"] + box["width"] and box["y"] < y < box["y"] + box["height"]
+            )
+        for corner in corners:  # one press of the tool, one figure after the other
+            board.click(corner)
+            page.keyboard.press("Enter")
+            saved(page)
+        expect(page.get_by_role("button", name="Count")).to_have_attribute("aria-pressed", "true")
+        points = [
+            f.geometry["points"][0]
+            for f in Figure.select().where(Figure.element == element).order_by(Figure.id)
+        ]
+        for point, corner in zip(points, corners, strict=True):
+            self.assertLess(max(abs(a - b) for a, b in zip(point, corner, strict=True)), 6.0)
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="Count")).to_have_attribute("aria-pressed", "false")
+
+    def test_a_stretched_scan_is_set_where_one_measures(self) -> None:
+        sheet = scene.sheet(self.actor, None)
+        element = scene.element(self.actor, "A1", "plain-area")
+        page = self.go(f"/measure/{element}?sheet={sheet.id}")
+        page.get_by_role("button", name="no scale").click()
+        page.get_by_role("button", name="the scan is stretched").click()
+        page.wait_for_timeout(500)
+        board = SheetOnScreen(page, (1000.0, 800.0))
+        for ends, length in ((((100, 100), (600, 100)), "5"), (((100, 100), (100, 400)), "3.3")):
+            for end in ends:
+                board.click(end)
+            page.get_by_label("Known length").fill(length)
+            page.keyboard.press("Enter")
+        expect(page.locator(".tools .num")).to_have_text(re.compile(r"1:[\d.]+ across, 1:[\d.]+ up"))
