@@ -25,7 +25,7 @@ from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import connect, database, migrate
-from sandscale.store.models import Item, Person, Project, Revision, Sheet
+from sandscale.store.models import Item, Membership, Person, Project, Revision, Sheet
 
 PASSWORD = "a-long-password"
 PRICE_DATE = date(2026, 11, 2)
@@ -72,8 +72,12 @@ def project(name: str = "Test project") -> Actor:
 
 def demonstration() -> Actor:
     """The owner of the demonstration, which is loaded once into a database of tests."""
-    known = Project.select().where(Project.name == demo.NAME).order_by(Project.id).first() or demo.load()
-    return Actor(Person.get(Person.email == demo.PEOPLE[0][1]).id, known.id, "owner")
+    if not Person.get_or_none(Person.email == demo.PEOPLE[0][1]):
+        demo.load()
+    owner = Person.get(Person.email == demo.PEOPLE[0][1])
+    theirs = (Project.name == demo.NAME) & (Membership.person == owner)
+    known = Project.select().join(Membership).where(theirs).order_by(Project.id).first()
+    return Actor(owner.id, known.id, "owner")
 
 
 def file_of(actor: Actor) -> bytes:

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
@@ -41,7 +42,7 @@ def main() -> None:
             page.goto(address + path)
             page.wait_for_timeout(1200)
             if name == "make-up":
-                page.get_by_role("tab", name="Make-up").click()
+                page.get_by_role("button", name=re.compile("^Make-up:")).click()
             page.wait_for_timeout(800)
             page.screenshot(path=folder / f"{name}.png")
         browser.close()

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, ValidationInfo
 
 from ..core.measurers.measurer import Split
+from ..core.numbers.written import plain
 from ..core.pricing.bill import ItemKind
 from ..core.pricing.build_up import Basis as LineBasis
 from ..core.pricing.build_up import Group
@@ -18,6 +20,16 @@ from ..core.words import RateKind, Role
 NO_NULL = r"^[^\x00]*$"  # the database takes every character but this one
 Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
 Source = Annotated[str, StringConstraints(max_length=60_000, pattern=NO_NULL)]
+
+
+def _written(value: object, info: ValidationInfo) -> object:
+    """A number as people write it, plainly; without the spaces between its thousands."""
+    if not isinstance(value, str):
+        return value
+    return re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(value, info.field_name or "value"))
+
+
+Number = Annotated[Decimal, BeforeValidator(_written)]
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
 Corner = Annotated[
@@ -303,9 +315,9 @@ class ResourceChange(Versioned):
 
 class NewQuote(Body):
     supplier: Text
-    price: Decimal
+    price: Number
     unit: Text = ""
-    contains: Decimal = Decimal(1)
+    contains: Number = Decimal(1)
     quoted_on: date
     valid_to: date | None = None
     source: Text = ""
@@ -313,9 +325,9 @@ class NewQuote(Body):
 
 class QuoteChange(Versioned):
     supplier: Text = ""
-    price: Decimal = Decimal(0)
+    price: Number = Decimal(0)
     unit: Text = ""
-    contains: Decimal = Decimal(1)
+    contains: Number = Decimal(1)
     quoted_on: date = date.min
     valid_to: date | None = None
     source: Text = ""
@@ -345,8 +357,8 @@ class NewBuildUpLine(Body):
     basis: LineBasis | Literal[""] = ""
     percent_of: Group | Literal[""] = ""
     quantity: Text = "1"
-    allowance: Decimal = Decimal(0)
-    escalation: Decimal = Decimal(0)
+    allowance: Number = Decimal(0)
+    escalation: Number = Decimal(0)
 
 
 class BuildUpLineChange(Versioned):
@@ -354,8 +366,8 @@ class BuildUpLineChange(Versioned):
     basis: LineBasis | Literal[""] = ""
     percent_of: Group | Literal[""] = ""
     quantity: Text = ""
-    allowance: Decimal = Decimal(0)
-    escalation: Decimal = Decimal(0)
+    allowance: Number = Decimal(0)
+    escalation: Number = Decimal(0)
 
 
 class NewSection(Body):

@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import expect
 
 from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates.reading import build_up_view
 from sandscale.services.sheets import actions as sheets
@@ -20,6 +21,7 @@ from sandscale.store.models import (
     Item,
     Location,
     Project,
+    Resource,
     Revision,
     Section,
     Sheet,
@@ -185,6 +187,39 @@ class Tables(DemoCase):
         self.assertAlmostEqual(float(Item.get_by_id(item).quantity), 1.92)
         opened = make_up(page)
         expect(opened.get_by_label("What it is")).to_have_value("Tactile paving at steps")
+
+    def test_a_comma_is_read_where_it_can_mean_one_thing_and_asked_about_where_two(self) -> None:
+        page, table = self.go(f"/measure/{self.own(Element, mark='PF2')}"), "Dimension lines of PF2"
+        width = cell(page, table, "Grid 2/A", 2)
+        width.click()
+        type_row(page, "1,95")
+        saved(page)
+        expect(width).to_have_text("1.95")
+        expect(cell(page, table, "Grid 2/A", 4)).to_have_text("7.02")  # 4 × 1.80 × 1.95 × 0.50
+        width.click()
+        type_row(page, "1,950")
+        expect(page.get_by_role("alert")).to_contain_text("“1,950” can be 1950 or 1.950.")
+        expect(width).to_have_text("1,950")
+        page = self.go(f"/prices/{self.own(Resource, name='Cement')}")
+        cell(page, "Quotes for Cement", "Quayside", 1).click()
+        type_row(page, "6,35")
+        expect(cell(page, "Quotes for Cement", "Quayside", 1)).to_have_text("6.35")
+
+    def test_nothing_of_a_project_shows_in_another(self) -> None:
+        page = self.go(f"/measure/{self.own(Element, mark='PF2')}")
+        expect(page.get_by_role("complementary", name="Working")).to_contain_text("Concrete in PF2")
+        projects.new_project(self.actor.person_id, "Another job", "", "EUR", scene.PRICE_DATE)
+        page.get_by_role("link", name="Sand Scale").click()
+        page.get_by_role("link", name="Another job").click()
+        for stage in ("Measure", "Prices", "Rates", "Bill"):
+            page.get_by_role("navigation", name="Stages").get_by_role("link", name=stage).click()
+            expect(page.locator("main")).not_to_contain_text("PF2")
+            expect(page.get_by_role("complementary", name="Working")).not_to_contain_text(
+                re.compile("PF2|not in this project")
+            )
+            expect(page.locator("footer")).not_to_contain_text("PF2")
+            expect(page.locator("[data-test=bill-total]")).to_contain_text("0.00")
+        expect(page.get_by_role("alert")).to_have_count(0)
 
 
 class Sheets(DemoCase):

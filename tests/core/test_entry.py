@@ -35,6 +35,16 @@ LENGTHS = {
     ".5": 0.5,
     "1m*2m/1m": 2.0,
     "0": 0.0,
+    "1,5": 1.5,
+    "2½": 2.5,
+    "¾m": 0.75,
+    "1 234,5": 1234.5,
+    "1,234.5": 1234.5,
+    "1.234,5": 1234.5,
+    "1,234,567.5mm": 1234.5675,
+    "0,125": 0.125,
+    "2,5+1,25": 3.75,
+    "3,6/2": 1.8,
 }
 
 REFUSED = {
@@ -44,7 +54,10 @@ REFUSED = {
     "3m2": "is an area (m²)",
     "2m*3m": "is an area (m²)",
     "5 kg": "is a mass (kg)",
-    "1,5": "a comma in a number",
+    "1,234": "“1,234” can be 1234 or 1.234.",
+    "2+12,500": "“12,500” can be 12500 or 12.500.",
+    "1,23,4": "can't be read as length",
+    "1.2.3": "can't be read as length",
     "1/0": "divides by zero",
     "1/0in": "divides by zero",
     "(1": "A bracket in “(1” is not closed",

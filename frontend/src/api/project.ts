@@ -1,5 +1,6 @@
 // The open project: what is read of it, and the one way to write to it.
-import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
+import type { InfiniteData } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { sentenceOf, useNotices } from '../desk/notices'
@@ -78,13 +79,16 @@ export function useHistory() {
 }
 const CHANGES = 50
 
+type Pages = InfiniteData<Schemas['ElementPage'], number>
 /** The elements by location, a window at a time; of those found by some words. */
 export function useElements(words: MaybeRefOrGetter<string> = '', most = 200) {
   const id = useProjectId()
   return useInfiniteQuery({
     queryKey: computed(() => [...keys.elementsFound(id.value, toValue(words)), most]),
     initialPageParam: 0,
-    placeholderData: keepPreviousData,
+    // What was found before stands until the next is; never what was found in another project.
+    placeholderData: (before: Pages | undefined, query?: { queryKey: readonly unknown[] }) =>
+      query?.queryKey[1] === id.value ? before : undefined,
     queryFn: ({ pageParam }) =>
       ask(
         client.GET('/api/projects/{project_id}/elements', {

@@ -65,9 +65,16 @@ usePulse(
   computed(() => Boolean(project.value)),
   () => project.value?.change ?? 0,
 )
-// What is kept of a project is gone once it is left: nothing keeps it up to date from then on.
-watch(projectId, (_, was) => queries.removeQueries({ queryKey: keys.project(was) }))
-onBeforeUnmount(() => queries.removeQueries({ queryKey: keys.project(projectId.value) }))
+// What is kept of a project is gone once it is left: nothing keeps it up to date from then on, and nothing of it
+// shows in another.
+function leaveProject(id: number) {
+  queries.removeQueries({ queryKey: keys.project(id) })
+  tally.close()
+  notices.clear()
+  walk.focus = ''
+}
+watch(projectId, (_, was) => leaveProject(was), { flush: 'sync' })
+onBeforeUnmount(() => leaveProject(projectId.value))
 
 watch(
   () => project.value?.id,
@@ -97,7 +104,6 @@ watch(
   (at) => typeof at === 'string' && walk.look(at),
   { immediate: true },
 )
-watch(projectId, () => (walk.focus = ''))
 
 useEventListener('keydown', (event) => {
   const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement

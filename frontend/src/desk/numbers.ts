@@ -31,6 +31,13 @@ export function precise(value: number | null): string {
   return shown(value, 2, size >= 100 ? 2 : size >= 1 ? 3 : 4)
 }
 
+/** A text that is one number, as a number; null where it is a sum or has a unit. A comma is its decimal sign. */
+export function typedNumber(text: string): number | null {
+  const plain = text.replace(/[ \u00a0]/g, '')
+  if (!/^\d+([.,]\d*)?$/.test(plain)) return null
+  return Number(plain.replace(',', '.'))
+}
+
 export const money = (value: number | string | null | undefined): string => shown(value, 2)
 
 const places = shallowRef<Record<string, number>>({})

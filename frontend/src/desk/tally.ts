@@ -31,6 +31,13 @@ export const useTally = defineStore('tally', () => {
       : { total: total.value, at: new Date().toTimeString().slice(0, 5) }
     if (!kept) sessionStorage.setItem(key, JSON.stringify(opened.value))
   }
+  /** Nothing of a project is told of once it is left. */
+  function close(): void {
+    total.value = lastChange.value = heardChange.value = 0
+    opened.value = null
+    lastLabel.value = ''
+    selected.value = []
+  }
   function begin(): void {
     writing.value += 1
   }
@@ -67,6 +74,7 @@ export const useTally = defineStore('tally', () => {
     selected,
     movement,
     open,
+    close,
     begin,
     end,
     moved,

@@ -12,6 +12,7 @@ from pint.util import UnitsContainer
 from ..refusals import BadEntry
 from .rounding import LARGEST
 from .units import NUMBER, is_unit, kind_of, unit
+from .written import plain
 
 _LONGEST = 120
 _NUMBER = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+)"
@@ -44,8 +45,8 @@ class _Amount:
 def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float | None = None) -> float:
     """The value in SI of what was typed into a field of a given unit.
 
-    Accepts ``2.5``, ``2500mm``, ``8ft 2in``, ``17'-8"``, ``1/2in``, ``1.2+0.35``, ``2*0.9``. A number
-    without a unit takes the field's unit.
+    Accepts ``2.5``, ``2,5``, ``2½``, ``2500mm``, ``8ft 2in``, ``17'-8"``, ``1/2in``, ``1.2+0.35``,
+    ``2*0.9``. A number without a unit takes the field's unit.
 
     Args:
         text: what was typed.
@@ -111,7 +112,11 @@ class _Sum:
     """A small sum read by recursive descent: + − × ÷ and brackets over amounts."""
 
     def __init__(self, text: str, symbol: str, field: str) -> None:
-        self.text, self.field, self.target = text, field, unit(symbol)
+        self.text, self.field, self.target = (
+            plain(text, field) if len(text) <= _LONGEST else text,
+            field,
+            unit(symbol),
+        )
         self.tokens: list[_Amount | str] = self._tokens()
         self.at = 0
 
@@ -136,10 +141,6 @@ class _Sum:
             raise self._unreadable(f"{self.field.capitalize()} is empty.")
         if len(text) > _LONGEST:
             raise self._unreadable(f"What is typed into {self.field} is longer than {_LONGEST} characters.")
-        if re.search(r"\d,\d", text):
-            raise self._unreadable(
-                f"“{text[:40]}” has a comma in a number; write the decimals after a point."
-            )
         tokens: list[_Amount | str] = []
         at = 0
         while at < len(text):

@@ -4,7 +4,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
 import type { BlockEdit, Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
-import { shown } from '../../desk/numbers'
+import { shown, typedNumber } from '../../desk/numbers'
 
 type Line = Schemas['LineView']
 const fieldOf = (key: string, text: string) => {
@@ -44,9 +44,9 @@ export function useDimensionLines(element: () => Schemas['ElementView']) {
       show: (l) =>
         key === 'length' && l.measured_as === 'length'
           ? shown(l.measures, 2)
-          : /^[\d.]+$/.test(l[key])
-            ? shown(l[key], 2, 4)
-            : l[key],
+          : typedNumber(l[key]) === null
+            ? l[key]
+            : shown(typedNumber(l[key]), 2, 4),
       ref: (l) => `line:${l.id}`,
     })
     return [

@@ -4,7 +4,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUps, useProjectId, useResources } from '../../api/project'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
-import { money, shown } from '../../desk/numbers'
+import { money, shown, typedNumber } from '../../desk/numbers'
 
 type Line = Schemas['BuildUpLineView']
 const percentOf = ['labour', 'plant', 'material', 'subcontract']
@@ -97,7 +97,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       number: true,
       width: '78px',
       text: (l) => l.quantity,
-      show: (l) => (/^[\d.]+$/.test(l.quantity) ? shown(l.quantity, 2, 4) : shown(quantityOf(l), 2, 4)),
+      show: (l) => shown(typedNumber(l.quantity) ?? quantityOf(l), 2, 4),
       title: (l) => l.quantity,
       ref: (l) => `build-up-line:${l.id}`,
     },
