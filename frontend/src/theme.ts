@@ -32,6 +32,17 @@ export const theme: GlobalThemeOverrides = {
     heightSmall: '26px',
   },
   Button: { fontWeight: '500' },
+  DataTable: {
+    thPaddingSmall: '5px 12px',
+    tdPaddingSmall: '3px 12px',
+    thColor: '#FFFFFF',
+    thColorHover: '#FFFFFF',
+    tdColorHover: '#F8EBDD',
+    thTextColor: '#6A645A',
+    thFontWeight: '500',
+    borderColor: '#E3DCCF',
+    fontSizeSmall: '13px',
+  },
   Empty: { textColor: '#6A645A' },
   Alert: {
     color: '#FFFFFF',

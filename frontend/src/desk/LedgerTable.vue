@@ -420,6 +420,7 @@ td:first-child {
   position: sticky;
   left: 0;
   background: var(--panel);
+  background-clip: padding-box; /* the rule below it stays to be seen */
 }
 th:first-child {
   z-index: 2;

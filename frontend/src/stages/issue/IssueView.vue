@@ -89,6 +89,7 @@ const time = (at: string) =>
       <NDataTable
         v-if="history"
         size="small"
+        :bordered="false"
         :columns="columns"
         :data="changes"
         :row-key="(change: Change) => change.id"

@@ -37,8 +37,10 @@ const box = computed(() => {
   )
   return { left, right, low, high, scale }
 })
+const wide = computed(() => (box.value.right - box.value.left) * box.value.scale)
+const left = computed(() => (WIDE - wide.value) / 2)
 const at = ([x, y]: number[]) => [
-  side.value + (x - box.value.left) * box.value.scale,
+  left.value + (x - box.value.left) * box.value.scale,
   tall.value - below.value - (y - box.value.low) * box.value.scale,
 ]
 const tall = computed(() => 10 + (box.value.high - box.value.low) * box.value.scale + below.value)
@@ -58,7 +60,7 @@ const marks = computed(() => {
       .map((size, n) => {
         const [[, from], [, to]] = [at(size.start), at(size.end)]
         const out = 8 + Math.floor(n / 2) * STEP
-        const x = n % 2 ? WIDE - side.value + out : side.value - out
+        const x = n % 2 ? left.value + wide.value + out : left.value - out
         return { ...size, x1: x, x2: x, y1: from, y2: to, x: x - 2, y: (from + to) / 2, turn: -90 }
       }),
   ]

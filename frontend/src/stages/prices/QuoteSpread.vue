@@ -28,6 +28,7 @@ const option = computed<ChartOption>(() => ({
     min: -1,
     max: 1,
     axisLabel: { show: false },
+    axisTick: { show: false },
     splitLine: { show: false },
     axisLine: { show: false },
   },

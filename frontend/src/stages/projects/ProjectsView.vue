@@ -126,6 +126,7 @@ async function leave() {
       <NDataTable
         v-if="projects?.length"
         size="small"
+        :bordered="false"
         :columns="columns"
         :data="projects"
         :row-key="(project: Brief) => project.id"
