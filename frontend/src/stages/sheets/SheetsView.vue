@@ -133,9 +133,10 @@ async function remove() {
     <template #list>
       <ListPane find="Find a sheet" :groups="groups" :chosen="chosen">
         <p class="bring">
-          <FileDrop :accept="ACCEPTED" test="drawing-file" @chosen="bringIn"
-            ><NButton type="primary" :loading="bringing">Bring in a drawing</NButton></FileDrop
-          >
+          <FileDrop :accept="ACCEPTED" test="drawing-file" area @chosen="bringIn">
+            <NButton type="primary" :loading="bringing">Bring in a drawing</NButton>
+            <span class="quiet drop">or drop it here</span>
+          </FileDrop>
         </p>
       </ListPane>
     </template>
@@ -240,6 +241,10 @@ async function remove() {
 </template>
 
 <style scoped>
+.drop {
+  display: block;
+  margin-top: 6px;
+}
 .bring {
   padding: 4px 12px;
 }
