@@ -32,7 +32,7 @@ const columns: DataTableColumns<Change> = [
   {
     title: 'Moved the bill',
     key: 'moved',
-    width: 130,
+    width: 150,
     align: 'right',
     className: 'num',
     render: (c) => (Number(c.moved) ? signed(Number(c.moved)) : ''),

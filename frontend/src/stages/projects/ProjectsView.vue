@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { NAlert, NButton, NDataTable, NInput, type DataTableColumns } from 'naive-ui'
-import { h, nextTick, reactive, ref } from 'vue'
+import { NAlert, NButton, NDataTable, type DataTableColumns } from 'naive-ui'
+import { defineAsyncComponent, h, nextTick, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { ask, client, sendFile, type Schemas } from '../../api/client'
 import { useSession } from '../../api/session'
-import DateField from '../../desk/DateField.vue'
-import Dialog from '../../desk/Dialog.vue'
 import FileDrop from '../../desk/FileDrop.vue'
-import AccountDialog from './AccountDialog.vue'
 import { money } from '../../desk/numbers'
 
+// Dialogs come when they are first asked for.
+const AccountDialog = defineAsyncComponent(() => import('./AccountDialog.vue'))
+const NewProject = defineAsyncComponent(() => import('./NewProject.vue'))
 const session = useSession()
 const router = useRouter()
 const queries = useQueryClient()
@@ -46,12 +46,6 @@ const columns: DataTableColumns<Brief> = [
 const making = ref(false)
 const account = ref(false)
 const refused = ref('')
-const fresh = reactive({
-  name: '',
-  client: '',
-  currency: 'EUR',
-  price_date: new Date().toISOString().slice(0, 10),
-})
 const page = ref<HTMLElement>()
 
 async function open(make: () => Promise<Schemas['ProjectView']>) {
@@ -64,7 +58,7 @@ async function open(make: () => Promise<Schemas['ProjectView']>) {
     refused.value = error instanceof Error ? error.message : String(error)
   }
 }
-const make = () => open(() => ask(client.POST('/api/projects', { body: { ...fresh } })))
+const make = (body: Schemas['NewProject']) => open(() => ask(client.POST('/api/projects', { body })))
 const takeIn = (file: File) => open(() => sendFile('/api/projects/from-file', file))
 async function answer(invitation: number, taken: boolean) {
   refused.value = ''
@@ -139,32 +133,7 @@ async function leave() {
       </div>
     </main>
     <AccountDialog v-if="account" @close="account = false" />
-    <Dialog v-if="making" title="New project" @close="making = false">
-      <form class="form" @submit.prevent="make">
-        <label class="field"
-          ><span>Name</span
-          ><NInput
-            v-model:value="fresh.name"
-            placeholder=""
-            :input-props="{ required: true, autofocus: true }"
-        /></label>
-        <label class="field"><span>Client</span><NInput v-model:value="fresh.client" placeholder="" /></label>
-        <label class="field"
-          ><span>Currency, three letters</span
-          ><NInput
-            v-model:value="fresh.currency"
-            placeholder=""
-            :maxlength="3"
-            :input-props="{ required: true }"
-        /></label>
-        <label class="field"
-          ><span>Price date: quotes are judged on this day</span
-          ><DateField :value="fresh.price_date" @change="fresh.price_date = $event"
-        /></label>
-        <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
-        <NButton type="primary" attr-type="submit">Make the project</NButton>
-      </form>
-    </Dialog>
+    <NewProject v-if="making" :refused="refused" @close="making = false" @make="make" />
   </div>
 </template>
 
