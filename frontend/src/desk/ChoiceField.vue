@@ -5,7 +5,8 @@ export const asOptions = <V extends string>(words: readonly V[]) =>
 </script>
 
 <script setup lang="ts" generic="V extends string | number">
-// A choice among options, found by typing. It shows what is: one that was refused doesn't stay shown as if taken.
+// A choice among options, found by typing. It shows what is: one that was refused doesn't stay shown as if
+// taken.
 import { NSelect } from 'naive-ui'
 
 defineProps<{

@@ -65,8 +65,8 @@ usePulse(
   computed(() => Boolean(project.value)),
   () => project.value?.change ?? 0,
 )
-// What is kept of a project is gone once it is left: nothing keeps it up to date from then on, and nothing of it
-// shows in another.
+// What is kept of a project is gone once it is left: nothing keeps it up to date from then on, and nothing
+// of it shows in another.
 function leaveProject(id: number) {
   queries.removeQueries({ queryKey: keys.project(id) })
   tally.close()

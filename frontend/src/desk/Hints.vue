@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// What the `title` of anything says, shown by one tooltip for all of the desk: under the pointer, and where the
-// keyboard is. The browser's own would come late, and never to the keyboard.
+// What the `title` of anything says, shown by one tooltip for all of the desk: under the pointer, and where
+// the keyboard is. The browser's own would come late, and never to the keyboard.
 import { useEventListener, useTimeoutFn } from '@vueuse/core'
 import { NTooltip } from 'naive-ui'
 import { ref } from 'vue'

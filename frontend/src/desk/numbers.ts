@@ -17,8 +17,8 @@ export function shown(value: number | string | null | undefined, least = 2, most
   if (value === null || value === undefined || value === '') return ''
   const number = Number(value)
   if (!Number.isFinite(number)) return ''
-  // Noise beyond 13 digits is taken off first, and the decimals as written are rounded, as the bill's are: a half is a
-  // half on both sides.
+  // Noise beyond 13 digits is taken off first, and the decimals as written are rounded, as the bill's are:
+  // a half is a half on both sides.
   const exact = number.toPrecision(13) as unknown as number
   const text = format(least, Math.max(least, most)).format(exact)
   return text.replaceAll(',', '\u00a0').replace('-', '−')
@@ -31,7 +31,8 @@ export function precise(value: number | null): string {
   return shown(value, 2, size >= 100 ? 2 : size >= 1 ? 3 : 4)
 }
 
-/** A text that is one number, as a number; null where it is a sum or has a unit. A comma is its decimal sign. */
+/** A text that is one number, as a number; null where it is a sum or has a unit. A comma is its decimal
+ * sign. */
 export function typedNumber(text: string): number | null {
   const plain = text.replace(/[ \u00a0]/g, '')
   if (!/^\d+([.,]\d*)?$/.test(plain)) return null
@@ -46,7 +47,8 @@ export function roundBy(rules: Record<string, number>): void {
   places.value = rules
 }
 
-/** A quantity at its unit's decimals, as the project rounds it into the bill; numbers of things as they come. */
+/** A quantity at its unit's decimals, as the project rounds it into the bill; numbers of things as they
+ * come. */
 export function quantity(value: number | string, unit: string): string {
   const least = places.value[unit] ?? 2
   return shown(value, least, unit === 'nr' ? Math.max(least, 2) : least)

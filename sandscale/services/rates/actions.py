@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from itertools import chain, count
 from typing import Any
 
 from peewee import fn
@@ -63,7 +64,7 @@ def copy_build_up(actor: Actor, build_up_id: int) -> Saved:
         name.lower()
         for (name,) in BuildUp.select(BuildUp.name).where(BuildUp.project == actor.project_id).tuples()
     }
-    names = (f"{row.name}, {words}" for words in ("copy", *(f"copy {number}" for number in range(2, 1000))))
+    names = chain([f"{row.name}, copy"], (f"{row.name}, copy {number}" for number in count(2)))
     name = next(each for each in names if each.lower() not in taken)
     kept = {each: getattr(row, each) for each in ("unit", "heading", "output", "hours", "kind")}
     columns = ("position", "group", "basis", "percent_of", "quantity", "allowance", "escalation")

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// A pick in a cell: a list found by typing. Nothing is taken until Enter, Tab or a click on a choice; Esc leaves it.
+// A pick in a cell: a list found by typing. Nothing is taken until Enter, Tab or a click on a choice; Esc
+// leaves it.
 import { NSelect } from 'naive-ui'
 import { nextTick, onMounted, ref } from 'vue'
 

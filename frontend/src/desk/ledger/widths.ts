@@ -1,4 +1,5 @@
-// How wide the columns of a ledger table are: a number is never cut, so its column is as wide as the widest seen.
+// How wide the columns of a ledger table are: a number is never cut, so its column is as wide as the widest
+// seen.
 import { computed, reactive, watch, type Ref } from 'vue'
 import type { Column, Row } from './ledger'
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// The make-up drawn to the sizes of the first line: its section, plan or elevation, each family with its colour and hatch,
-// and what was entered written on it as its dimensions.
+// The make-up drawn to the sizes of the first line: its section, plan or elevation, each family with its
+// colour and hatch, and what was entered written on it as its dimensions.
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { families } from '../../desk/sheet/families'
