@@ -43,6 +43,9 @@ def main() -> None:
             page.wait_for_timeout(1200)
             if name == "make-up":
                 page.get_by_role("button", name=re.compile("^Make-up:")).click()
+            if name == "make-ups":
+                page.get_by_role("tab", name=re.compile("^It gives")).click()
+                page.get_by_role("button", name=re.compile("^Concrete")).first.click()
             page.wait_for_timeout(800)
             page.screenshot(path=folder / f"{name}.png")
         browser.close()

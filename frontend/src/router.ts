@@ -15,7 +15,7 @@ const stages = [
   },
   {
     path: 'make-ups/:makeup?',
-    component: () => import('./stages/measure/MakeUpsView.vue'),
+    component: () => import('./stages/makeups/MakeUpsView.vue'),
     meta: { stage: 'measure', alone: true },
   },
   {

@@ -43,6 +43,7 @@ export const theme: GlobalThemeOverrides = {
     borderColor: '#E3DCCF',
     fontSizeSmall: '13px',
   },
+  Tabs: { tabFontSizeSmall: '13px', tabTextColorLine: '#6A645A', tabPaddingSmallLine: '8px 0' },
   Empty: { textColor: '#6A645A' },
   Alert: {
     color: '#FFFFFF',

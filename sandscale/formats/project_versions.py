@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 2
+VERSION = 3
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,12 @@ _TO_2 = Step(
     },
     tables={"bill": [{"kind": "own", "title": "Bill of quantities", "position": 0, "dated": None}]},
 )
-_STEPS: Mapping[int, Step] = {1: _TO_2}
+# Unit systems, ways of writing numbers, and notes on the lines of build-ups.
+_TO_3 = Step(
+    project=lambda row: {**row, "unit_system": "metric", "numbers": ""},
+    rows={"build_up_line": lambda row: {**row, "note": ""}},
+)
+_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3}
 
 
 def steps_from(version: int) -> list[Step]:

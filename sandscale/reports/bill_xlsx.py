@@ -27,6 +27,8 @@ from ..core.makeups.run import Line, Quantity, Result, run_all
 from ..core.measurers.measurer import QuantityLine
 from ..core.numbers.entry import read_entry
 from ..core.numbers.units import unit as unit_of
+from ..core.numbers.ways import ways
+from ..core.numbers.written import written
 from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
 from ..core.pricing.build_up import BuildUpLine, LineAnalysis, analyse
 from ..core.pricing.quotes import BASES, Basis, Quote
@@ -193,17 +195,26 @@ class _Layout:
         ]
         start = 7 + len(values)
         self.outputs = [
-            (output, xl_col_to_name(start + at), formula.in_spreadsheet(places) + _per_unit(output.unit))
+            (
+                output,
+                xl_col_to_name(start + at),
+                formula.in_spreadsheet(places) + _per_unit(makeup, output.unit),
+            )
             for at, (output, formula) in enumerate(shown)
         ]
-        heads = ["Note", "Times", "Length m", "Width m", "Height m", "Area m²", "Add 1, ddt −1"]
-        heads += [f"{derived.label} {derived.unit}".strip() for derived, _ in values]
+        length, area = makeup.system.symbol("m"), makeup.system.symbol("m²")
+        sizes = [f"{name} {length}" for name in ("Length", "Width", "Height")]
+        heads = ["Note", "Times", *sizes, f"Area {area}", "Add 1, ddt −1"]
+        heads += [
+            f"{derived.label} {makeup.system.symbol_of(makeup.dimensions[derived.key])}".strip()
+            for derived, _ in values
+        ]
         heads += [f"{output.label} {output.unit}" for output, _ in shown]
         self.heads = [(xl_col_to_name(at), words) for at, words in enumerate(heads)]
 
 
-def _per_unit(symbol: str) -> str:
-    size = unit_of(symbol).size
+def _per_unit(makeup: MakeUp, symbol: str) -> str:
+    size = makeup.system.size(symbol)
     return f"/{size!r}" if size != 1 else ""
 
 
@@ -268,10 +279,14 @@ class _Writer:
         self.bold = workbook.add_format({**base, "bold": True})
         self.title = workbook.add_format({**base, "bold": True, "font_size": 14})
         self.head = workbook.add_format({**base, **rule, "bold": True, "text_wrap": True})
-        self.number = workbook.add_format({**base, "num_format": "#,##0.00##"})
-        self.money = workbook.add_format({**base, "num_format": "#,##0.00"})
-        self.total = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00"})
-        self.sum = workbook.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00##"})
+        # A spreadsheet writes the signs of its reader's language; whether thousands stand apart is the
+        # project's.
+        whole = "#,##0" if ways().thousands else "0"
+        number, money = ({"num_format": f"{whole}.{decimals}"} for decimals in ("00##", "00"))
+        self.number = workbook.add_format({**base, **number})
+        self.money = workbook.add_format({**base, **money})
+        self.total = workbook.add_format({**base, "bold": True, "top": 1, **money})
+        self.sum = workbook.add_format({**base, "bold": True, "top": 1, **number})
         self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
         for name, widths in _WIDTHS.items():
             for column, width in enumerate(widths):
@@ -351,7 +366,7 @@ class _Writer:
         first = row = row + 1
         quantities = [q for q in result.quantities if q.output.key in layout.kept]
         for number, line in enumerate(entered.lines):
-            self._line(sheet, row, layout, cells, line, number, result, quantities)
+            self._line(sheet, row, makeup, layout, cells, line, number, result, quantities)
             row += 1
         totals = [_Cell("A", "Total", self.bold)]
         for (_, letter, _), quantity in zip(layout.outputs, quantities, strict=True):
@@ -376,6 +391,7 @@ class _Writer:
         self,
         sheet: Worksheet,
         row: int,
+        makeup: MakeUp,
         layout: _Layout,
         inputs: Mapping[str, str],
         line: Line,
@@ -384,21 +400,23 @@ class _Writer:
         quantities: Sequence[Quantity],
     ) -> None:
         r = row + 1
-        girth = repr(line.girth) if line.girth is not None else f"(2*($C{r}+$D{r}))"
+        length, area = makeup.system.size("m"), makeup.system.size("m²")
+        girth = repr(line.girth * length) if line.girth is not None else f"(2*($C{r}+$D{r}))"
         cells = {
             **inputs, "times": f"$B{r}", "length": f"$C{r}", "width": f"$D{r}", "height": f"$E{r}",
             "area": f"$F{r}",
-            "girth": girth, "void_girth": repr(line.void_girth), "deduct": f"(($G{r}<0)*1)",
+            "girth": girth, "void_girth": repr(line.void_girth * length), "deduct": f"(($G{r}<0)*1)",
         }  # fmt: skip
         style = self.number
         written = [_Cell("A", line.note, self.wrap)] if line.note else []
-        for letter, value in zip("BCDE", (line.times, line.length, line.width, line.height), strict=True):
+        sizes = ((line.times, 1.0), (line.length, length), (line.width, length), (line.height, length))
+        for letter, (value, size) in zip("BCDE", sizes, strict=True):
             if value is not None:
-                written.append(_Cell(letter, value, style))
+                written.append(_Cell(letter, value * size, style))
         if line.area is not None:
-            written.append(_Cell("F", line.area, style))
+            written.append(_Cell("F", line.area * area, style))
         elif line.length is not None and line.width is not None:
-            written.append(_Cell("F", line.length * line.width, style, f"C{r}*D{r}"))
+            written.append(_Cell("F", line.length * line.width * area, style, f"C{r}*D{r}"))
         written.append(_Cell("G", -1 if line.deduct else 1, self.plain))
         counted = bool(result.counted[number])
         for key, letter, template in layout.derived:
@@ -681,13 +699,9 @@ def _input_rows(makeup: MakeUp, entries: Mapping[str, str], used: set[str]) -> l
                 if name in used
             ]
         elif not item.words and item.key in used:
-            rows.append(
-                (
-                    item.key,
-                    f"{item.label}, SI",
-                    f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry,
-                )
-            )
+            base = makeup.system.symbol_of(makeup.dimensions[item.key])
+            told = f"{entry} {item.unit}" if entry.replace(".", "").isdecimal() else entry
+            rows.append((item.key, f"{item.label}, {base}" if base else item.label, written(told)))
     return rows
 
 

@@ -5,19 +5,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from ..core.makeups.document import Input
 from ..core.makeups.measurer import Entered
 from ..core.makeups.run import Line, run
 from ..core.measurers.measurer import QuantityLine
+from ..core.numbers.entry import as_typed
+from ..core.numbers.ways import ways
 from ..core.numbers.working import shown
 from .bill_xlsx import BillDocument, ElementBlock
 from .paper import BAD, INK, LEFT, QUIET, RIGHT, Column, Heading, Pages, Progress
 
-_COLUMNS = (
-    Column("Times", LEFT, 48, True), Column("Note", LEFT + 56, 190), Column("Length m", LEFT + 250, 50, True),
-    Column("Width m", LEFT + 304, 46, True),
-    Column("Height m", LEFT + 354, 46, True), Column("Area m²", LEFT + 404, 46, True),
-    Column("Squared", LEFT + 454, RIGHT - LEFT - 454, True),
-)  # fmt: skip
+
+def _columns() -> tuple[Column, ...]:
+    length, area = (ways().system.symbol(each) for each in ("m", "m²"))
+    return (
+        Column("Times", LEFT, 48, True), Column("Note", LEFT + 56, 190),
+        Column(f"Length {length}", LEFT + 250, 50, True), Column(f"Width {length}", LEFT + 304, 46, True),
+        Column(f"Height {length}", LEFT + 354, 46, True), Column(f"Area {area}", LEFT + 404, 46, True),
+        Column("Squared", LEFT + 454, RIGHT - LEFT - 454, True),
+    )  # fmt: skip
 
 
 def write(document: BillDocument, sources: Mapping[str, str], progress: Progress) -> bytes:
@@ -27,7 +33,7 @@ def write(document: BillDocument, sources: Mapping[str, str], progress: Progress
         sources: where a line came from, by its link: the drawing and page of a figure.
     """
     note = f"Prices on {document.price_date:%d %b %Y}"
-    pages = Pages(Heading(document.project, document.client, "Dimension sheets", note), _COLUMNS)
+    pages = Pages(Heading(document.project, document.client, "Dimension sheets", note), _columns())
     for number, block in enumerate(document.elements):
         progress(number / max(len(document.elements), 1))
         _element(pages, block, sources)
@@ -53,7 +59,7 @@ def _lines(pages: Pages, entered: Entered, sources: Mapping[str, str]) -> str:
     """A make-up's entries and its lines squared; gives the output they are squared in."""
     makeup = entered.makeup
     told = [
-        f"{field.label.lower()} {entered.entries[field.key]}"
+        f"{field.label.lower()} {_entry(field, entered.entries[field.key])}"
         for field in makeup.inputs.values()
         if field.key in entered.entries
     ]
@@ -65,6 +71,10 @@ def _lines(pages: Pages, entered: Entered, sources: Mapping[str, str]) -> str:
     total = f"{shown(headline.net, most=2)} {headline.output.unit}"
     pages.row(("", headline.output.label, "", "", "", "", total), bold=True)
     return headline.output.key
+
+
+def _entry(field: Input, entry: str) -> str:
+    return as_typed(entry, field.unit) if field.is_number else entry
 
 
 def _quantity(pages: Pages, quantity: QuantityLine) -> None:
@@ -79,8 +89,10 @@ def _quantity(pages: Pages, quantity: QuantityLine) -> None:
 
 
 def _line(pages: Pages, line: Line, squared: float, source: str) -> None:
-    def size(value: float | None) -> str:
-        return "" if value is None else shown(value, least=2, most=4)
+    here = ways().system
+
+    def size(value: float | None, symbol: str = "m") -> str:
+        return "" if value is None else shown(value * here.size(symbol), least=2, most=4)
 
     times = f"{'ddt ' if line.deduct else ''}{line.times_shown}".strip()
     note = ", ".join(filter(None, (" ".join(line.note.split()), source)))
@@ -91,7 +103,7 @@ def _line(pages: Pages, line: Line, squared: float, source: str) -> None:
             size(line.length),
             size(line.width),
             size(line.height),
-            size(line.area),
+            size(line.area, "m²"),
             shown(squared, most=3),
         ),
         color=QUIET if line.deduct else INK,

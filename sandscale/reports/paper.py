@@ -15,6 +15,8 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
+from ..core.numbers.working import shown
+
 SANS, BOLD, MONO, MONO_BOLD = "PlexSans", "PlexSansBold", "PlexMono", "PlexMonoBold"
 INK, QUIET, RULE, MAIN, BAD = (HexColor(c) for c in ("#23211D", "#6A645A", "#E3DCCF", "#1D6670", "#A33B2C"))
 WIDTH, HEIGHT = A4
@@ -222,4 +224,4 @@ def shortened(text: str, font: str, size: float, width: float) -> str:
 
 def money(amount: Decimal) -> str:
     """An amount as it is set: thousands apart, two decimals."""
-    return f"{amount:,.2f}".replace(",", "\u00a0").replace("-", "−")
+    return shown(amount, 2, 2)

@@ -14,6 +14,7 @@ from spectree import Response as Answers
 from spectree import SpecTree
 from werkzeug.exceptions import HTTPException
 
+from ..core.numbers.ways import hold
 from ..core.refusals import BadEntry, BadFormula, BadShape, Refusal
 from ..formats.apart import Busy
 from ..formats.page import UnreadableDrawing
@@ -111,7 +112,8 @@ def _known() -> int:
 
 
 def stage(name: str) -> Blueprint:
-    """A blueprint for a stage of a project; its routes find the person's role in ``g.actor``.
+    """A blueprint for a stage of a project; its routes find the person's role in ``g.actor``, with its ways
+    held.
 
     A project the person doesn't belong to is answered like one that doesn't exist.
     """
@@ -124,6 +126,7 @@ def stage(name: str) -> Blueprint:
         if known.role is None:
             raise Missing("There is no such project, or it is not shared with you.")
         g.actor = Actor(known.person_id, project_id, known.role)
+        hold(known.unit_system, known.numbers)
 
     @blueprint.before_request
     def as_of_one_moment() -> None:
@@ -135,6 +138,7 @@ def stage(name: str) -> Blueprint:
 
     @blueprint.teardown_request
     def moment_over(_error: BaseException | None) -> None:
+        hold()
         if moment := g.pop("moment", None):
             with suppress(OperationalError, InterfaceError):  # the connection may have gone with the database
                 moment.__exit__(None, None, None)

@@ -18,8 +18,9 @@ from ..services.measure.views import (
     MakeUpEffect,
     MakeUpTrial,
     MakeUpView,
+    MakeUpWords,
 )
-from .api import answers, api, stage, writes
+from .api import answers, api, asks_once, stage, writes
 from .schemas import (
     ElementChange,
     ElementCopy,
@@ -27,6 +28,7 @@ from .schemas import (
     FigureCopies,
     FigureMove,
     FromShelf,
+    IntoBill,
     LineBlock,
     LineChange,
     LinesMoved,
@@ -122,9 +124,9 @@ def delete_element(element: int) -> Saved:
 
 @blueprint.post("/elements/<int:element>/bill")
 @writes
-def into_bill(element: int) -> Saved:
-    """Make or link the bill items the element needs."""
-    return elements.link_to_bill(g.actor, element)
+def into_bill(element: int, json: IntoBill) -> Saved:
+    """Make or link the bill items the element needs, or the one of a quantity line."""
+    return elements.link_to_bill(g.actor, element, json.output)
 
 
 @blueprint.post("/elements/<int:element>/lines")
@@ -241,6 +243,14 @@ def delete_figure(figure: int) -> Saved:
 def makeups_listed() -> Any:
     """The make-ups."""
     return MakeUps(measure_reading.makeups(g.actor))
+
+
+@blueprint.get("/makeups/words")
+@api.validate(resp=answers(MakeUpWords))
+@asks_once
+def makeup_words() -> MakeUpWords:
+    """What make-ups are written with: functions, families, shared parts."""
+    return measure_reading.makeup_words()
 
 
 @blueprint.post("/makeups/trial")

@@ -16,7 +16,7 @@ from ..services.keeping.acting import Actor
 from ..services.keeping.views import ChangeView, CheckCount, CheckView, HistoryStep, Saved, WalkView
 from ..services.projects import actions as projects
 from ..services.projects import reading as projects_reading
-from ..services.projects.views import MemberView, ProjectBrief, ProjectView
+from ..services.projects.views import HereView, MemberView, ProjectBrief, ProjectView
 from .api import answers, api, asks_once, signed_in, stage, writes
 from .schemas import Address, Earlier, Known, Named, NewProject, ProjectChange, Share, Window
 
@@ -60,7 +60,7 @@ def listed() -> Any:
 def new(json: NewProject) -> ProjectView:
     """Make a project."""
     person = signed_in()
-    project = projects.new_project(person, json.name, json.client, json.currency, json.price_date)
+    project = projects.new_project(person, **json.model_dump())
     return projects_reading.project_view(Actor(person, project.id, "owner"))
 
 
@@ -126,6 +126,14 @@ def unshare(json: Address) -> Any:
 def walked(ref: str) -> WalkView:
     """The working of a number, and where it comes from and goes to."""
     return walking.walk(g.actor, ref)
+
+
+@one.post("/here")
+@asks_once
+@api.validate(resp=answers(HereView))
+def here() -> HereView:
+    """Say that the project is looked at, and ask who else does."""
+    return projects_reading.here(g.actor)
 
 
 @one.get("/pulse")

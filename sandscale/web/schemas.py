@@ -10,6 +10,9 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, ValidationInfo
 
 from ..core.measurers.measurer import Split
+from ..core.numbers.days import read_day
+from ..core.numbers.systems import UnitSystem
+from ..core.numbers.ways import Writing
 from ..core.numbers.written import plain
 from ..core.pricing.bill import ItemKind
 from ..core.pricing.build_up import Basis as LineBasis
@@ -29,7 +32,12 @@ def _written(value: object, info: ValidationInfo) -> object:
     return re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(value, info.field_name or "value"))
 
 
+def _typed_day(value: object, info: ValidationInfo) -> object:
+    return read_day(value, info.field_name or "date") if isinstance(value, str) else value
+
+
 Number = Annotated[Decimal, BeforeValidator(_written)]
+Day = Annotated[date, BeforeValidator(_typed_day)]
 Coordinate = Annotated[float, Field(allow_inf_nan=False)]
 Point = tuple[Coordinate, Coordinate]
 Corner = Annotated[
@@ -76,16 +84,20 @@ class NewProject(Body):
     name: Text
     client: Text = ""
     currency: Text = "EUR"
-    price_date: date
+    price_date: Day
+    unit_system: UnitSystem = "metric"
+    numbers: Writing = ""
 
 
 class ProjectChange(Versioned):
     name: Text = ""
     client: Text = ""
     currency: Text = ""
-    price_date: date = date.min
+    price_date: Day = date.min
     rounding: dict[str, int] = {}
     detailing: Text = ""
+    unit_system: UnitSystem = "metric"
+    numbers: Writing = ""
 
 
 class Share(Body):
@@ -145,6 +157,12 @@ class NewElement(Body):
     makeup: Text
     description: Text = ""
     inputs: dict[str, Text] = {}
+
+
+class IntoBill(Body):
+    """One quantity line of an element, or all that belong in the bill."""
+
+    output: Text = ""
 
 
 class ElementChange(Versioned):
@@ -318,8 +336,8 @@ class NewQuote(Body):
     price: Number
     unit: Text = ""
     contains: Number = Decimal(1)
-    quoted_on: date
-    valid_to: date | None = None
+    quoted_on: Day
+    valid_to: Day | None = None
     source: Text = ""
 
 
@@ -328,8 +346,8 @@ class QuoteChange(Versioned):
     price: Number = Decimal(0)
     unit: Text = ""
     contains: Number = Decimal(1)
-    quoted_on: date = date.min
-    valid_to: date | None = None
+    quoted_on: Day = date.min
+    valid_to: Day | None = None
     source: Text = ""
 
 
@@ -359,15 +377,19 @@ class NewBuildUpLine(Body):
     quantity: Text = "1"
     allowance: Number = Decimal(0)
     escalation: Number = Decimal(0)
+    note: Text = ""
 
 
 class BuildUpLineChange(Versioned):
+    resource: int | None = None
+    nested: int | None = None
     group: Group | Literal[""] = ""
     basis: LineBasis | Literal[""] = ""
     percent_of: Group | Literal[""] = ""
     quantity: Text = ""
     allowance: Number = Decimal(0)
     escalation: Number = Decimal(0)
+    note: Text = ""
 
 
 class NewSection(Body):

@@ -137,8 +137,16 @@ def pick(page: Page, table: str, row: str, column: int, words: str) -> None:
     saved(page)
 
 
+def as_text(page: Page) -> None:
+    """Show a make-up as its text."""
+    opener = page.get_by_role("button", name=re.compile("^As (text|a form)$"))
+    if opener.inner_text() == "As text":
+        opener.click()
+
+
 def write_text(page: Page, text: str) -> None:
     """Write the whole text of a make-up."""
+    as_text(page)
     page.locator(".cm-content").click()
     page.keyboard.press("Control+a")
     page.keyboard.insert_text(text)
@@ -146,6 +154,7 @@ def write_text(page: Page, text: str) -> None:
 
 def text_of(page: Page) -> str:
     """What stands in the text of a make-up."""
+    as_text(page)
     return "\n".join(line.strip("\n") for line in page.locator(".cm-line").all_inner_texts())
 
 

@@ -81,7 +81,7 @@ class MeasuringDesk(DeskCase):
         page.locator("[data-test=drawing-file]").set_input_files(
             {"name": "VH-01.pdf", "mimeType": "application/pdf", "buffer": plan()}
         )
-        page.get_by_label("Ratio").fill("50")
+        page.get_by_label("Scale, as it is written on the sheet").fill("50")
         page.keyboard.press("Enter")
         saved(page)
         lines_read(page)

@@ -13,7 +13,18 @@ from sandscale.services.measure.actions import dimension_lines, elements, makeup
 from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import BuildUp, DimensionLine, Element, Item, OwnMakeUp, Project
 from tests import scene
-from tests.browser.desk import DemoCase, cell, choose, make_up, pick, saved, text_of, type_row, write_text
+from tests.browser.desk import (
+    DemoCase,
+    as_text,
+    cell,
+    choose,
+    make_up,
+    pick,
+    saved,
+    text_of,
+    type_row,
+    write_text,
+)
 from tests.core.test_makeups import SOURCE
 
 BILL = "Bill of quantities"
@@ -179,6 +190,7 @@ class ChecksAndHistories(DemoCase):
     def test_a_make_up_being_written_outlasts_what_a_colleague_changes(self) -> None:
         made = makeups.add_makeup(self.actor, SOURCE)
         page = self.go("/make-ups/kerb-bed")
+        as_text(page)
         expect(page.locator(".cm-content")).to_contain_text("0.3 * m")
         mine = SOURCE.replace("0.3 * m", "0.5 * m")
         write_text(page, mine)

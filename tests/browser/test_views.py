@@ -16,7 +16,7 @@ from sandscale.services.people import signing_in
 from sandscale.services.projects import actions as projects
 from sandscale.store.models import BuildUp, Element, Invitation, Item, Person, Project, Resource, Sheet
 from tests import scene
-from tests.browser.desk import DemoCase, cell, choose, make_up, saved, type_row, write_text
+from tests.browser.desk import DemoCase, as_text, cell, choose, make_up, saved, type_row, write_text
 from tests.core.test_makeups import SOURCE
 
 AXE = (Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js").read_text("utf-8")
@@ -138,6 +138,7 @@ class Views(DemoCase):
     def test_a_make_up_is_copied_proved_refused_where_it_fails_and_kept(self) -> None:
         page = self.go("/make-ups/pad-footing")
         page.get_by_role("button", name="Copy and change").click()
+        as_text(page)
         expect(page.get_by_label("Text of the make-up Pad footing")).to_contain_text(
             'key = "pad-footing-own"'
         )

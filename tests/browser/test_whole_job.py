@@ -62,7 +62,7 @@ class WholeJob(DeskCase):
             {"name": "FW-S-101.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing()}
         )
         expect(page.get_by_text("This sheet has no scale yet")).to_be_visible()
-        page.get_by_label("Ratio").fill("0")
+        page.get_by_label("Scale, as it is written on the sheet").fill("0")
         page.keyboard.press("Enter")
         expect(page.get_by_role("alert")).to_contain_text("A scale of 1:0 or less can't be measured at.")
         # By two picks on grids 1 and 2, 9.00 apart.
@@ -76,7 +76,7 @@ class WholeJob(DeskCase):
         # The picks were drawn to the crossings of the grid.
         expect(picked).to_have_text("1:100")
         page.get_by_role("button", name="Scale").click()
-        page.get_by_label("Ratio").fill("100")
+        page.get_by_label("Scale, as it is written on the sheet").fill("100")
         page.keyboard.press("Enter")
         expect(picked).to_have_text("1:100")
 

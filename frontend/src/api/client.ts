@@ -12,8 +12,9 @@ export class Problem extends Error {
     readonly field: string = '',
     readonly status: number = 0,
     readonly clash: Clash | null = null,
-    /** Seconds to wait before trying again; 0 when that is not what helps. */
-    readonly wait: number = 0,
+    /** The numbers the sentence tells, by name; `wait` is seconds to wait before trying again. */
+    readonly numbers: Record<string, number> = {},
+    readonly code: string = '',
   ) {
     super(remedy ? `${sentence} ${remedy}` : sentence)
   }
@@ -81,8 +82,9 @@ function problemOf(body: unknown, status: number): Problem {
   const clash = said.yours
     ? ({ yours: said.yours, theirs: said.theirs, version: said.version } as Clash)
     : null
-  const wait = Number((said.numbers as Record<string, number> | undefined)?.wait ?? 0)
-  return new Problem(title, String(said.remedy ?? ''), String(said.field ?? ''), status, clash, wait)
+  const numbers = (said.numbers ?? {}) as Record<string, number>
+  const [remedy, field, code] = [said.remedy, said.field, said.code].map((each) => String(each ?? ''))
+  return new Problem(title, remedy, field, status, clash, numbers, code)
 }
 
 /** Send a file: as a form for a drawing, as the body for a project. */

@@ -197,6 +197,12 @@ export function useSave() {
       try {
         saved = await send()
       } catch (error) {
+        if (error instanceof Problem && error.code === 'which-number') {
+          const numbers = await notices.which(error)
+          if (numbers === null) throw error
+          await writeNumbersAs(numbers)
+          return await attempt(send)
+        }
         if (!(error instanceof Problem) || !error.clash) throw error
         const mine = await notices.decide(error)
         if (mine === null) throw error
@@ -214,6 +220,19 @@ export function useSave() {
     } finally {
       tally.end()
     }
+  }
+
+  /** How the project writes numbers, said once and kept with it. */
+  async function writeNumbersAs(numbers: Schemas['ProjectView']['numbers']): Promise<void> {
+    const own = await queries.fetchQuery({
+      queryKey: keys.whole(id.value),
+      queryFn: () => ask(client.GET('/api/projects/{project_id}', at(id.value))),
+      staleTime: 0,
+    })
+    const body = { version: own.version, numbers }
+    const saved = await ask(client.PATCH('/api/projects/{project_id}', { ...at(id.value), body }))
+    await apply(id.value, saved.moved)
+    await queries.invalidateQueries({ queryKey: keys.whole(id.value) })
   }
 
   async function save(send: Send): Promise<Saved | null> {

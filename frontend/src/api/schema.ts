@@ -416,7 +416,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Make or link the bill items the element needs. */
+    /** Make or link the bill items the element needs, or the one of a quantity line. */
     post: operations['post__api_projects_{project_id}_elements_{element}_bill']
     delete?: never
     options?: never
@@ -555,6 +555,23 @@ export interface paths {
     get: operations['get__api_projects_{project_id}_find']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/here': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Say that the project is looked at, and ask who else does. */
+    post: operations['post__api_projects_{project_id}_here']
     delete?: never
     options?: never
     head?: never
@@ -936,6 +953,23 @@ export interface paths {
     put?: never
     /** Try a make-up that is being written. */
     post: operations['post__api_projects_{project_id}_makeups_trial']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/makeups/words': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What make-ups are written with: functions, families, shared parts. */
+    get: operations['get__api_projects_{project_id}_makeups_words']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -1791,6 +1825,16 @@ export interface components {
        */
       group?: ('labour' | 'plant' | 'material' | 'sundries' | 'subcontract') | ''
       /**
+       * Nested
+       * @default null
+       */
+      nested?: number | null
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
        * Percent Of
        * @default
        */
@@ -1800,6 +1844,11 @@ export interface components {
        * @default
        */
       quantity?: string
+      /**
+       * Resource
+       * @default null
+       */
+      resource?: number | null
       /** Version */
       version: number
     }
@@ -1832,6 +1881,8 @@ export interface components {
       name: string
       /** Nested */
       nested: number | null
+      /** Note */
+      note: string
       /** Percent Of */
       percent_of: string
       /** Price */
@@ -2327,6 +2378,15 @@ export interface components {
       /** Shelf */
       shelf: number
     }
+    /** FunctionView */
+    FunctionView: {
+      /** Name */
+      name: string
+      /** Parameters */
+      parameters: string[]
+      /** Source */
+      source: string
+    }
     /** GroupTotal */
     GroupTotal: {
       /** Amount */
@@ -2352,6 +2412,14 @@ export interface components {
       well: boolean
       /** Workers */
       workers: number
+    }
+    /**
+     * HereView
+     * @description Who else looks at the project just now.
+     */
+    HereView: {
+      /** Names */
+      names: string[]
     }
     /**
      * History
@@ -2390,6 +2458,8 @@ export interface components {
       entered: boolean
       /** Entry */
       entry: string
+      /** Group */
+      group: string
       /** Hint */
       hint: string
       /** Key */
@@ -2400,6 +2470,17 @@ export interface components {
       unit: string
       /** Words */
       words: boolean
+    }
+    /**
+     * IntoBill
+     * @description One quantity line of an element, or all that belong in the bill.
+     */
+    IntoBill: {
+      /**
+       * Output
+       * @default
+       */
+      output?: string
     }
     /**
      * Invitations
@@ -2842,7 +2923,8 @@ export interface components {
     }
     /**
      * MakeUpTrial
-     * @description A make-up tried on sample dimensions: what it comes to, what it found, how it looks.
+     * @description A make-up tried on sample dimensions: what it comes to, what it found, how it looks, and what its
+     *     formulas may use.
      */
     MakeUpTrial: {
       /** Findings */
@@ -2851,6 +2933,8 @@ export interface components {
       inputs: components['schemas']['InputView'][]
       /** Name */
       name: string
+      /** Names */
+      names: components['schemas']['NameView'][]
       /** Quantities */
       quantities: components['schemas']['TrialQuantity'][]
       sketch: components['schemas']['SketchView']
@@ -2880,6 +2964,20 @@ export interface components {
       source: string
       /** Version */
       version: number | null
+    }
+    /**
+     * MakeUpWords
+     * @description What make-ups are written with.
+     */
+    MakeUpWords: {
+      /** Families */
+      families: string[]
+      /** Functions */
+      functions: components['schemas']['FunctionView'][]
+      /** Parts */
+      parts: components['schemas']['SharedPart'][]
+      /** Steel */
+      steel: string[]
     }
     /**
      * MakeUps
@@ -2980,6 +3078,18 @@ export interface components {
       /** Unit */
       unit: string
     }
+    /**
+     * NameView
+     * @description A value that formulas of a make-up may use: what it is, and the unit it is in.
+     */
+    NameView: {
+      /** Name */
+      name: string
+      /** Unit */
+      unit: string
+      /** Words */
+      words: string
+    }
     /** Named */
     Named: {
       /** Name */
@@ -3058,6 +3168,11 @@ export interface components {
        * @default null
        */
       nested?: number | null
+      /**
+       * Note
+       * @default
+       */
+      note?: string
       /**
        * Percent Of
        * @default
@@ -3263,10 +3378,22 @@ export interface components {
       /** Name */
       name: string
       /**
+       * Numbers
+       * @default
+       * @enum {string}
+       */
+      numbers?: '' | '1 234.5' | '1,234.5' | '1234.5' | '1 234,5' | '1.234,5' | '1234,5'
+      /**
        * Price Date
        * Format: date
        */
       price_date: string
+      /**
+       * Unit System
+       * @default metric
+       * @enum {string}
+       */
+      unit_system?: 'metric' | 'us'
     }
     /** NewQuote */
     NewQuote: {
@@ -3457,6 +3584,12 @@ export interface components {
        */
       name?: string
       /**
+       * Numbers
+       * @default
+       * @enum {string}
+       */
+      numbers?: '' | '1 234.5' | '1,234.5' | '1234.5' | '1 234,5' | '1.234,5' | '1234,5'
+      /**
        * Price Date
        * Format: date
        * @default 0001-01-01
@@ -3469,6 +3602,12 @@ export interface components {
       rounding?: {
         [key: string]: number
       }
+      /**
+       * Unit System
+       * @default metric
+       * @enum {string}
+       */
+      unit_system?: 'metric' | 'us'
       /** Version */
       version: number
     }
@@ -3496,6 +3635,11 @@ export interface components {
       id: number
       /** Name */
       name: string
+      /**
+       * Numbers
+       * @enum {string}
+       */
+      numbers: '' | '1 234.5' | '1,234.5' | '1234.5' | '1 234,5' | '1.234,5' | '1234,5'
       /** Path */
       path: components['schemas']['StageView'][]
       /**
@@ -3512,6 +3656,11 @@ export interface components {
       rounding: {
         [key: string]: number
       }
+      /**
+       * Unit System
+       * @enum {string}
+       */
+      unit_system: 'metric' | 'us'
       /** Units */
       units: (
         | 'nr'
@@ -3535,12 +3684,17 @@ export interface components {
         | 'ft³'
         | 'yd³'
         | 'lb'
+        | 'ton'
         | 'acre'
         | 'ha'
         | 'brass'
         | 'kg/m'
         | 'kg/m²'
         | 'kg/m³'
+        | 'lb/ft'
+        | 'lb/ft²'
+        | 'lb/ft³'
+        | 'in²'
         | '%'
       )[]
       /** Version */
@@ -3793,10 +3947,10 @@ export interface components {
     ScaleAreaView: {
       /** Id */
       id: number
-      /** Ratio */
-      ratio: number
       /** Ring */
       ring: number[][]
+      /** Scale */
+      scale: string
       /** Scale Source */
       scale_source: string
       /** Version */
@@ -3898,6 +4052,16 @@ export interface components {
       role: 'owner' | 'editor' | 'viewer'
     }
     /**
+     * SharedPart
+     * @description A part that several make-ups share, and what it gives.
+     */
+    SharedPart: {
+      /** Gives */
+      gives: string
+      /** Name */
+      name: string
+    }
+    /**
      * SheetDetail
      * @description ``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was
      *     left out.
@@ -3928,6 +4092,8 @@ export interface components {
       ratio: number | null
       /** Ratio Up */
       ratio_up: number | null
+      /** Scale */
+      scale: string
       /** Scale Source */
       scale_source: string
       /** Shapes */
@@ -3983,6 +4149,8 @@ export interface components {
       ratio: number | null
       /** Ratio Up */
       ratio_up: number | null
+      /** Scale */
+      scale: string
       /** Scale Source */
       scale_source: string
       /** Tile Key */
@@ -4161,10 +4329,18 @@ export interface components {
       /** Version */
       version: number
     }
-    /** TrialQuantity */
+    /**
+     * TrialQuantity
+     * @description A result of a make-up that is tried; ``asks`` while it comes to parts of something that may be had
+     *     whole only.
+     */
     TrialQuantity: {
+      /** Asks */
+      asks: boolean
       /** Gross */
       gross: number
+      /** Key */
+      key: string
       /** Label */
       label: string
       /** Net */
@@ -5489,7 +5665,11 @@ export interface operations {
       }
       cookie?: never
     }
-    requestBody?: never
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['IntoBill']
+      }
+    }
     responses: {
       /** @description OK */
       200: {
@@ -5816,6 +5996,37 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Found']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_here': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['HereView']
         }
       }
       /** @description Unprocessable Content */
@@ -6757,6 +6968,37 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['MakeUpTrial']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_makeups_words': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MakeUpWords']
         }
       }
       /** @description Unprocessable Content */

@@ -10,8 +10,10 @@ import { useSession } from '../api/session'
 import CheckList from './CheckList.vue'
 import Hints from './Hints.vue'
 import NoticeBar from './NoticeBar.vue'
+import Present from './Present.vue'
 import { useNotices } from './notices'
 import { roundBy } from './numbers'
+import { writeAs } from './ways'
 import TallyStrip from './TallyStrip.vue'
 import { usePulse } from './pulse'
 import { useTally } from './tally'
@@ -22,6 +24,7 @@ import WorkingPanel from './WorkingPanel.vue'
 const ClashDialog = defineAsyncComponent(() => import('./ClashDialog.vue'))
 const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
 const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
+const WhichNumber = defineAsyncComponent(() => import('./WhichNumber.vue'))
 const ProjectDialog = defineAsyncComponent(() => import('./ProjectDialog.vue'))
 
 const names: Record<string, string> = {
@@ -72,6 +75,7 @@ function leaveProject(id: number) {
   tally.close()
   notices.clear()
   walk.focus = ''
+  writeAs()
 }
 watch(projectId, (_, was) => leaveProject(was), { flush: 'sync' })
 onBeforeUnmount(() => leaveProject(projectId.value))
@@ -85,6 +89,16 @@ watch(
   () => project.value?.rounding,
   (rules) => rules && roundBy(rules),
   { immediate: true },
+)
+// In other ways all that was read stands otherwise.
+watch(
+  () => project.value && [project.value.id, project.value.unit_system, project.value.numbers].join('|'),
+  (now, before) => {
+    writeAs(project.value)
+    if (before && now?.split('|')[0] === before.split('|')[0])
+      void queries.invalidateQueries({ queryKey: keys.project(projectId.value) })
+  },
+  { immediate: true, flush: 'sync' },
 )
 // How far the path is and how many checks there are is counted over the project, so not at each keystroke.
 const counted = useDebounceFn(() => {
@@ -174,6 +188,7 @@ async function leave() {
       <div class="right">
         <span v-if="project.role === 'viewer'" class="quiet">looking only</span>
         <CheckList />
+        <Present />
         <button
           class="plain quiet"
           title="Undo your last change (Ctrl+Z)"
@@ -212,6 +227,7 @@ async function leave() {
     <ProjectDialog v-if="settings" :project="project" @close="settings = false" />
     <KeysDialog v-if="keysShown" @close="keysShown = false" />
     <ClashDialog v-if="notices.clash" />
+    <WhichNumber v-if="notices.unsure" />
     <Hints />
   </div>
 </template>

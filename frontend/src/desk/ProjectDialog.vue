@@ -12,6 +12,7 @@ import DateField from './DateField.vue'
 import Dialog from './Dialog.vue'
 import EntryField from './EntryField.vue'
 import { useNotices } from './notices'
+import { isForeign, systems, writings, type Ways } from './ways'
 
 const props = defineProps<{ project: Schemas['ProjectView'] }>()
 const emit = defineEmits<{ close: [] }>()
@@ -36,6 +37,8 @@ async function change(body: {
   client?: string
   currency?: string
   price_date?: string
+  unit_system?: Ways['unit_system']
+  numbers?: Ways['numbers']
   rounding?: Record<string, number>
 }) {
   const done = await save((version) =>
@@ -50,6 +53,9 @@ async function change(body: {
 }
 const round = (unit: string, places: string) =>
   change({ rounding: { ...props.project.rounding, [unit]: Number(places) } })
+const rounded = computed(() =>
+  Object.entries(props.project.rounding).filter(([unit]) => !isForeign(unit, props.project.unit_system)),
+)
 const invited = ref('')
 const deleting = ref('')
 async function tried(act: () => Promise<unknown>) {
@@ -118,10 +124,28 @@ const destroy = () =>
           :disabled="project.role === 'viewer'"
           @change="change({ price_date: $event })"
       /></label>
+      <label class="field"
+        ><span>Measured and billed in</span
+        ><ChoiceField
+          :value="project.unit_system"
+          :options="systems"
+          label="Unit system"
+          :disabled="project.role === 'viewer'"
+          @choose="change({ unit_system: $event })"
+      /></label>
+      <label class="field"
+        ><span>Numbers are written</span
+        ><ChoiceField
+          :value="project.numbers"
+          :options="writings"
+          label="How numbers are written"
+          :disabled="project.role === 'viewer'"
+          @choose="change({ numbers: $event })"
+      /></label>
     </div>
     <h3>Decimals of a billed quantity</h3>
     <div class="row">
-      <label v-for="(places, unit) in project.rounding" :key="unit"
+      <label v-for="[unit, places] in rounded" :key="unit"
         >{{ unit }}
         <EntryField
           class="places"
@@ -129,7 +153,7 @@ const destroy = () =>
           :value="places"
           :disabled="project.role === 'viewer'"
           :label="`Decimals of ${unit}`"
-          @change="round(String(unit), $event)"
+          @change="round(unit, $event)"
       /></label>
     </div>
     <h3>People</h3>

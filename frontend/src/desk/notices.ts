@@ -1,7 +1,8 @@
-// Sentences shown to the person: refusals, and clashes that wait for a decision.
+// Sentences shown to the person: refusals, and clashes and numbers that wait for a decision.
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { Problem } from '../api/client'
+import type { Ways } from './ways'
 
 const UNFINISHED = new Problem('The page could not finish this.', 'Reload it; everything saved is safe.')
 
@@ -16,6 +17,8 @@ export const sentenceOf = (error: unknown): string => problemOf(error).message
 export const useNotices = defineStore('notices', () => {
   const notice = ref<{ sentence: string; remedy: string } | null>(null)
   const clash = ref<Problem | null>(null)
+  const unsure = ref<Problem | null>(null)
+  let told: ((numbers: Ways['numbers'] | null) => void) | null = null
   let answer: ((mine: boolean | null) => void) | null = null
 
   function show(error: unknown): void {
@@ -29,10 +32,20 @@ export const useNotices = defineStore('notices', () => {
     clash.value = problem
     return new Promise((resolve) => (answer = resolve))
   }
+  /** A number was typed that can be two: which one it is; null where that is left open. */
+  function which(problem: Problem): Promise<Ways['numbers'] | null> {
+    unsure.value = problem
+    return new Promise((resolve) => (told = resolve))
+  }
+  function said(numbers: Ways['numbers'] | null): void {
+    unsure.value = null
+    told?.(numbers)
+    told = null
+  }
   function decided(mine: boolean | null): void {
     clash.value = null
     answer?.(mine)
     answer = null
   }
-  return { notice, clash, show, clear, decide, decided }
+  return { notice, clash, unsure, show, clear, decide, decided, which, said }
 })

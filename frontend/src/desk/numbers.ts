@@ -1,5 +1,6 @@
-// Numbers as they are set in the ledger: grouped by spaces, a real minus sign, decimals that line up.
+// Numbers as they are set in the ledger: with the project's signs, a real minus, decimals that line up.
 import { shallowRef } from 'vue'
+import { decimalSign, lengthHere, thousandsSign, unitHere } from './ways'
 
 const formats = new Map<string, Intl.NumberFormat>()
 
@@ -21,7 +22,11 @@ export function shown(value: number | string | null | undefined, least = 2, most
   // a half is a half on both sides.
   const exact = number.toPrecision(13) as unknown as number
   const text = format(least, Math.max(least, most)).format(exact)
-  return text.replaceAll(',', '\u00a0').replace('-', '−')
+  return text
+    .replace('-', '−')
+    .split('.')
+    .map((part) => part.replaceAll(',', thousandsSign()))
+    .join(decimalSign())
 }
 
 /** A number in a working: as many decimals as tell something at its size. */
@@ -31,13 +36,15 @@ export function precise(value: number | null): string {
   return shown(value, 2, size >= 100 ? 2 : size >= 1 ? 3 : 4)
 }
 
-/** A text that is one number, as a number; null where it is a sum or has a unit. A comma is its decimal
- * sign. */
+/** A text that is one number, as a number; null where it is a sum or has a unit. */
 export function typedNumber(text: string): number | null {
-  const plain = text.replace(/[ \u00a0]/g, '')
-  if (!/^\d+([.,]\d*)?$/.test(plain)) return null
-  return Number(plain.replace(',', '.'))
+  const plain = text.replace(/[ \u00a0]/g, '').replace(decimalSign(), '.')
+  return /^\d+(\.\d*)?$/.test(plain) ? Number(plain) : null
 }
+/** A number as one types it: no thousands set apart, as many decimals as it has. */
+export const typeable = (value: number | string) => String(Number(value)).replace('.', decimalSign())
+/** A length on a sheet, in the project's unit. */
+export const lengthShown = (metres: number) => `${shown(lengthHere(metres))} ${unitHere('m')}`
 
 export const money = (value: number | string | null | undefined): string => shown(value, 2)
 

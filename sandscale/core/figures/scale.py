@@ -6,16 +6,24 @@ A sheet unit is 1/72 inch on the paper (a PDF unit), x to the right and y up fro
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 from ..findings import Finding
+from ..numbers.entry import kept, read_entry
+from ..numbers.systems import System
+from ..numbers.working import shown, shown_in
 from ..refusals import BadEntry, BadShape
 
 SHEET_UNIT = 0.0254 / 72  # metres of paper
 LEAST_PICK = 5.0  # sheet units between two picks; closer ones can't carry a scale
 PROOF = 0.005  # how far a second known length may be off before it is found
 _RATIO_BOUNDS = (0.1, 1_000_000.0)
+
+_ONE_TO = re.compile(r"^\s*1\s*:\s*")
+_PLAIN_NUMBER = re.compile(r"[\d./,\s]*")
 
 Point = tuple[float, float]
 
@@ -90,6 +98,46 @@ def from_ratio(ratio: float) -> float:
     return SHEET_UNIT * ratio
 
 
+def read_scale(text: str) -> tuple[float, str]:
+    """A scale as it is written on a drawing, as its ratio and in words: ``100``, ``1:50``, ``1/4" = 1'-0"``,
+    ``1 in = 20 ft``, ``1 cm = 5 m``.
+
+    Raises:
+        BadEntry: it is none.
+    """
+    paper, equals, ground = (part.strip() for part in text.partition("="))
+    if not equals:
+        ratio = read_entry(kept(_ONE_TO.sub("", text), ""), "", field="scale")
+        return ratio, f"1:{ratio:g}, typed"
+    lengths = []
+    for part in (paper, ground):
+        if _PLAIN_NUMBER.fullmatch(part):
+            raise BadEntry(
+                f"“{part}” in “{text.strip()[:40]}” has no unit.",
+                field="scale",
+                remedy='Write both sides with their units, such as 1/4" = 1\'-0" or 1 in = 20 ft.',
+            )
+        lengths.append(read_entry(kept(part, "m", field="scale"), "m", field="scale"))
+    if min(lengths) <= 0:
+        raise BadEntry(f"“{text.strip()[:40]}” is no scale: a side of it is nothing.", field="scale")
+    return float(f"{lengths[1] / lengths[0]:.12g}"), f"{paper} = {ground}, typed"
+
+
+def in_words(ratio: float, system: System) -> str:
+    """A scale as it is written where a unit system is used: “1:50”, “1/4\" = 1'-0\"”, “1\" = 20'”."""
+    if system.key == "us":
+        feet = ratio / 12  # on the ground, to an inch of the paper
+        if feet >= 10 and abs(feet - round(feet)) < 1e-6 * feet:
+            return f"1\" = {round(feet)}'"
+        parts = 12 * 32 / ratio  # 32nds of an inch, to a foot
+        if parts + 1e-9 >= 1 and abs(parts - round(parts)) < 1e-6 * parts:
+            whole, part = divmod(round(parts), 32)
+            fraction = f"{Fraction(part, 32)}" if part else ""
+            inches = " ".join(filter(None, (f"{whole}" if whole else "", fraction)))
+            return f'{inches}" = 1\'-0"'
+    return f"1:{shown(ratio, least=0, most=2)}"
+
+
 def from_known_length(first: Point, second: Point, length: float) -> float:
     """Metres per sheet unit, from two picks and the length known between them.
 
@@ -154,8 +202,8 @@ def prove(scale: Scale, first: Point, second: Point, known: float) -> Proof:
     measured = scale.length(first, second)
     off = measured / known - 1
     said = (
-        f"A known length of {known:.3f} m measures {measured:.3f} m: {abs(off):.1%} too "
-        f"{'long' if off > 0 else 'short'}. Is the scale right?"
+        f"A known length of {shown_in(known, 'm', 3, 3)} measures {shown_in(measured, 'm', 3, 3)}: "
+        f"{abs(off):.1%} too {'long' if off > 0 else 'short'}. Is the scale right?"
     )
     return Proof(
         measured,

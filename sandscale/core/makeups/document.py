@@ -28,8 +28,9 @@ class Choice(_Data):
 class Input(_Data):
     """A question the make-up asks: a value with a unit, a pick from a choice table, or words for the bill.
 
-    ``table`` takes the choices from the detailing rules (``bars``, ``concrete``), their values named with
-    ``prefix`` before them; ``rule`` takes the default from them (``cut_step``, ``cover:XC2``)."""
+    ``group`` is the heading it stands under, with those next to it that name the same. ``table`` takes the
+    choices from the detailing rules (``bars``, ``concrete``), their values named with ``prefix`` before
+    them; ``rule`` takes the default from them (``cut_step``, ``cover:XC2``)."""
 
     key: Key
     label: Words
@@ -39,9 +40,15 @@ class Input(_Data):
     table: str = ""
     prefix: str = ""
     minimum: float | None = None
+    group: str = Field(default="", max_length=60)
     hint: str = ""
     words: bool = False
     choices: Annotated[tuple[Choice, ...], Field(max_length=120)] = ()
+
+    @property
+    def is_number(self) -> bool:
+        """Whether a number with a unit is entered, rather than words or a choice."""
+        return not (self.words or self.choices or self.table)
 
 
 class Derived(_Data):
@@ -88,7 +95,7 @@ class Output(_Data):
     as the edge of a void is (``add``), or the only lines that count, as reveals are of openings (``only``).
     ``item``, ``section`` and ``family`` are words in which ``{input}`` is replaced by what was entered; an
     output without an item is a material, for the order and not the bill. An ``optional`` output is not shown
-    while it is zero."""
+    while it is zero. A number of things is had whole, unless ``parts`` says that it can be had in parts."""
 
     key: Key
     label: Words
@@ -100,7 +107,14 @@ class Output(_Data):
     item: str = Field(default="", max_length=200)
     section: str = Field(default="", max_length=200)
     optional: bool = False
+    parts: bool = False
     purchase: Purchase | None = None
+
+    @property
+    def had_whole(self) -> bool:
+        """Whether it is a number of things of which a part can't be had; what is bought in packs is rounded
+        there."""
+        return self.unit == "nr" and not self.parts and self.purchase is None
 
     def takes(self, deduct: bool) -> bool:
         """Whether a line counts in it, by whether it is a ddt one."""

@@ -5,7 +5,8 @@ from __future__ import annotations
 import keyword
 import re
 import tomllib
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
 from itertools import combinations
@@ -17,8 +18,17 @@ from pydantic import ValidationError
 from ..bars.detailing import Detailing, built_in_detailing, standard
 from ..bars.schedule import STEEL_BANDS
 from ..numbers.entry import read_entry
-from ..numbers.formula import CONSTANTS, Formula, NamedFormula, in_order, names_in, parse
-from ..numbers.units import NUMBER, symbol_of, unit
+from ..numbers.formula import (
+    CONSTANTS,
+    Formula,
+    NamedFormula,
+    in_order,
+    names_in,
+    parse,
+    primitives,
+)
+from ..numbers.systems import METRIC, SYSTEMS, System, UnitSystem
+from ..numbers.units import NUMBER, unit
 from ..refusals import BadEntry, BadFormula
 from ..structure import STRUCTURE_RULES
 from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Part, Shared
@@ -44,10 +54,22 @@ MOST_NODES = (
 _SET_WORDS = {"d": "ø", "r": "former radius", "least_leg": "least leg", "lap_d": "lap in ø"}
 
 
+_IN_WORDS = {
+    "string_too_short": ("nothing is written there", "Write what it is."),
+    "string_pattern_mismatch": (
+        "that is no name", "A name begins with a letter and goes on with letters, digits and _.",
+    ),
+    "missing": ("it is missing", "Write it."),
+    "extra_forbidden": ("nothing of that name belongs there", "Take it out."),
+}  # fmt: skip
+
+
 class MakeUp:
     """A make-up that has been read and proved: every name known, every formula's units right, no loop.
 
     Attributes:
+        system: the unit system it reckons in; its values are in that one's base units, its outputs in its
+        units.
         document: the data as written, with the parts it uses.
         inputs: the questions by key, choices and defaults taken from the detailing rules put in.
         derived: the derived values with their formulas, in the order they can be computed.
@@ -58,7 +80,8 @@ class MakeUp:
         labels: the words for every name a formula may use.
     """
 
-    def __init__(self, document: Document, rules: Detailing) -> None:
+    def __init__(self, document: Document, rules: Detailing, system: System = METRIC) -> None:
+        self.system = system
         self.document = document = _with_parts(document)
         self.key, self.name, self.needs = document.key, document.name, document.needs
         wastes = [
@@ -92,14 +115,25 @@ class MakeUp:
             item = written[key]
             self.derived.append((item, self._formula(item.formula, scope, item.label, item.unit)))
             scope[key] = unit(item.unit).dimension
-        self.outputs = [(o, self._formula(o.formula, scope, o.label, o.unit)) for o in document.outputs]
+        self.outputs = [
+            (
+                o.model_copy(update={"unit": system.symbol(o.unit)}),
+                self._formula(o.formula, scope, o.label, o.unit),
+            )
+            for o in document.outputs
+        ]
         wider = scope | {name: unit(symbol).dimension for name, symbol in OVER_ALL.items()}
         cautions = (
             *document.cautions,
             *(caution for table in document.bands for caution in _band_cautions(table)),
         )
         self.cautions = [
-            (w, self._counted(Formula(w.when, wider, self._named, where=f"caution “{w.says}”")))
+            (
+                w,
+                self._counted(
+                    Formula(w.when, wider, self._named, where=f"caution “{w.says}”", system=system)
+                ),
+            )
             for w in cautions
         ]
         self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
@@ -120,7 +154,9 @@ class MakeUp:
         }
 
     def _formula(self, text: str, scope: Mapping[str, UnitsContainer], where: str, symbol: str) -> Formula:
-        read = Formula(text, scope, self._named, where=where).expect(unit(symbol).dimension, symbol)
+        read = Formula(text, scope, self._named, where=where, system=self.system).expect(
+            unit(symbol).dimension, symbol
+        )
         return self._counted(read)
 
     def _counted(self, formula: Formula) -> Formula:
@@ -184,7 +220,7 @@ class MakeUp:
                     )
 
     def values(self, entries: Mapping[str, str]) -> dict[str, float]:
-        """Every input's value in SI from what was entered, defaults where nothing was.
+        """Every input's value in base units from what was entered, defaults where nothing was.
 
         Raises:
             BadEntry: an entry can't be read, is below its minimum, or is no choice of its table.
@@ -196,8 +232,14 @@ class MakeUp:
             values |= self._value_of(self.inputs[key], entry)
         return values
 
+    def _value_of(self, field: Input, entry: str) -> dict[str, float]:
+        found = self._in_si(field, entry)
+        if self.system is METRIC:
+            return found
+        return {name: value / self.system.base(self.dimensions[name]) for name, value in found.items()}
+
     @staticmethod
-    def _value_of(field: Input, entry: str) -> dict[str, float]:
+    def _in_si(field: Input, entry: str) -> dict[str, float]:
         if field.words:
             if not entry.strip() or len(entry) > 200:
                 raise BadEntry(f"{field.label} takes 1 to 200 characters.", field=field.key)
@@ -211,12 +253,15 @@ class MakeUp:
             raise BadEntry(error.sentence, field=field.key, remedy=error.remedy) from None
 
     def words(self, template: str, entries: Mapping[str, str], *, units: bool = False) -> str:
-        """A bill description with the entered values put in; with their units where asked and none was
-        typed."""
+        """A bill description with the entered values put in; with their units where none was typed and it is
+        asked, or they aren't the unit system's own."""
         for field in self.inputs.values():
             if "{" + field.key + "}" in template:
                 entry = entries.get(field.key, field.default)
-                bare = units and field.unit and entry.strip().replace(".", "", 1).isdigit()
+                told = units or self.system.symbol(field.unit) != field.unit
+                bare = told and field.unit and entry.strip().replace(".", "", 1).isdigit()
+                if entry.startswith("#"):  # a bar size by its number
+                    template = template.replace("{" + field.key + "} mm", entry)
                 template = template.replace("{" + field.key + "}", f"{entry} {field.unit}" if bare else entry)
         return template
 
@@ -303,7 +348,7 @@ def _band_values(table: Bands) -> Iterator[Derived]:
         yield Derived(
             key=name,
             label=f"{_in_words(name)}, by {table.label.lower()}",
-            unit=symbol_of(_setting_dimension(table.label, name, names[name])),
+            unit=METRIC.symbol_of(_setting_dimension(table.label, name, names[name])),
             formula=text,
         )
 
@@ -401,12 +446,13 @@ def _setting_dimension(table: str, name: str, entry: str) -> UnitsContainer:
         ) from None
 
 
-def read_makeup(source: str, rules: Detailing | None = None) -> MakeUp:
+def read_makeup(source: str, rules: Detailing | None = None, system: System = METRIC) -> MakeUp:
     """A make-up from its TOML text.
 
     Args:
         source: the text.
         rules: the detailing rules it runs under; the standard ones when missing.
+        system: the unit system it reckons in.
 
     Raises:
         BadFormula: the text, a name, a unit or a formula doesn't hold; the sentence says where.
@@ -424,20 +470,44 @@ def read_makeup(source: str, rules: Detailing | None = None) -> MakeUp:
             f"The make-up can't be read: {error}.", field="source", remedy="Compare it with a built-in one."
         ) from None
     try:
-        return MakeUp(Document.model_validate(data), rules or standard())
+        return MakeUp(Document.model_validate(data), rules or standard(), system)
     except RecursionError:
         raise BadFormula("The make-up is nested too deep.", field="source") from None
     except ValidationError as error:
         first = error.errors(include_input=False, include_url=False)[0]
         place = " → ".join(str(part) for part in first["loc"])
-        raise BadFormula(f"The make-up doesn't hold at {place}: {first['msg']}.", field=place) from None
+        says, remedy = _IN_WORDS.get(first["type"], (first["msg"].lower(), ""))
+        raise BadFormula(
+            f"The make-up doesn't hold at {place}: {says}.", field=place, remedy=remedy
+        ) from None
     except BadEntry as error:
         raise BadFormula(error.sentence, field=error.field, remedy=error.remedy) from None
 
 
-def rule_names() -> Iterable[NamedFormula]:
-    """The named formulas a make-up may call, for a screen to list with their parameters and source."""
-    return {**standard().formulas(), **STRUCTURE_RULES}.values()
+@dataclass(frozen=True)
+class Words:
+    """What make-ups are written with, for a form to offer.
+
+    Attributes:
+        functions: the formulas they may call, with their parameters and source.
+        parts: the shared parts they may use, with what each gives.
+    """
+
+    functions: tuple[NamedFormula, ...]
+    families: tuple[str, ...]
+    parts: Mapping[str, str]
+    steel: tuple[str, ...]
+
+
+@lru_cache(maxsize=1)
+def words() -> Words:
+    """What make-ups are written with."""
+    rules = {**standard().formulas(), **STRUCTURE_RULES}
+    gives = {
+        name: ", ".join(each.label.lower() for each in (part.outputs or part.inputs or part.derived))
+        for name, part in sorted(_parts().items())
+    }
+    return Words((*primitives(), *rules.values()), FAMILIES, gives, tuple(STEEL_BANDS))
 
 
 @lru_cache(maxsize=1)
@@ -457,18 +527,19 @@ def built_in_keys() -> tuple[str, ...]:
     return tuple(sorted(name.removesuffix(".toml") for name in names if name.endswith(".toml")))
 
 
-def built_in_makeup(key: str, detailing: str = "") -> MakeUp:
+def built_in_makeup(key: str, detailing: str = "", unit_system: UnitSystem = "metric") -> MakeUp:
     """One of the make-ups that ship with the application, read and proved once.
 
     Args:
         detailing: the key of the detailing rules it runs under; the standard ones when empty.
+        unit_system: the one it reckons in.
     """
-    return _built_in(key, detailing or standard().key)
+    return _built_in(key, detailing or standard().key, unit_system)
 
 
 @lru_cache(maxsize=512)
-def _built_in(key: str, detailing: str) -> MakeUp:
-    return read_makeup(built_in_source(key), built_in_detailing()[detailing])
+def _built_in(key: str, detailing: str, unit_system: UnitSystem) -> MakeUp:
+    return read_makeup(built_in_source(key), built_in_detailing()[detailing], SYSTEMS[unit_system])
 
 
 @lru_cache(maxsize=8)

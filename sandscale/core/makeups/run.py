@@ -17,12 +17,14 @@ from ..bars.schedule import steel_ratio
 from ..findings import Finding
 from ..numbers.formula import Formula
 from ..numbers.rounding import LARGEST, ceil_guarded
-from ..numbers.units import symbol_of, unit
+from ..numbers.systems import METRIC
+from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
 Column = NDArray[np.float64]
+_MASS = unit("kg").dimension
 _DIMENSION_WORDS = {
     "length": "length",
     "width": "width",
@@ -114,7 +116,7 @@ class Result:
         quantities: one per output.
         findings: what looks wrong.
         counted: for each line, whether it has what the make-up needs; others count nothing.
-        values: every named value, in SI, per line.
+        values: every named value, in base units of the make-up's system, per line.
     """
 
     quantities: tuple[Quantity, ...]
@@ -161,7 +163,7 @@ def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence
     lines = [line for _, element in elements for line in element]
     values: dict[str, Any] = {
         name: np.repeat(np.array([value[name] for value in inputs], dtype=float), sizes) for name in inputs[0]
-    } | _columns(lines)
+    } | _columns(makeup, lines)
     counted, findings = _have_what_is_needed(makeup, values, len(lines))
     for derived, formula in makeup.derived:
         values[derived.key] = _per_line(formula, values, len(lines))
@@ -225,7 +227,7 @@ def _each(
 ) -> tuple[Column, NDArray[np.bool_]]:
     """What every line gives to an output, signed; where the formula comes to no number that can be, a
     finding."""
-    each = _per_line(formula, values, len(counted)) / unit(output.unit).size
+    each = _per_line(formula, values, len(counted)) / makeup.system.size(output.unit)
     deduct = values["deduct"] > 0
     broken = counted & ~(np.abs(each) < LARGEST)
     for at in np.flatnonzero(broken):
@@ -253,7 +255,7 @@ def _quantity(
     gross = net * (1 + waste / 100)
     pack = None
     if output.purchase:
-        holds = float(makeup.packs[output.key].value(values)) / unit(output.unit).size
+        holds = float(makeup.packs[output.key].value(values)) / makeup.system.size(output.unit)
         if holds > 0 and max(gross, 0.0) / holds < LARGEST:
             words = makeup.words(output.purchase.pack, entries, units=True)
             pack = Pack(words, holds, int(ceil_guarded(max(gross, 0.0) / holds)))
@@ -299,8 +301,11 @@ def _over_all(makeup: MakeUp, quantities: Sequence[Quantity], lines: int) -> lis
         for q in quantities
         if q.output.purchase and q.pack is None and q.net > 0
     ]
-    concrete = next(q.net for q in quantities if q.output.key == makeup.document.headline)
-    bars = sum(q.net for q in quantities if q.family == "bars" and q.output.unit == "kg")
+    concrete = next(
+        q.net * unit(q.output.unit).size for q in quantities if q.output.key == makeup.document.headline
+    )
+    masses = (q for q in quantities if q.family == "bars" and unit(q.output.unit).dimension == _MASS)
+    bars = sum(q.net * unit(q.output.unit).size for q in masses)
     if (
         makeup.document.steel
         and concrete > 0
@@ -342,7 +347,8 @@ class Size:
 
 @dataclass(frozen=True)
 class Sketch:
-    """A make-up's sketch for one line, with the lengths that were entered written on it."""
+    """A make-up's sketch for one line, with the lengths that were entered written on it; all in the base
+    unit of the make-up's system."""
 
     parts: tuple[Drawn, ...]
     sizes: tuple[Size, ...]
@@ -411,7 +417,7 @@ def working(
     quantity = next(q for q in result.quantities if q.output.key == key)
     formula = next(f for o, f in makeup.outputs if o.key == key)
     rows = tuple(
-        _paper_row(line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS))
+        _paper_row(makeup, line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS))
         for line, each in zip(lines, quantity.each, strict=True)
     )
     told = [at for at in range(len(lines)) if result.counted[at] and quantity.output.takes(lines[at].deduct)]
@@ -419,7 +425,7 @@ def working(
     if shown_line is None:
         return Working(name, quantity.net, quantity.output.unit, rows=rows)
     values = {name: float(column[shown_line]) for name, column in result.values.items()}
-    expression, figures = formula.arithmetic(values, makeup.labels)
+    expression, figures = _per_unit(makeup, quantity.output.unit, formula, values)
     if lines[shown_line].deduct and quantity.output.deducts == "subtract":
         expression, figures = (
             f"−{text}" if formula.is_product else f"−({text})" for text in (expression, figures)
@@ -432,6 +438,18 @@ def working(
     return Working(name, quantity.net, quantity.output.unit, expression, figures, rows, parts)
 
 
+def _per_unit(makeup: MakeUp, symbol: str, formula: Formula, values: Mapping[str, float]) -> tuple[str, str]:
+    """A formula's arithmetic in base units, brought to the unit its result is in: “12 × 8 × 1.5 / 27” is in
+    yd³."""
+    texts = formula.arithmetic(values, makeup.labels)
+    size = makeup.system.size(symbol)
+    if makeup.system is METRIC or size == 1:
+        return texts
+    whole = formula.is_product
+    one, other = (f"{text if whole else f'({text})'} / {shown(size, least=0)}" for text in texts)
+    return one, other
+
+
 def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float], name: str) -> Working:
     """The working of one named value, with those it was made of."""
     for derived, formula in makeup.derived:
@@ -442,7 +460,8 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
                 for used in sorted(formula.names, key=_paper_order)
                 if used in makeup.dimensions and used not in DIMENSIONS
             )
-            return Working(derived.label, values[name], derived.unit, expression, figures, parts=inner)
+            symbol = makeup.system.symbol_of(makeup.dimensions[name]) or derived.unit
+            return Working(derived.label, values[name], symbol, expression, figures, parts=inner)
     for field in makeup.inputs.values():
         if field.key == name or any(name in choice.sets for choice in field.choices):
             entry = entries.get(field.key, field.default)
@@ -451,7 +470,7 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
                 if field.key == name
                 else f"{makeup.labels[name].capitalize()}, by {field.label.lower()} {entry}"
             )
-            symbol = symbol_of(makeup.dimensions[name])
+            symbol = makeup.system.symbol_of(makeup.dimensions[name])
             return Working(
                 label,
                 values[name],
@@ -465,13 +484,15 @@ def _paper_order(name: str) -> tuple[int, str]:
     return (list(DIMENSIONS).index(name) if name in DIMENSIONS else len(DIMENSIONS), name)
 
 
-def _paper_row(line: Line, amount: float, *, squares: bool) -> PaperRow:
+def _paper_row(makeup: MakeUp, line: Line, amount: float, *, squares: bool) -> PaperRow:
     """A line on dimension paper: the measured area, or its length and width; then its height.
 
     Where the amount is not the product of those, they are told in the note instead of set out.
     """
-    given = [line.area] if line.area is not None else [line.length, line.width]
-    dimensions = tuple(value for value in (*given, line.height) if value is not None)
+    length, area = makeup.system.size("m"), makeup.system.size("m²")
+    plan = [(line.area, area)] if line.area is not None else [(line.length, length), (line.width, length)]
+    given = (*plan, (line.height, length))
+    dimensions = tuple(value * size for value, size in given if value is not None)
     if squares:
         return PaperRow(line.times_shown, dimensions, amount, line.deduct, line.note, line.link)
     size = " × ".join(shown(value) for value in dimensions)
@@ -480,8 +501,8 @@ def _paper_row(line: Line, amount: float, *, squares: bool) -> PaperRow:
     )
 
 
-def _columns(lines: Sequence[Line]) -> dict[str, Any]:
-    """The lines as columns; a dimension not given is NaN."""
+def _columns(makeup: MakeUp, lines: Sequence[Line]) -> dict[str, Any]:
+    """The lines as columns, in the base units of the make-up's system; a dimension not given is NaN."""
 
     def column(name: str) -> Column:
         return np.array(
@@ -496,4 +517,8 @@ def _columns(lines: Sequence[Line]) -> dict[str, Any]:
         np.isnan(drawn := column("girth")), 2 * (columns["length"] + columns["width"]), drawn
     )
     columns["deduct"] = np.array([line.deduct for line in lines], dtype=float)
+    if makeup.system is not METRIC:
+        for name, symbol in DIMENSIONS.items():
+            if symbol:
+                columns[name] = columns[name] * makeup.system.size(symbol)
     return columns

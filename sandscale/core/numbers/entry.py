@@ -4,20 +4,23 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 from pint.util import UnitsContainer
 
 from ..refusals import BadEntry
 from .rounding import LARGEST
-from .units import NUMBER, is_unit, kind_of, unit
-from .written import plain
+from .units import NUMBER, Unit, is_unit, kind_of, unit
+from .ways import Ways, ways
+from .written import plain, written
 
 _LONGEST = 120
 _NUMBER = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+)"
 _FRACTION = r"(?:\d+[ -]+)?\d+/\d+"
-_SYMBOL = r"(?:kg/m[²³23]?|[a-zA-Z]+[²³23]?|%)"
+_SYMBOL = r"(?:kg/m[²³23]?|lb/ft[²³23]?|[a-zA-Z]+[²³23]?|%)"
 _TOKEN = re.compile(
     rf"""\s*(?:
       (?P<feet>{_NUMBER}|{_FRACTION})\s*(?:'|′|ft(?![²³23a-zA-Z])|feet)\s*-?\s*
@@ -30,6 +33,22 @@ _TOKEN = re.compile(
 )
 _PLAIN = re.compile(r"\d{1,12}(?:\.\d{1,12})?")
 _SIGNS = {"×": "*", "·": "*", "−": "-"}
+_LENGTH = unit("m").dimension
+_AS_KEPT = Ways()
+# Numbers without a unit in what stands before it are in this one.
+_UNIT_OF_BARE = re.compile(r"(?P<entry>.*\S)\s*\[(?P<unit>[^\[\]]+)\]\s*")
+_WITH_UNIT = re.compile(rf"(?P<number>{_NUMBER}|{_FRACTION})\s*(?P<unit>{_SYMBOL})")
+# A draughtsman's feet and inches, or a sum.
+_DASHED = re.compile(r"(?P<feet>\d+)-(?P<inches>\d{1,2}(?: \d+/\d+)?)")
+
+
+_EXAMPLES = {"m": "2.5, 2500mm or 1.2+0.35", "ft": "12.5, 12'-6\" or 8in"}
+
+
+def _kind(dimension: UnitsContainer) -> str:
+    """A dimension in words for a sentence, with the project's unit."""
+    symbol = ways().system.symbol_of(dimension)
+    return re.sub(r"\(.*\)$", f"({symbol})", kind_of(dimension)) if symbol else kind_of(dimension)
 
 
 @dataclass(frozen=True)
@@ -62,20 +81,8 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
     """
     target = unit(symbol)
     # Most entries are plain numbers; they are read without the grammar, to the same value.
-    amount = (
-        _Amount(float(text), NUMBER, True) if _PLAIN.fullmatch(text) else _Sum(text, symbol, field).read()
-    )
-    if amount.bare:
-        value = amount.value * target.size
-    elif amount.dimension == target.dimension:
-        value = amount.value
-    else:
-        raise BadEntry(
-            f"“{text.strip()}” is {kind_of(amount.dimension)}; {field} takes {kind_of(target.dimension)}.",
-            field=field,
-            remedy=f"Type it in {target.symbol or 'plain numbers'}.",
-            code="wrong-unit",
-        )
+    known = _PLAIN.fullmatch(text)
+    value = float(text) * target.size if known else _Sum(text, symbol, field).value(target)
     if not math.isfinite(value) or abs(value) > LARGEST:
         raise BadEntry(
             f"“{text.strip()}” is too large for {field}.",
@@ -85,14 +92,60 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
             numbers={"most": LARGEST},
         )
     if minimum is not None and value < minimum:
-        bound = (
-            "not below zero"
-            if minimum == 0
-            else f"at least {minimum / target.size:g} {target.symbol}".strip()
-        )
+        here = unit(ways().system.symbol(target.symbol))
+        bound = "not below zero" if minimum == 0 else f"at least {minimum / here.size:.4g} {here}".strip()
         says = f"{field.capitalize()} must be {bound}; “{text.strip()}” is below it."
         raise BadEntry(says, field=field, code="too-small", numbers={"value": value, "least": minimum})
     return value
+
+
+def kept(text: str, symbol: str, *, field: str = "value") -> str:
+    """What was typed, as it is kept: written plainly, with its unit where the project's isn't the field's.
+
+    ``12,5`` is kept as 12.5; in a US customary project a length of ``12.5`` as 12.5 ft, and ``2*6.25`` as
+    2*6.25 [ft].
+
+    Raises:
+        BadEntry: it can't be read, or could be read in two ways.
+    """
+    plainly = plain(text.strip(), field)
+    if not plainly:
+        return ""
+    if (dashed := _DASHED.fullmatch(plainly)) and unit(symbol).dimension == _LENGTH:
+        feet, inches = dashed["feet"], dashed["inches"]
+        if _plain(inches) < 12:
+            raise BadEntry(
+                f"“{plainly}” can be {feet} ft {inches} in, or {feet} less {inches}.",
+                field=field,
+                remedy=f"Type {feet}'-{inches}\" for feet and inches, or {feet} - {inches} to subtract.",
+                code="two-readings",
+            )
+    here = ways().system.symbol(symbol)
+    if here == symbol:
+        return plainly
+    if _PLAIN.fullmatch(plainly):
+        return f"{plainly} {here}"
+    same = read_entry(plainly, symbol, field=field) == read_entry(plainly, here, field=field)
+    return plainly if same else f"{plainly} [{here}]"
+
+
+def typed(fields: Mapping[str, Any], *names: str) -> dict[str, Any]:
+    """Those of some fields that were typed as plain numbers or in units of their own, as they are kept."""
+    return {name: kept(fields[name], "", field=name) for name in names if isinstance(fields.get(name), str)}
+
+
+def as_typed(entry: str, symbol: str) -> str:
+    """What was kept, as it is typed here: without a unit where it is the project's own, with one where it
+    isn't."""
+    own = unit(symbol).symbol
+    here = ways().system.symbol(own)
+    if _PLAIN.fullmatch(entry):
+        return written(entry) if here == own or not float(entry) else f"{written(entry)} {own}"
+    if (bare := _UNIT_OF_BARE.fullmatch(entry)) or (bare := _WITH_UNIT.fullmatch(entry)):
+        text, given = (bare["entry"] if "entry" in bare.groupdict() else bare["number"]), bare["unit"]
+        if is_unit(given) and unit(given).symbol == here:
+            return written(text)
+    return written(entry)
 
 
 def read_times(text: str, *, field: str = "times") -> float:
@@ -112,13 +165,27 @@ class _Sum:
     """A small sum read by recursive descent: + − × ÷ and brackets over amounts."""
 
     def __init__(self, text: str, symbol: str, field: str) -> None:
-        self.text, self.field, self.target = (
-            plain(text, field) if len(text) <= _LONGEST else text,
-            field,
-            unit(symbol),
-        )
+        self.typed, self.field, self.target = text, field, unit(symbol)
+        if (bare := _UNIT_OF_BARE.fullmatch(text)) and is_unit(bare["unit"]):
+            text, self.target = bare["entry"], unit(bare["unit"])
+        self.text = plain(text, field, _AS_KEPT) if len(text) <= _LONGEST else text
         self.tokens: list[_Amount | str] = self._tokens()
         self.at = 0
+
+    def value(self, wanted: Unit) -> float:
+        """The sum in SI, if it has the wanted dimension."""
+        amount = self.read()
+        dimension = self.target.dimension if amount.bare else amount.dimension
+        if dimension != wanted.dimension:
+            here = ways().system.symbol(wanted.symbol)
+            raise BadEntry(
+                f"“{self.typed.strip()}” is {_kind(dimension)}; "
+                f"{self.field} takes {_kind(wanted.dimension)}.",
+                field=self.field,
+                remedy=f"Type it in {here or 'plain numbers'}.",
+                code="wrong-unit",
+            )
+        return amount.value * self.target.size if amount.bare else amount.value
 
     def read(self) -> _Amount:
         result = self._terms()
@@ -128,7 +195,8 @@ class _Sum:
 
     def _unreadable(self, why: str = "") -> BadEntry:
         shown = self.text.strip()[:40]
-        example = {"m": "2.5, 2500mm or 1.2+0.35"}.get(self.target.symbol, "12.5 or 2*6.25")
+        here = ways().system.symbol(self.target.symbol)
+        example = _EXAMPLES.get(here, f"{written('12.5')} or {written('2*6.25')}")
         return BadEntry(
             why or f"“{shown}” can't be read as {self.field}.",
             field=self.field,
@@ -193,7 +261,7 @@ class _Sum:
             left, right = (self._in_field_unit(side) if side.bare else side for side in (left, right))
         if left.dimension != right.dimension:
             raise BadEntry(
-                f"“{self.text.strip()}” adds {kind_of(left.dimension)} to {kind_of(right.dimension)}.",
+                f"“{self.text.strip()}” adds {_kind(left.dimension)} to {_kind(right.dimension)}.",
                 field=self.field,
                 remedy="Only like can be added to like.",
             )

@@ -21,6 +21,7 @@ from pint.util import UnitsContainer
 
 from ..refusals import BadFormula
 from .rounding import ceil_guarded, floor_guarded, up_to_step
+from .systems import METRIC, System
 from .units import NUMBER, kind_of, unit
 from .working import shown
 
@@ -28,13 +29,15 @@ Dimension = UnitsContainer | None  # None: a literal zero, which is like anythin
 Values = Mapping[str, Any]
 
 _LONGEST, MOST_NODES, _DEEPEST, _DEEPEST_WRITTEN_OUT = 4000, 2000, 60, 150
-CONSTANTS: Mapping[str, tuple[float, UnitsContainer, str]] = {
-    "pi": (math.pi, NUMBER, "PI()"),
-    **{
-        name: (unit(name).size, unit(name).dimension, f"{unit(name).size:g}")
-        for name in ("m", "mm", "m2", "m3", "kg", "t", "l", "nr")
-    },
-}
+_UNITS = ("m", "mm", "m2", "m3", "kg", "t", "l", "nr")
+CONSTANTS: Mapping[str, UnitsContainer] = {"pi": NUMBER, **{name: unit(name).dimension for name in _UNITS}}
+
+
+@lru_cache(maxsize=4)
+def _constants(system: System) -> Mapping[str, float]:
+    """What each constant is in a system's base units."""
+    return {"pi": math.pi, **{name: system.size(name) for name in _UNITS}}
+
 
 # Each: words in a working, what it does to values, how a spreadsheet writes it ({0}, {1} are the arguments).
 _PRIMITIVES: Mapping[str, tuple[str, Callable[..., Any], str]] = {
@@ -84,6 +87,15 @@ class NamedFormula:
     source: str
 
 
+def primitives() -> tuple[NamedFormula, ...]:
+    """The functions that are always there, with how many values each takes."""
+    names = {1: ("value",), 2: ("value", "step")}
+    return tuple(
+        NamedFormula(name, names.get(_ARGUMENTS.get(name, 0), ("value", "…")), "", words)
+        for name, (words, *_) in _PRIMITIVES.items()
+    )
+
+
 class Formula:
     """One parsed and unit-checked formula.
 
@@ -92,6 +104,7 @@ class Formula:
         scope: the dimension of every name it may use.
         named: named formulas it may call.
         where: what it is the formula of, for sentences (“output concrete”).
+        system: the one in whose base units its values come.
 
     Raises:
         BadFormula: it can't be read, uses an unknown name, or breaks the rules of units.
@@ -104,8 +117,9 @@ class Formula:
         named: Mapping[str, NamedFormula] | None = None,
         *,
         where: str,
+        system: System = METRIC,
     ) -> None:
-        self.text, self.where = text, where
+        self.text, self.where, self._constants = text, where, _constants(system)
         self._tree = _Inliner(named or {}, where).visit(parse(text, where))
         self.size = _size(self._tree)
         self.names = names_in(self._tree)
@@ -115,7 +129,7 @@ class Formula:
             )
         self.dimension = self._dimension(self._tree, scope)
         self._plain = frozenset(name for name in self.names if scope.get(name) == NUMBER)
-        self._run = _compiled(self._tree)
+        self._run = _compiled(self._tree, self._constants)
 
     @property
     def is_product(self) -> bool:
@@ -124,7 +138,8 @@ class Formula:
         return all(isinstance(node, allowed) for node in ast.walk(self._tree))
 
     def value(self, values: Values) -> Any:
-        """The result in SI for values in SI: numbers, or arrays of one length computed in bulk."""
+        """The result in base units for values in base units (SI, unless another system was named): numbers,
+        or arrays of one length computed in bulk."""
         with np.errstate(all="ignore"):
             return self._run(values)
 
@@ -152,7 +167,8 @@ class Formula:
             number = float(values[name])
             return shown(number, least=0 if name in self._plain and number == int(number) else 2)
 
-        return _notation(self._tree, name_of, values)[0], _notation(self._tree, value_of, values)[0]
+        known = {**self._constants, **values}
+        return _notation(self._tree, name_of, known)[0], _notation(self._tree, value_of, known)[0]
 
     def in_spreadsheet(self, cells: Mapping[str, str]) -> str:
         """The same formula for a spreadsheet, without the leading equals sign.
@@ -160,7 +176,7 @@ class Formula:
         Args:
             cells: the cell reference of each name.
         """
-        return _in_cells(self._tree, cells)
+        return _in_cells(self._tree, {**_written_constants(self._constants), **cells})
 
     def _bad(self, what: str, remedy: str = "") -> BadFormula:
         return BadFormula(
@@ -173,7 +189,7 @@ class Formula:
             case ast.Constant(value=value):
                 return None if value == 0 else NUMBER
             case ast.Name(id=name):
-                return scope[name] if name in scope else CONSTANTS[name][1]
+                return scope[name] if name in scope else CONSTANTS[name]
             case ast.UnaryOp(operand=operand):
                 return of(operand, scope)
             case ast.BinOp(left=left, op=ast.Pow(), right=right):
@@ -411,42 +427,46 @@ class _Substitute(ast.NodeTransformer):
         return deepcopy(self.values[node.id]) if node.id in self.values else node
 
 
-def _compiled(node: ast.AST) -> Callable[[Values], Any]:
+def _compiled(node: ast.AST, constants: Mapping[str, float]) -> Callable[[Values], Any]:
     """A closure that computes the tree on numbers or arrays."""
+
+    def of(child: ast.AST) -> Callable[[Values], Any]:
+        return _compiled(child, constants)
+
     match node:
         case ast.Constant(value=value):
             number = float(value)  # type: ignore[arg-type]
             return lambda values: number
         case ast.Name(id=name):
-            if name in CONSTANTS:
-                fixed = CONSTANTS[name][0]
+            if name in constants:
+                fixed = constants[name]
                 return lambda values: values.get(name, fixed)
             return lambda values: values[name]
         case ast.UnaryOp(operand=operand):
-            inner = _compiled(operand)
+            inner = of(operand)
             return lambda values: -inner(values)
         case ast.BinOp(left=left, op=op, right=right):
-            one, two, apply = _compiled(left), _compiled(right), _BINARY[type(op)][0]
+            one, two, apply = of(left), of(right), _BINARY[type(op)][0]
             return lambda values: apply(one(values), two(values))
         case ast.Compare(left=left, ops=[sign], comparators=[right]):
-            one, two, compare = _compiled(left), _compiled(right), _COMPARE[type(sign)][0]
+            one, two, compare = of(left), of(right), _COMPARE[type(sign)][0]
             return lambda values: compare(one(values), two(values))
         case ast.BoolOp(op=both, values=sides):
-            parts = [_compiled(side) for side in sides]
+            parts = [of(side) for side in sides]
             join = np.logical_and if isinstance(both, ast.And) else np.logical_or
             return lambda values: join.reduce(np.broadcast_arrays(*[part(values) for part in parts]))
         case ast.IfExp(test=test, body=body, orelse=orelse):
-            when, then, other = _compiled(test), _compiled(body), _compiled(orelse)
+            when, then, other = of(test), of(body), of(orelse)
             return lambda values: np.where(when(values), then(values), other(values))
         case ast.Call(func=ast.Name(id=name), args=args):
-            inputs, function = [_compiled(arg) for arg in args], _PRIMITIVES[name][1]
+            inputs, function = [of(arg) for arg in args], _PRIMITIVES[name][1]
             return lambda values: function(*[given(values) for given in inputs])
     raise AssertionError(ast.dump(node))  # parse() lets nothing else through
 
 
 @lru_cache(maxsize=4096)
 def _choice_test(test: ast.expr) -> Callable[[Values], Any]:
-    return _compiled(test)
+    return _compiled(test, {})
 
 
 def _notation(node: ast.AST, of: Callable[[str], str], values: Values) -> tuple[str, int]:
@@ -492,6 +512,10 @@ def _notation(node: ast.AST, of: Callable[[str], str], values: Values) -> tuple[
     raise AssertionError(ast.dump(node))
 
 
+def _written_constants(constants: Mapping[str, float]) -> Mapping[str, str]:
+    return {name: "PI()" if name == "pi" else f"{size:.13g}" for name, size in constants.items()}
+
+
 def _in_cells(node: ast.AST, cells: Mapping[str, str]) -> str:
     """The tree as a spreadsheet formula over cell references; every operation is bracketed."""
 
@@ -502,7 +526,7 @@ def _in_cells(node: ast.AST, cells: Mapping[str, str]) -> str:
         case ast.Constant(value=value):
             return repr(value)
         case ast.Name(id=name):
-            return cells[name] if name in cells else CONSTANTS[name][2]
+            return cells[name]
         case ast.UnaryOp(operand=operand):
             return f"(-{of(operand)})"
         case ast.BinOp(left=left, op=op, right=right):

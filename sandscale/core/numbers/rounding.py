@@ -12,7 +12,9 @@ from ..refusals import BadEntry
 
 Value = TypeVar("Value", float, Decimal)
 
-DEFAULT_PLACES: Mapping[str, int] = {"m": 2, "m²": 2, "m³": 2, "t": 3, "kg": 0, "nr": 0}
+DEFAULT_PLACES: Mapping[str, int] = {
+    "m": 2, "m²": 2, "m³": 2, "t": 3, "kg": 0, "nr": 0, "ft": 2, "ft²": 2, "yd³": 2, "ton": 3, "lb": 0,
+}  # fmt: skip
 _OTHER_PLACES = 2
 
 LARGEST = 1e12  # what any quantity, rate or amount is less than: more is a slip of a unit or of zeros
@@ -71,6 +73,11 @@ def ceil_guarded(value: Any) -> Any:
     return np.where(
         np.abs(value - nearest) <= STEP_GUARD * np.maximum(1.0, np.abs(value)), nearest, np.ceil(value)
     )
+
+
+def is_whole(value: float) -> bool:
+    """Whether a value is a whole number, but for the noise of floats."""
+    return bool(ceil_guarded(value) == floor_guarded(value))
 
 
 def floor_guarded(value: Any) -> Any:

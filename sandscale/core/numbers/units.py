@@ -18,6 +18,7 @@ for _definition in (
     "tonne_mass = 1000 * kilogram = t",
     "acre_land = 4840 * yard ** 2",
     "brass_stack = 100 * foot ** 3",
+    "short_ton_mass = 2000 * pound",
 ):
     _registry.define(_definition)
 
@@ -25,20 +26,24 @@ for _definition in (
 # The units offered in a list; any other that the trade writes is read too.
 UnitSymbol = Literal[
     "nr", "m", "m²", "m³", "mm", "cm", "km", "mm²", "l", "kg", "t", "h", "day", "ft", "in", "yd", "ft²",
-    "yd²", "ft³", "yd³", "lb", "acre", "ha", "brass", "kg/m", "kg/m²", "kg/m³", "%",
+    "yd²", "ft³", "yd³", "lb", "ton", "acre", "ha", "brass", "kg/m", "kg/m²", "kg/m³", "lb/ft", "lb/ft²",
+    "lb/ft³", "in²", "%",
 ]  # fmt: skip
 _SPELLINGS: Mapping[str, str] = {
     "nr": "nr", "m": "m", "m²": "m**2", "m³": "m**3", "mm": "mm", "cm": "cm", "km": "km",
     "mm²": "mm**2", "l": "liter", "kg": "kg", "t": "t", "h": "hour", "day": "day",
     "ft": "foot", "in": "inch", "yd": "yard", "ft²": "foot**2", "yd²": "yard**2", "ft³": "foot**3",
-    "yd³": "yard**3", "lb": "pound", "acre": "acre_land", "ha": "hectare", "brass": "brass_stack",
-    "kg/m": "kg/m", "kg/m²": "kg/m**2", "kg/m³": "kg/m**3", "%": "percent", "": "nr",
+    "yd³": "yard**3", "lb": "pound", "ton": "short_ton_mass", "in²": "inch**2",
+    "acre": "acre_land", "ha": "hectare", "brass": "brass_stack",
+    "kg/m": "kg/m", "kg/m²": "kg/m**2", "kg/m³": "kg/m**3",
+    "lb/ft": "pound/foot", "lb/ft²": "pound/foot**2", "lb/ft³": "pound/foot**3", "%": "percent", "": "nr",
 }  # fmt: skip
 _ALIASES = {
     "m2": "m²", "m3": "m³", "mm2": "mm²", "ft2": "ft²", "ft3": "ft³", "yd2": "yd²", "yd3": "yd³",
     "sqm": "m²", "cum": "m³", "'": "ft", "′": "ft", '"': "in", "″": "in", "hr": "h", "no": "nr",
     "metre": "m", "metres": "m", "tonne": "t", "feet": "ft", "foot": "ft", "inch": "in",
-    "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³",
+    "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³", "lb/ft2": "lb/ft²", "lb/ft3": "lb/ft³",
+    "cy": "yd³", "sf": "ft²", "sy": "yd²", "cf": "ft³", "lf": "ft", "lbs": "lb", "tons": "ton",
 }  # fmt: skip
 
 NUMBER = UnitsContainer()
@@ -101,16 +106,6 @@ def is_unit(symbol: str) -> bool:
 def menu() -> tuple[UnitSymbol, ...]:
     """The symbols offered where a person picks a unit, in the order shown."""
     return get_args(UnitSymbol)
-
-
-_SI_SYMBOLS = {
-    unit(symbol).dimension: symbol for symbol in ("", "m", "m²", "m³", "kg", "h", "kg/m", "kg/m²", "kg/m³")
-}
-
-
-def symbol_of(dimension: UnitsContainer) -> str:
-    """The symbol of a dimension's SI unit; empty for a number and for what has none in this trade."""
-    return _SI_SYMBOLS.get(dimension, "")
 
 
 def kind_of(dimension: UnitsContainer) -> str:

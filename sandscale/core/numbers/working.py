@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 
 from .rounding import half_up
+from .ways import ways
 
 Number = float | Decimal
 _SPELT_OUT = 1e15  # less than which numbers are set out in full
@@ -62,13 +63,18 @@ class Working:
 
 def shown(value: Number, least: int = 2, most: int = 4) -> str:
     """A number as it is set in a working: between ``least`` and ``most`` decimals, half up, thousands
-    apart."""
+    apart, with the project's signs."""
     if not abs(float(value)) < _SPELT_OUT:
         return f"{value:.3g}" if math.isfinite(value) else "no number"
-    rounded = half_up(value, most)
-    text = f"{rounded:,f}".replace(",", "\u00a0")
-    if "." in text:
-        whole, decimals = text.split(".")
-        decimals = decimals.rstrip("0").ljust(least, "0")
-        text = f"{whole}.{decimals}" if decimals else whole
-    return text.replace("-", "−")
+    whole, _, decimals = f"{half_up(value, most):,f}".partition(".")
+    decimals = decimals.rstrip("0").ljust(least, "0") if decimals else ""
+    here = ways()
+    whole = whole.replace(",", here.thousands.replace(" ", "\u00a0")).replace("-", "−")
+    return f"{whole}{here.decimal}{decimals}" if decimals else whole
+
+
+def shown_in(value: float, symbol: str, least: int = 2, most: int = 2) -> str:
+    """A measure in m, m² or m³ as the project's unit system has it, with its unit: “12.50 ft”."""
+    here = ways().system
+    own = here.symbol(symbol)
+    return f"{shown(value * here.size(symbol) / here.size(own), least, most)} {own}"

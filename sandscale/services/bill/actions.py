@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from ...core.numbers.entry import read_entry
+from ...core.numbers.entry import kept, read_entry, typed
 from ...core.numbers.units import unit
 from ...core.pricing.bill import AFTER, KIND_WORDS, SUMS
 from ...core.refusals import BadEntry
@@ -227,7 +227,7 @@ def checked_item(fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]
 
 
 def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
-    fields = checked_item(fields, kept)
+    fields = checked_item({**fields, **typed(fields, "typed_quantity", "typed_amount", "typed_rate")}, kept)
     now = {**kept, **fields}
     if fields.get("section"):
         into = find(Section, actor, fields["section"])
@@ -284,6 +284,7 @@ def add_link(
     """
     item, element = find(Item, actor, item_id), find(Element, actor, element_id)
     _open(item.section)
+    factor = kept(factor, "", field="factor")
     read_entry(factor, "", field="factor")
     mine = (QuantityLine.element == element.id) & (QuantityLine.output == output)
     if not QuantityLine.select().where(mine).exists():

@@ -9,6 +9,7 @@ from decimal import Decimal
 
 from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import DEFAULT_PLACES, exact
+from ...core.numbers.written import written
 from ...core.pricing import bill as bill_rules
 from ...core.pricing.bill import base_words
 from ...store.database import database
@@ -228,9 +229,9 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
         ItemView(
             id=item.id, version=item.version, section=item.section_id, ref=numbers[item.id], kind=item.kind,
             description=item.description, unit=item.unit, quantity=item.quantity,
-            typed_quantity=item.typed_quantity, typed_reason=item.typed_reason,
-            typed_amount=item.typed_amount,
-            typed_rate=item.typed_rate, number=item.number, client_text=item.client_text,
+            typed_quantity=written(item.typed_quantity), typed_reason=item.typed_reason,
+            typed_amount=written(item.typed_amount),
+            typed_rate=written(item.typed_rate), number=item.number, client_text=item.client_text,
             build_up=item.build_up_id, build_up_name=names.get(item.build_up_id, ""),
             rate=item.rate, amount=item.amount, links=links.get(item.id, 0), waiting=item.id in waiting,
         )
@@ -269,7 +270,7 @@ def links(actor: Actor, item_id: int) -> list[LinkView]:
         LinkView(
             id=row.id, element=row.element_id, output=row.output, split=row.split, part=row.part,
             name=link.name,
-            net=link.net, unit=link.unit, factor=row.factor,
+            net=link.net, unit=link.unit, factor=written(row.factor),
         )
         for row, link in zip(rows, worked, strict=False)
     ]  # fmt: skip

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from ...core.figures.arcs import flattened
 from ...core.measurers.measurer import Part, QuantityLine
-from ...core.numbers.entry import read_entry
+from ...core.numbers.entry import kept, read_entry
 from ...core.numbers.rounding import exact
 from ...core.numbers.working import shown
 from ...formats import apart, drawing_file, image
@@ -136,11 +136,11 @@ def bill_document(actor: Actor) -> BillDocument:
 def _section_rows(actor: Actor) -> list[SectionRow]:
     links: dict[int, list[Drawn]] = {}
     for link in ItemLink.select().where(ItemLink.project == actor.project_id).order_by(ItemLink.id):
-        drawn = Drawn(link.element_id, link.output, link.factor, link.split, link.part)
+        drawn = Drawn(link.element_id, link.output, kept(link.factor, ""), link.split, link.part)
         links.setdefault(link.item_id, []).append(drawn)
 
     def row(i: ItemView) -> ItemRow:
-        typed = exact(read_entry(i.typed_amount, "")) if i.typed_amount else None
+        typed = exact(read_entry(kept(i.typed_amount, ""), "")) if i.typed_amount else None
         return ItemRow(
             i.ref,
             i.kind,

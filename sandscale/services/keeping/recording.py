@@ -9,6 +9,7 @@ from decimal import Decimal
 from functools import wraps
 from typing import Concatenate, ParamSpec, TypeVar
 
+from ...core.numbers.ways import held
 from ...store.changes import ChangeLog
 from ...store.database import database
 from ...store.models import Change, Project, ProjectRow
@@ -18,7 +19,7 @@ from .quotas import check_rows
 from .views import Saved
 
 # In every action: written out.
-_HOLD = "SELECT 1 FROM project WHERE id = %s FOR UPDATE"
+_HOLD = "SELECT unit_system, numbers FROM project WHERE id = %s FOR UPDATE"
 _DROP = "UPDATE change SET state = 'dropped' WHERE project_id = %s AND person_id = %s AND state = 'undone'"
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -42,7 +43,8 @@ class Recording(ChangeLog):
 
 
 def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate[Actor, P], T]:
-    """Make a function an action of a person: one transaction that begins by locking the project's row.
+    """Make a function an action of a person: one transaction that begins by locking the project's row, in the
+    project's ways of measuring and writing.
 
     So actions in one project follow one another, and each reads what the one before it wrote.
 
@@ -54,9 +56,11 @@ def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate
     def acting(actor: Actor, /, *arguments: P.args, **named: P.kwargs) -> T:
         require_writer(actor)
         with database.atomic():
-            if database.execute_sql(_HOLD, (actor.project_id,)).fetchone() is None:
+            own = database.execute_sql(_HOLD, (actor.project_id,)).fetchone()
+            if own is None:
                 raise Missing("That project is gone.")
-            return function(actor, *arguments, **named)
+            with held(*own):
+                return function(actor, *arguments, **named)
 
     return acting
 

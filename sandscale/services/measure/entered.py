@@ -11,6 +11,7 @@ from ...core.makeups.makeup import MakeUp, built_in_keys, built_in_makeup, read_
 from ...core.makeups.measurer import Entered
 from ...core.makeups.run import Line, faced
 from ...core.numbers.entry import read_entry, read_times
+from ...core.numbers.systems import SYSTEMS, UnitSystem
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
 from ...core.refusals import BadEntry, BadFormula
@@ -27,31 +28,32 @@ from .measuring import measured, with_drawings, with_scale_areas
 
 WORDS = "what"  # the question for the words of a bill item
 # What a line takes from another element's output, by the output's unit.
-TAKEN_AS = {"m": "length", "m²": "area", "nr": "times"}
+TAKEN_AS = {"m": "length", "ft": "length", "m²": "area", "ft²": "area", "nr": "times"}
 
 
-def makeup_of(project_id: int, key: str, detailing: str = "") -> MakeUp:
+def makeup_of(project_id: int, key: str, detailing: str = "", unit_system: UnitSystem = "metric") -> MakeUp:
     """The make-up of that key: the project's own, or a built-in one.
 
     Args:
         detailing: the rules its bars follow; the standard ones when empty.
+        unit_system: the one it reckons in.
 
     Raises:
         Refusal: there is none.
     """
     for own in OwnMakeUp.those(OwnMakeUp.key, [key], project=project_id):
-        return read_source(own.source, detailing)
+        return read_source(own.source, detailing, unit_system)
     if key in built_in_keys():
-        return built_in_makeup(key, detailing)
+        return built_in_makeup(key, detailing, unit_system)
     raise BadFormula(
         f"There is no make-up “{key}” in this project.", field="makeup", remedy="Choose another make-up."
     )
 
 
 @lru_cache(maxsize=128)
-def read_source(source: str, detailing: str = "") -> MakeUp:
+def read_source(source: str, detailing: str = "", unit_system: UnitSystem = "metric") -> MakeUp:
     """A make-up from its text, read and proved once while it is in use."""
-    return read_makeup(source, built_in_detailing()[detailing] if detailing else None)
+    return read_makeup(source, built_in_detailing()[detailing] if detailing else None, SYSTEMS[unit_system])
 
 
 def checked_detailing(key: str) -> str:
@@ -78,7 +80,10 @@ def makeup_entries(
 ) -> dict[int, Entered]:
     """What was entered for elements that have a make-up, by their ids; with their dimension lines."""
     projects = {p.id: p for p in Project.those(Project.id, {e.project_id for e in elements})}
-    wanted = {e.id: (e.project_id, e.source, detailing_of(e, projects[e.project_id])) for e in elements}
+    wanted = {
+        e.id: (e.project_id, e.source, detailing_of(e, p), p.unit_system)
+        for e, p in ((e, projects[e.project_id]) for e in elements)
+    }
     makeups = {each: makeup_of(*each) for each in set(wanted.values())}
     return {e.id: _entered(e, makeups[wanted[e.id]], rows[e.id]) for e in elements}
 

@@ -211,7 +211,7 @@ NODES = (
             ),
             Written(ScaleArea, through=(ScaleArea.sheet, Figure.sheet, Figure.element)),
             Written(OwnMakeUp, (OwnMakeUp.key, OwnMakeUp.source), found=_of_makeup),
-            Written(Project, (Project.detailing,), found=_of_project),
+            Written(Project, (Project.detailing, Project.unit_system), found=_of_project),
         ),
         work=_measure,
         within=(DimensionLine.taken_from, DimensionLine.element),

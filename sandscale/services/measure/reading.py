@@ -8,14 +8,18 @@ from typing import Any
 
 from peewee import fn
 
-from ...core.makeups.makeup import MakeUp, built_in, built_in_source
+from ...core.makeups.document import Input
+from ...core.makeups.makeup import MakeUp, built_in, built_in_source, words
 from ...core.makeups.measurer import Entered
 from ...core.makeups.run import Line, Size, drawn
-from ...core.numbers.units import unit
-from ...core.numbers.working import shown
+from ...core.numbers.entry import as_typed
+from ...core.numbers.ways import ways
+from ...core.numbers.working import shown, shown_in
+from ...core.numbers.written import written
 from ...core.refusals import BadShape
 from ...store.models import (
     LINE_FIELDS,
+    LINE_SIZES,
     DimensionLine,
     Element,
     Figure,
@@ -41,12 +45,15 @@ from .views import (
     ElementMoved,
     ElementPage,
     ElementView,
+    FunctionView,
     InputView,
     LineView,
     LocationView,
     MakeUpView,
+    MakeUpWords,
     PartView,
     QuantityView,
+    SharedPart,
     SketchPart,
     SketchSize,
     SketchView,
@@ -240,11 +247,18 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
         source = f"taken from {row.taken_from.mark}"
     return LineView(
         id=row.id, version=row.version, position=row.position,
-        **{name: getattr(row, name) for name in LINE_FIELDS},
+        **{name: _as_typed(name, getattr(row, name)) for name in LINE_FIELDS},
         squared=squared, counted=counted, figure=row.figure_id, sheet=sheet.id if sheet else None,
         figure_shows=shows(figure, sheet) if figure and sheet else "", **_measures(row),
         taken_from=row.taken_from_id, taken_output=row.taken_output, source=source, findings=findings,
     )  # fmt: skip
+
+
+def _as_typed(name: str, kept: Any) -> Any:
+    """A field of a line as it is typed in the project's ways."""
+    if name in LINE_SIZES:
+        return as_typed(kept, "m")
+    return written(kept) if name == "times" else kept
 
 
 def _measures(row: DimensionLine) -> dict[str, Any]:
@@ -253,10 +267,16 @@ def _measures(row: DimensionLine) -> dict[str, Any]:
         drawn = measured(row.figure, row.figure.sheet)
         named = {"times": drawn.number, "length": drawn.length, "area": drawn.area}
         as_, value = next(((name, value) for name, value in named.items() if value is not None), (None, None))
-        return {"measured_as": as_, "measures": value}
+        return {"measured_as": as_, "measures": value and _measured_here(as_, value)}
     if row.taken is not None:
         return {"measured_as": TAKEN_AS.get(row.taken.unit), "measures": row.taken.value}
     return {"measured_as": None, "measures": None}
+
+
+def _measured_here(as_: str | None, value: float) -> float:
+    """A length or an area of a figure in the project's unit; a number as it is."""
+    here = ways().system
+    return value * {"length": here.size("m"), "area": here.size("m²")}.get(as_ or "", 1.0)
 
 
 def figure_views(sheet: Sheet, ids: Iterable[int] | None = None) -> list[FigureView]:
@@ -297,12 +317,13 @@ def shows(figure: Figure, sheet: Sheet) -> str:
     if drawn.number is not None:
         return f"{drawn.number} nr"
     if drawn.length is not None:
-        return f"{shown(drawn.length, most=2)} m"
+        return shown_in(drawn.length, "m")
     try:
         off = sum(as_area(figure).void_areas(scale_under(figure, sheet)))
     except BadShape:
         off = 0.0
-    return f"{shown(drawn.area or 0, most=2)} m²" + (f", ddt {shown(off, most=2)}" if off else "")
+    ddt = shown_in(off, "m²").rpartition(" ")[0]
+    return shown_in(drawn.area or 0.0, "m²") + (f", ddt {ddt}" if off else "")
 
 
 def makeups(actor: Actor) -> list[MakeUpView]:
@@ -336,17 +357,35 @@ def makeups(actor: Actor) -> list[MakeUpView]:
     return found
 
 
+def makeup_words() -> MakeUpWords:
+    """What make-ups are written with."""
+    found = words()
+    return MakeUpWords(
+        functions=[
+            FunctionView(name=f.name, parameters=list(f.parameters), source=f.source) for f in found.functions
+        ],
+        families=list(found.families),
+        parts=[SharedPart(name=name, gives=gives) for name, gives in found.parts.items()],
+        steel=list(found.steel),
+    )
+
+
 def input_views(makeup: MakeUp, entered: dict[str, str]) -> list[InputView]:
     """The questions of a make-up with what was entered."""
     return [
         InputView(
-            key=field.key, label=field.label, unit=field.unit, hint=field.hint,
-            entry=entered.get(field.key, field.default),
+            key=field.key, label=field.label, unit=makeup.system.symbol(field.unit),
+            group=field.group, hint=field.hint,
+            entry=_asked_as(field, entered.get(field.key, field.default)),
             entered=field.key in entered, words=field.words,
             choices=[choice.label for choice in field.choices],
         )
         for field in makeup.inputs.values()
     ]  # fmt: skip
+
+
+def _asked_as(field: Input, entry: str) -> str:
+    return as_typed(entry, field.unit) if field.is_number else entry
 
 
 def sketch_view(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> SketchView:
@@ -366,9 +405,9 @@ def sketch_view(makeup: MakeUp, entries: Mapping[str, str], line: Line) -> Sketc
 
 def _size(makeup: MakeUp, size: Size) -> SketchSize:
     asked = makeup.inputs.get(size.name)
-    symbol = asked.unit if asked else "m"
+    symbol = makeup.system.symbol(asked.unit if asked else "m")
     return SketchSize(
         name=size.name, label=asked.label if asked else size.name.capitalize(),
-        shows=shown(size.value / unit(symbol).size, least=0 if asked else 2),
+        shows=shown(size.value / makeup.system.size(symbol), least=0 if asked else 2),
         unit=symbol, start=list(size.start), end=list(size.end), across=size.across,
     )  # fmt: skip

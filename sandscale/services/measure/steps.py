@@ -6,7 +6,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from ...core.figures.arcs import side_length, sides
-from ...core.figures.scale import ratio_of
+from ...core.figures.scale import in_words, ratio_of
+from ...core.numbers.entry import as_typed
+from ...core.numbers.ways import ways
 from ...core.numbers.working import Working, shown
 from ...store.models import DimensionLine, Element, Figure, Item, ItemLink, QuantityLine, Sheet
 from ..bill.reading import refs_of
@@ -48,7 +50,8 @@ def _line_links(rows: Iterable[DimensionLine]) -> Iterable[WalkLink]:
             name = f"Line {number}, taken from {row.taken_from.mark}"
             yield link_to(row.taken.link, name, row.taken.value, row.taken.unit, "measure", row.taken_from_id)
         else:
-            typed = " × ".join(entry for entry in (row.times, row.length, row.width, row.height) if entry)
+            sizes = (as_typed(entry, "m") for entry in (row.length, row.width, row.height))
+            typed = " × ".join(filter(None, (row.times, *sizes)))
             name = f"Line {number}, typed"
             yield link_to(f"line:{row.id}", name, typed or "empty", "", "measure", row.element_id)
 
@@ -112,9 +115,10 @@ def _figure(actor: Actor, ref: str, figure_id: str) -> WalkView:
         return view_of(ref, working, [link_to(ref, sheet_name, "", "", "sheets", sheet.id)], goes)
     wrong = astray(figure, sheet)
     scale = scale_of(sheet) if wrong else scale_under(figure, sheet)
-    ratio = f"1:{shown(ratio_of(scale.x), least=0, most=1)}" + (
-        "" if scale.is_even else f" across, 1:{shown(ratio_of(scale.y), least=0, most=1)} up"
-    )
+    here = ways().system
+    metres, area = here.size("m"), here.size("m²")
+    words = in_words(ratio_of(scale.x), here)
+    ratio = words if scale.is_even else f"{words} across, {in_words(ratio_of(scale.y), here)} up"
     told = Working(
         "Scale it is measured at, one to",
         ratio_of(scale.x),
@@ -123,25 +127,27 @@ def _figure(actor: Actor, ref: str, figure_id: str) -> WalkView:
     )
     if drawn.length is not None:
         each = [
-            side_length(side, scale) for side in sides(as_run(figure).corners, closed=as_run(figure).closed)
+            metres * side_length(side, scale)
+            for side in sides(as_run(figure).corners, closed=as_run(figure).closed)
         ]
         figures = " + ".join(shown(side) for side in each[:12]) + (" + …" if len(each) > 12 else "")
-        working = Working(name, drawn.length, "m", "its sides", figures, parts=(told,))
+        working = Working(name, drawn.length * metres, here.symbol("m"), "its sides", figures, parts=(told,))
     else:
         shape = as_area(figure)
-        gross, voids = shape.gross(scale), shape.void_areas(scale)
+        gross, voids = shape.gross(scale) * area, [each * area for each in shape.void_areas(scale)]
+        symbol = here.symbol("m²")
         rings = [
-            Working(f"Void {at}, ddt" if area > 0 else f"Void {at}, counts again", abs(area), "m²")
-            for at, area in enumerate(voids, start=1)
+            Working(f"Void {at}, ddt" if void > 0 else f"Void {at}, counts again", abs(void), symbol)
+            for at, void in enumerate(voids, start=1)
         ]
         expression = "outline" + "".join(" − void" if v > 0 else " + void" for v in voids)
         working = Working(
             name,
-            drawn.area or 0.0,
-            "m²",
+            (drawn.area or 0.0) * area,
+            symbol,
             expression,
             _taken_off(gross, voids),
-            parts=(Working("Outline", gross, "m²"), *rings, told),
+            parts=(Working("Outline", gross, symbol), *rings, told),
         )
     return view_of(
         ref,

@@ -51,6 +51,7 @@ class InputView(View):
     key: str
     label: str
     unit: str
+    group: str
     hint: str
     entry: str
     entered: bool
@@ -181,7 +182,12 @@ class ElementMoved(ElementHead):
 
 
 class TrialQuantity(View):
+    """A result of a make-up that is tried; ``asks`` while it comes to parts of something that may be had
+    whole only."""
+
+    key: str
     label: str
+    asks: bool
     net: float
     unit: str
     waste: float
@@ -189,14 +195,46 @@ class TrialQuantity(View):
     pack: str
 
 
+class NameView(View):
+    """A value that formulas of a make-up may use: what it is, and the unit it is in."""
+
+    name: str
+    words: str
+    unit: str
+
+
+class FunctionView(View):
+    name: str
+    parameters: list[str]
+    source: str
+
+
+class SharedPart(View):
+    """A part that several make-ups share, and what it gives."""
+
+    name: str
+    gives: str
+
+
+class MakeUpWords(View):
+    """What make-ups are written with."""
+
+    functions: list[FunctionView]
+    families: list[str]
+    parts: list[SharedPart]
+    steel: list[str]
+
+
 class MakeUpTrial(View):
-    """A make-up tried on sample dimensions: what it comes to, what it found, how it looks."""
+    """A make-up tried on sample dimensions: what it comes to, what it found, how it looks, and what its
+    formulas may use."""
 
     name: str
     inputs: list[InputView]
     quantities: list[TrialQuantity]
     findings: list[str]
     sketch: SketchView
+    names: list[NameView]
 
 
 class MovedQuantity(View):

@@ -171,18 +171,22 @@ def hash_of(token: str) -> str:
 
 @dataclass(frozen=True)
 class SignedIn:
-    """Who a browser is signed in as, and what they are in a project it asks of; None where they don't belong
-    to it."""
+    """Who a browser is signed in as, and what they are in a project it asks of, with that one's ways; None
+    where they don't belong to it."""
 
     person_id: int
     csrf_token: str
     role: str | None
+    unit_system: str
+    numbers: str
 
 
 # One statement for every request there is: written out, as building it each time costs more than asking it.
 _SIGNED_IN = """
-SELECT s.person_id, s.csrf_token, m.role, s.used FROM session s JOIN person p ON p.id = s.person_id
+SELECT s.person_id, s.csrf_token, m.role, COALESCE(j.unit_system, 'metric'), COALESCE(j.numbers, ''), s.used
+FROM session s JOIN person p ON p.id = s.person_id
 LEFT JOIN membership m ON m.person_id = s.person_id AND m.project_id = %s
+LEFT JOIN project j ON j.id = m.project_id
 WHERE s.token_hash = %s AND s.expires > %s AND s.used > %s AND (NOT p.published OR %s)"""
 
 
@@ -196,10 +200,10 @@ def signed_in(token: str | None, project_id: int | None = None) -> SignedIn | No
     row = database.execute_sql(_SIGNED_IN, asked).fetchone()
     if row is None:
         return None
-    person_id, csrf_token, role, used = row
+    *found, used = row
     if used < moment - USE_KEPT_EVERY:
         Session.update(used=moment).where(Session.token_hash == kept).execute()
-    return SignedIn(person_id, csrf_token, role)
+    return SignedIn(*found)
 
 
 def role_in(person_id: int, project_id: int) -> str | None:

@@ -5,7 +5,9 @@ from __future__ import annotations
 from datetime import date
 from typing import Any, get_args
 
+from ...core.numbers.systems import UnitSystem
 from ...core.numbers.units import menu
+from ...core.numbers.ways import Writing
 from ...core.refusals import BadEntry
 from ...core.words import Role
 from ...store.database import database
@@ -20,13 +22,21 @@ from ..people import accounts, invitations
 ROLES = get_args(Role)
 
 
-def new_project(person_id: int, name: str, client: str, currency: str, price_date: date) -> Project:
+def new_project(
+    person_id: int, name: str, client: str, currency: str, price_date: date, **ways: str
+) -> Project:
     """A new project with its owner and the usual adjustments at nothing.
+
+    Args:
+        ways: its ``unit_system`` and how it writes ``numbers``, where they are said.
 
     Raises:
         BadEntry: the name is empty or the currency no three-letter code.
     """
-    fields = checked({"name": name, "client": client, "currency": currency, "price_date": price_date})
+    if ways.get("unit_system") == "us":
+        ways["detailing"] = "imperial"
+    said = {"name": name, "client": client, "currency": currency, "price_date": price_date, **ways}
+    fields = checked(said)
     with database.atomic():
         project = Project.create(**fields)
         Membership.create(project=project, person=person_id, role="owner")
@@ -40,7 +50,7 @@ def new_project(person_id: int, name: str, client: str, currency: str, price_dat
 
 @action
 def change_project(actor: Actor, version: int, fields: dict[str, Any]) -> Saved:
-    """Change a project's name, client, currency, price date or rounding.
+    """Change a project's name, client, currency, price date, rounding, unit system or way of writing numbers.
 
     Raises:
         BadEntry: a value doesn't fit.
@@ -69,6 +79,13 @@ def checked(fields: dict[str, Any]) -> dict[str, Any]:
         fields["currency"] = fields["currency"].strip().upper()
         if len(fields["currency"]) != 3 or not fields["currency"].isalpha():
             raise BadEntry("A currency is three letters, such as EUR.", field="currency")
+    for name, choices in (("unit_system", get_args(UnitSystem)), ("numbers", get_args(Writing))):
+        if fields.get(name, choices[0]) not in choices:
+            raise BadEntry(
+                f"“{fields[name]}” is none of {', '.join(filter(None, choices))}.",
+                field=name,
+                remedy="Choose one of the list.",
+            )
     if "detailing" in fields:
         checked_detailing(fields["detailing"])
     for unit, places in fields.get("rounding", {}).items():

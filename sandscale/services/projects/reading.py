@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 
 from peewee import fn
@@ -23,7 +24,9 @@ from ...store.models import (
     now,
 )
 from ..keeping.acting import Actor, Missing
-from .views import MemberView, ProjectBrief, ProjectView, StageView
+from .views import HereView, MemberView, ProjectBrief, ProjectView, StageView
+
+HERE_FOR = timedelta(seconds=40)  # a page says every 15 that it is looked at
 
 
 def projects_of(person_id: int) -> list[ProjectBrief]:
@@ -61,7 +64,8 @@ def project_view(actor: Actor) -> ProjectView:
         detailing=project.detailing, change=latest,
         id=project.id, version=project.version, name=project.name, client=project.client,
         currency=project.currency,
-        price_date=project.price_date, rounding={**DEFAULT_PLACES, **project.rounding}, role=actor.role,
+        price_date=project.price_date, unit_system=project.unit_system, numbers=project.numbers,
+        rounding={**DEFAULT_PLACES, **project.rounding}, role=actor.role,
         bill_total=project.bill_total, path=_path(project.id), units=list(menu()),
     )  # fmt: skip
 
@@ -86,6 +90,20 @@ def _path(project_id: int) -> list[StageView]:
         StageView(stage="bill", done=priced, of=items),
         StageView(stage="issue", done=int(bool(items) and priced == items), of=1),
     ]
+
+
+def here(actor: Actor) -> HereView:
+    """Who else looks at the project just now; and that the actor does is kept, for the others."""
+    moment = now()
+    mine = (Membership.project == actor.project_id) & (Membership.person == actor.person_id)
+    Membership.update(seen=moment).where(mine).execute()
+    others = (
+        (Membership.project == actor.project_id)
+        & (Membership.person != actor.person_id)
+        & (Membership.seen > moment - HERE_FOR)
+    )
+    query = Membership.select(Membership, Person).join(Person).where(others).order_by(Membership.id)
+    return HereView(names=[member.person.name for member in query])
 
 
 def members(actor: Actor) -> list[MemberView]:

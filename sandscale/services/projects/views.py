@@ -5,7 +5,9 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
+from ...core.numbers.systems import UnitSystem
 from ...core.numbers.units import UnitSymbol
+from ...core.numbers.ways import Writing
 from ...core.words import Role, Stage
 from ..keeping.views import View
 
@@ -30,6 +32,12 @@ class MemberView(View):
     invited: bool = False
 
 
+class HereView(View):
+    """Who else looks at the project just now."""
+
+    names: list[str]
+
+
 class StageView(View):
     """How far a stage of the path is: ``done`` of ``of``."""
 
@@ -48,6 +56,8 @@ class ProjectView(View):
     currency: str
     price_date: date
     rounding: dict[str, int]
+    unit_system: UnitSystem
+    numbers: Writing
     role: Role
     detailing: str
     change: int

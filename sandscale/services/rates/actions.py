@@ -8,7 +8,7 @@ from typing import Any
 
 from peewee import fn
 
-from ...core.numbers.entry import read_entry
+from ...core.numbers.entry import read_entry, typed
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.pricing.build_up import GROUPS
@@ -117,7 +117,7 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
 
 
 def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict[str, Any]:
-    fields = checked_build_up(fields)
+    fields = checked_build_up({**fields, **typed(fields, "output", "hours")})
     if "name" in fields:
         twins = (
             (BuildUp.project == actor.project_id)
@@ -163,11 +163,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     row = find(BuildUp, actor, build_up_id)
     if fields.get("basis") == "percent":
         return _add_percentage(actor, row, fields)
-    resource, nested = fields.get("resource"), fields.get("nested")
-    if (resource is None) == (nested is None):
-        raise BadEntry("A line draws on a resource or on another rate.", field="resource")
-    source = find(Resource, actor, resource) if resource is not None else find(BuildUp, actor, nested or 0)
-    _refuse_loop(actor, row, nested)
+    source = _source(actor, row, fields)
     gang = isinstance(source, BuildUp) and source.kind == "gang"
     group = fields.get("group") or (
         source.kind if isinstance(source, Resource) else "labour" if gang else "material"
@@ -181,6 +177,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
         "group": group,
         "basis": basis,
     }
+    fields |= typed(fields, "quantity")
     check_line(fields, source.unit)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:
@@ -188,11 +185,27 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     return log.saved(line)
 
 
+def _source(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Resource | BuildUp:
+    """What a line of a build-up is to draw on.
+
+    Raises:
+        BadEntry: it isn't one resource or one rate, or rates would nest in a loop.
+    """
+    resource, nested = fields.get("resource"), fields.get("nested")
+    if (resource is None) == (nested is None):
+        raise BadEntry("A line draws on a resource or on another rate.", field="resource")
+    source = find(Resource, actor, resource) if resource is not None else find(BuildUp, actor, nested or 0)
+    _refuse_loop(actor, row, nested)
+    return source
+
+
 def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved:
+    fields |= typed(fields, "quantity")
     kept = {
         "quantity": fields.get("quantity", "5"),
         "percent_of": fields.get("percent_of") or "labour",
         "group": fields.get("group") or "sundries",
+        "note": fields.get("note", ""),
     }
     check_line({**kept, "basis": "percent"}, "")
     position = max((line.position for line in row.lines), default=-1) + 1
@@ -221,7 +234,7 @@ def _refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
 
 @action
 def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]) -> Saved:
-    """Change a line's quantity, basis, group, allowance or escalation.
+    """Change a line's quantity, basis, group, allowance, escalation or note, or what it draws on.
 
     Raises:
         BadEntry: a value doesn't fit.
@@ -231,16 +244,22 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     source = row.resource if row.resource_id else row.nested
     if row.basis == "percent" or fields.get("basis") == "percent":
         fields = {
-            name: value for name, value in fields.items() if name in ("quantity", "group", "percent_of")
+            name: value
+            for name, value in fields.items()
+            if name in ("quantity", "group", "percent_of", "note")
         }
     elif fields.get("percent_of"):
         raise BadEntry("Only a percentage is taken of a group.", field="percent_of")
+    if source is not None and (fields.get("resource") or fields.get("nested")):
+        source = _source(actor, row.build_up, fields)
+        fields |= {"resource": fields.get("resource"), "nested": fields.get("nested")}
+    fields |= typed(fields, "quantity")
     check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
     check_version(row, version, fields)
     with recording(
         actor,
         f"{row.build_up.name}: {source.name if source else 'percentage'}, "
-        f"{', '.join(f'{k} {v}' for k, v in fields.items())}",
+        f"{', '.join(f'{k} {v}' for k, v in fields.items() if k not in ('resource', 'nested')) or 'another'}",
     ) as log:
         log.update(row, **fields)
     return log.saved(row)

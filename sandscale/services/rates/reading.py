@@ -9,6 +9,7 @@ from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
+from ...core.numbers.written import written
 from ...core.pricing import build_up as rate_rules
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, analyse
 from ...store.models import BuildUp, BuildUpLine, Resource
@@ -34,8 +35,8 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
     analysis = analyse(core_lines(row), *output_of(row))
     return BuildUpView(
         id=row.id, version=row.version, name=row.name, unit=row.unit, heading=row.heading, kind=row.kind,
-        rate=row.rate, output=row.output,
-        hours=row.hours,
+        rate=row.rate, output=written(row.output),
+        hours=written(row.hours),
         lines=[_line_view(line, [a for a in analysis.lines if a.line.row == line.id]) for line in rows],
         groups=[
             _group_total(analysis, g)
@@ -62,7 +63,8 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis]) -> BuildUpLineView:
     return BuildUpLineView(
         id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of,
         resource=row.resource_id, nested=row.nested_id,
-        gang=gang, name=own.name, unit=own.unit, quantity=row.quantity, allowance=row.allowance,
+        gang=gang, name=own.name, unit=own.unit, quantity=written(row.quantity), note=row.note,
+        allowance=row.allowance,
         escalation=row.escalation, price=own.price,
         total_quantity=_kept(first.total_quantity if first else own.quantity), amount=amount,
         unit_quantity=_kept(first.unit_quantity if first else Decimal(0)), unit_price=unit_price,

@@ -34,6 +34,7 @@ class BuildUpLineView(View):
     name: str
     unit: str
     quantity: str
+    note: str
     allowance: Decimal
     escalation: Decimal
     price: Decimal | None

@@ -9,8 +9,9 @@ from typing import Any
 
 from ...core.figures import scale, shapes
 from ...core.figures.scale import Scale
-from ...core.numbers.entry import read_entry
-from ...core.numbers.working import shown
+from ...core.numbers.entry import kept, read_entry
+from ...core.numbers.ways import ways
+from ...core.numbers.working import shown_in
 from ...core.refusals import BadEntry, BadShape
 from ...formats import apart, drawing_file
 from ...formats.page import Page
@@ -64,14 +65,14 @@ def _keep_drawing(
 def set_scale_by_ratio(
     actor: Actor, sheet_id: int, version: int, ratio: str, *, everywhere: bool = False
 ) -> Saved:
-    """Set a sheet's scale from its ratio: ``100`` or ``1:100``; with ``everywhere`` that of its drawing's
-    other sheets too, where they have none yet.
+    """Set a sheet's scale as it is written on it: ``100``, ``1:100``, ``1/4" = 1'-0"``; with ``everywhere``
+    that of its drawing's other sheets too, where they have none yet.
 
     Raises:
         BadEntry: it is no ratio, or not above zero.
     """
-    number = _ratio(ratio)
-    found, source = Scale.even(scale.from_ratio(number)), f"1:{number:g}, typed"
+    number, source = scale.read_scale(ratio)
+    found = Scale.even(scale.from_ratio(number))
     return _set_scale(actor, sheet_id, version, found, source, everywhere=everywhere)
 
 
@@ -84,9 +85,11 @@ def set_scale_by_length(
     Raises:
         BadEntry: the length can't be read, or the picks are too close.
     """
-    metres = read_entry(length, "m", field="known length")
+    metres = _known(length)
     found = Scale.even(scale.from_known_length(first, second, metres))
-    return _set_scale(actor, sheet_id, version, found, f"known length {shown(metres)} m between two picks")
+    return _set_scale(
+        actor, sheet_id, version, found, f"known length {shown_in(metres, 'm')} between two picks"
+    )
 
 
 @action
@@ -104,11 +107,20 @@ def set_scale_stretched(
     Raises:
         BadEntry: a length can't be read, or a pick runs askew.
     """
-    across, upward = read_entry(length, "m", field="length along"), read_entry(height, "m", field="length up")
+    across, upward = _known(length, "length along"), _known(height, "length up")
     found = scale.stretched(along, across, up, upward)
     return _set_scale(
-        actor, sheet_id, version, found, f"known lengths {shown(across)} m along and {shown(upward)} m up"
+        actor,
+        sheet_id,
+        version,
+        found,
+        f"known lengths {shown_in(across, 'm')} along and {shown_in(upward, 'm')} up",
     )
+
+
+def _known(typed: str, what: str = "known length") -> float:
+    """A known length as typed, in m."""
+    return read_entry(kept(typed, "m", field=what), "m", field=what)
 
 
 @action
@@ -123,8 +135,8 @@ def prove_scale(
     sheet = find_sheet(actor, sheet_id)
     if sheet.metres_per_unit is None:
         raise BadEntry("This sheet has no scale to prove yet.", field="scale", remedy="Set its scale first.")
-    proof = scale.prove(scale_of(sheet), first, second, read_entry(length, "m", field="known length"))
-    fields = {"proof": {"first": list(first), "second": list(second), "length": length.strip()}}
+    proof = scale.prove(scale_of(sheet), first, second, _known(length))
+    fields = {"proof": {"first": list(first), "second": list(second), "length": kept(length, "m")}}
     check_version(sheet, version, fields)
     with recording(actor, f"Scale of {name_of(sheet)} proved: {abs(proof.off):.2%} off") as log:
         log.update(sheet, **fields)
@@ -146,14 +158,14 @@ def add_scale_area(actor: Actor, sheet_id: int, ring: list[scale.Point], ratio: 
         raise BadShape(
             "It overlaps another scale area of this sheet.", field="ring", remedy="Draw it beside that one."
         )
-    number = _ratio(ratio)
-    with recording(actor, f"Scale area of {name_of(sheet)}: 1:{number:g}") as log:
+    number, source = scale.read_scale(ratio)
+    with recording(actor, f"Scale area of {name_of(sheet)}: {source.partition(',')[0]}") as log:
         row = log.insert(
             ScaleArea,
             sheet=sheet.id,
             ring=[list(p[:2]) for p in outline.outline],
             metres_per_unit=scale.from_ratio(number),
-            scale_source=f"1:{number:g}, typed",
+            scale_source=source,
         )
     return log.saved(row)
 
@@ -182,10 +194,6 @@ def name_of(sheet: Sheet) -> str:
     return f"{sheet.revision.drawing.number} p. {sheet.page}"
 
 
-def _ratio(text: str) -> float:
-    return read_entry(re.sub(r"^\s*1\s*:\s*", "", text), "", field="scale")
-
-
 def _set_scale(
     actor: Actor, sheet_id: int, version: int, found: Scale, source: str, *, everywhere: bool = False
 ) -> Saved:
@@ -203,7 +211,8 @@ def _set_scale(
         if moves and sheet.metres_per_unit
         else ""
     )
-    with recording(actor, f"Scale of {name_of(sheet)}: 1:{scale.ratio_of(found.x):.4g}{told}") as log:
+    words = scale.in_words(scale.ratio_of(found.x), ways().system)
+    with recording(actor, f"Scale of {name_of(sheet)}: {words}{told}") as log:
         log.update(sheet, **fields)
         for other in others:
             if other.id != sheet.id and other.metres_per_unit is None:

@@ -8,6 +8,7 @@ from peewee import fn
 
 from ...core.figures import scale
 from ...core.numbers.entry import read_entry
+from ...core.numbers.ways import ways
 from ...formats import apart, drawing_file
 from ...formats.page import UnreadableDrawing
 from ...store.models import (
@@ -72,12 +73,23 @@ def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
     )  # fmt: skip
 
 
+def _in_words(metres_per_unit: float) -> str:
+    return scale.in_words(scale.ratio_of(metres_per_unit), ways().system)
+
+
+def _scale_words(sheet: Sheet) -> str:
+    if not sheet.metres_per_unit:
+        return "no scale"
+    across, up = _in_words(sheet.metres_per_unit), sheet.metres_per_unit_y
+    return f"{across} across, {_in_words(up)} up" if up else across
+
+
 def _area_view(row: ScaleArea) -> ScaleAreaView:
     return ScaleAreaView(
         id=row.id,
         version=row.version,
         ring=row.ring,
-        ratio=scale.ratio_of(row.metres_per_unit),
+        scale=_in_words(row.metres_per_unit),
         scale_source=row.scale_source,
     )
 
@@ -201,6 +213,7 @@ def _view(sheet: Sheet, figures: int) -> SheetView:
         metres_per_unit=sheet.metres_per_unit,
         ratio=scale.ratio_of(sheet.metres_per_unit) if sheet.metres_per_unit else None,
         ratio_up=scale.ratio_of(sheet.metres_per_unit_y) if sheet.metres_per_unit_y else None,
+        scale=_scale_words(sheet),
         scale_source=sheet.scale_source, figures=figures,
     )  # fmt: skip
 

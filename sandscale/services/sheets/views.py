@@ -24,6 +24,7 @@ class SheetView(View):
     metres_per_unit: float | None
     ratio: float | None
     ratio_up: float | None
+    scale: str
     scale_source: str
     figures: int
 
@@ -69,7 +70,7 @@ class ScaleAreaView(View):
     id: int
     version: int
     ring: list[Point]
-    ratio: float
+    scale: str
     scale_source: str
 
 

@@ -60,10 +60,13 @@ class Invitation(Row):
 
 
 class Membership(Row):
+    """A person in a project, and when their page last said that it is looked at."""
+
     id = AutoField()
     project = ForeignKeyField(Project, on_delete="CASCADE")
     person = ForeignKeyField(Person, on_delete="CASCADE")
     role = CharField(8)
+    seen = DateTimeField(null=True)
 
     class Meta:
         indexes = ((("project", "person"), True),)

@@ -18,8 +18,9 @@ from .rows import Row
 
 
 class Project(Row):
-    """One job. ``detailing`` names the rules its bars follow; the standard ones when empty. How many rows it
-    holds, and bytes of files, is counted as they come and go."""
+    """One job. ``detailing`` names the rules its bars follow; the standard ones when empty. ``numbers`` is
+    one written as the project writes them; empty where it hasn't said. How many rows it holds, and bytes of
+    files, is counted as they come and go."""
 
     derived = frozenset({"bill_total", "rows_held", "bytes_held"})
 
@@ -30,6 +31,8 @@ class Project(Row):
     currency = CharField(3, default="EUR")
     price_date = DateField()
     detailing = CharField(40, default="")
+    unit_system = CharField(8, default="metric")
+    numbers = CharField(8, default="")
     rounding = BinaryJSONField(default=dict, index=False)
     bill_total = DecimalField(18, 2, default=0)
     rows_held = IntegerField(default=0)

@@ -36,3 +36,4 @@ class BuildUpLine(ProjectRow):
     quantity = TextField()
     allowance = DecimalField(9, 4, default=0)
     escalation = DecimalField(9, 4, default=0)
+    note = TextField(default="")

@@ -16,7 +16,7 @@ import { NAlert } from 'naive-ui'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useTotals } from '../../api/project'
-import { shown } from '../numbers'
+import { lengthShown, shown } from '../numbers'
 import { circle, far, flattened, rectangle, through, type Corner, type Point } from './arcs'
 import { LineWork, type Snapped } from './lineWork'
 import {
@@ -31,7 +31,7 @@ import {
 } from './looks'
 import { pageLayer } from './tiles'
 import { about, byKey, type Tool } from './tools'
-import { readTyped } from './typedLength'
+import { example, readTyped } from './typedLength'
 
 type Shape = Schemas['FigureView']
 const props = defineProps<{
@@ -111,7 +111,7 @@ const hint = computed(() => {
   const last = corners.value[n - 1]
   const reach =
     pointer.value && scaleX.value
-      ? `${shown(metres(last, pointer.value), 2)} m at ${shown((Math.atan2(pointer.value[1] - last[1], pointer.value[0] - last[0]) * 180) / Math.PI, 0, 1)}°. `
+      ? `${lengthShown(metres(last, pointer.value))} at ${shown((Math.atan2(pointer.value[1] - last[1], pointer.value[0] - last[0]) * 180) / Math.PI, 0, 1)}°. `
       : ''
   if (props.tool === 'count') return `${n} counted. Enter ends, Backspace takes the last back, Esc leaves.`
   if (picks) return reach + (go ?? '')
@@ -332,7 +332,7 @@ function showMarks() {
   marks.clear()
   for (const area of props.sheet.areas) {
     const feature = new Feature(new Polygon([[...area.ring, area.ring[0]]]))
-    feature.setStyle(areaOfScaleLook(`1:${shown(area.ratio, 0, 1)}`))
+    feature.setStyle(areaOfScaleLook(area.scale))
     marks.addFeature(feature)
   }
   // The proof of the scale is shown while the scale is being set: its label would lie over the work.
@@ -485,7 +485,7 @@ function placeTyped() {
   const read = readTyped(typed.value)
   const last = corners.value.at(-1)
   if (!read || !last || !scaleX.value) {
-    said.value = `“${typed.value}” is no length. Type it like 5.4, 5400mm or 17'-8", with @30 for an angle.`
+    said.value = `“${typed.value}” is no length. Type it like ${example()}, with @30 for an angle.`
     typed.value = ''
     return
   }

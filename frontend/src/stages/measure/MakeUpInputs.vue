@@ -5,7 +5,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useSave } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
-import Sketch from './Sketch.vue'
+import Sketch from '../../desk/Sketch.vue'
 
 const props = defineProps<{ element: Schemas['ElementView']; readonly: boolean }>()
 const emit = defineEmits<{ close: [] }>()
@@ -66,34 +66,37 @@ const change = (body: {
           @choose="change({ makeup: $event })"
         />
       </div>
-      <label
-        v-for="input in element.inputs"
-        :key="input.key"
-        class="field"
-        :class="{ own: input.entered, wide: input.words }"
-        :title="input.hint"
-        @focusin="lit = input.key"
-        @focusout="lit = ''"
-      >
-        <span
-          >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span
+      <template v-for="(input, at) in element.inputs" :key="input.key">
+        <h3 v-if="input.group && input.group !== element.inputs[at - 1]?.group" class="wide">
+          {{ input.group }}
+        </h3>
+        <label
+          class="field"
+          :class="{ own: input.entered, wide: input.words }"
+          :title="input.hint"
+          @focusin="lit = input.key"
+          @focusout="lit = ''"
         >
-        <ChoiceField
-          v-if="input.choices.length"
-          :value="input.entry"
-          :options="asOptions(input.choices)"
-          :label="input.label"
-          :disabled="readonly"
-          @choose="change({ inputs: { [input.key]: $event } })"
-        />
-        <EntryField
-          v-else
-          :value="input.entry"
-          :number="!input.words"
-          :disabled="readonly"
-          @change="change({ inputs: { [input.key]: $event } })"
-        />
-      </label>
+          <span
+            >{{ input.label }}<i v-if="input.unit">&nbsp;{{ input.unit }}</i></span
+          >
+          <ChoiceField
+            v-if="input.choices.length"
+            :value="input.entry"
+            :options="asOptions(input.choices)"
+            :label="input.label"
+            :disabled="readonly"
+            @choose="change({ inputs: { [input.key]: $event } })"
+          />
+          <EntryField
+            v-else
+            :value="input.entry"
+            :number="!input.words"
+            :disabled="readonly"
+            @change="change({ inputs: { [input.key]: $event } })"
+          />
+        </label>
+      </template>
     </div>
     <p class="quiet">
       {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the
@@ -130,6 +133,10 @@ const change = (body: {
 }
 .wide {
   grid-column: 1 / -1;
+}
+h3 {
+  margin: 6px 0 0;
+  color: var(--quiet);
 }
 i {
   font-style: normal;

@@ -15,11 +15,12 @@ const walk = useWalkStore()
 const unlinked = computed(() =>
   props.element.quantities.some((q) => q.billed && q.item === null && q.net !== 0),
 )
-const intoBill = () =>
+const intoBill = (output = '') =>
   save(() =>
     ask(
       client.POST('/api/projects/{project_id}/elements/{element}/bill', {
         params: { path: { project_id: projectId.value, element: props.element.id } },
+        body: { output },
       }),
     ),
   )
@@ -29,7 +30,7 @@ const intoBill = () =>
   <section class="quantities" :aria-label="`Quantities of ${element.mark}`">
     <div class="head">
       <b>Quantities of {{ element.mark }}</b>
-      <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill"
+      <NButton v-if="!readonly && unlinked" type="primary" size="small" @click="intoBill()"
         >Into the bill</NButton
       >
     </div>
@@ -54,9 +55,17 @@ const intoBill = () =>
         >
           item {{ q.item_ref }}
         </button>
-        <span v-else class="quiet goes" :title="q.pack">{{
-          q.pack || (q.billed ? 'not in the bill' : 'material')
-        }}</span>
+        <span v-else class="quiet goes" :title="q.pack"
+          >{{ q.pack || (q.billed ? 'not in the bill' : 'material') }}
+          <button
+            v-if="!readonly && q.net"
+            class="plain link"
+            :aria-label="`Bill ${q.label}`"
+            @click="intoBill(q.output)"
+          >
+            bill it
+          </button></span
+        >
       </div>
     </div>
   </section>

@@ -5,7 +5,6 @@ import type { Schemas } from '../../api/client'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import SheetMenu from '../../desk/sheet/SheetMenu.vue'
 import { measuring, type Tool } from '../../desk/sheet/tools'
-import { ratioOf } from '../sheets/scaling'
 
 const props = defineProps<{
   sheets: Schemas['SheetView'][]
@@ -73,7 +72,7 @@ const spelt = (name: string, key: string) => {
       :title="sheet.scale_source || 'Set the scale'"
       @click="emit('use', 'scale')"
     >
-      {{ ratioOf(sheet) }}
+      {{ sheet.scale }}
     </button>
   </div>
 </template>

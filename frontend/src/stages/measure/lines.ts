@@ -5,6 +5,7 @@ import { useProjectId } from '../../api/project'
 import type { BlockEdit, Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
 import { shown, typedNumber } from '../../desk/numbers'
+import { unitHere } from '../../desk/ways'
 
 type Line = Schemas['LineView']
 const fieldOf = (key: string, text: string) => {
@@ -58,9 +59,9 @@ export function useDimensionLines(element: () => Schemas['ElementView']) {
         text: (l) => (l.deduct ? `ddt ${l.times}`.trim() : l.times),
         show: timesShown,
       },
-      size('length', 'Length m'),
-      size('width', 'Width m'),
-      size('height', 'Height m'),
+      size('length', `Length ${unitHere('m')}`),
+      size('width', `Width ${unitHere('m')}`),
+      size('height', `Height ${unitHere('m')}`),
       {
         key: 'squared',
         label: `Squared ${element().unit}`,
@@ -123,15 +124,20 @@ export function useDimensionLines(element: () => Schemas['ElementView']) {
         }),
       ),
     )
+  /** A length that stands in a line as one number; null where a sum or nothing does. */
+  function lengthOf(l: Line, key: string): number | null {
+    if (key === 'length' && l.measured_as === 'length') return l.measures
+    return key === 'length' || key === 'width' || key === 'height' ? typedNumber(l[key]) : null
+  }
   /** What the chosen cells add up to: lengths by themselves, and what they square to by itself. */
   function sumsOf(cells: { row: Row<Line>; column: Column<Line> }[]) {
     const sums = new Map<string, number>()
     for (const { row, column } of cells) {
       if (!row.data || !column.number || column.key === 'times') continue
       const squared = column.key === 'squared'
-      const value = Number(squared ? row.data.squared : column.show?.(row.data).replaceAll('\u00a0', ''))
-      const unit = squared ? element().unit : 'm'
-      if (Number.isFinite(value)) sums.set(unit, (sums.get(unit) ?? 0) + value)
+      const value = squared ? row.data.squared : lengthOf(row.data, column.key)
+      const unit = squared ? element().unit : unitHere('m')
+      if (value !== null) sums.set(unit, (sums.get(unit) ?? 0) + value)
     }
     return [...sums].map(([unit, sum], at) => ({ label: at ? '' : 'Selected', value: shown(sum), unit }))
   }

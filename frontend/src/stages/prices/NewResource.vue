@@ -5,13 +5,14 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useProject, useSave } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
+import { unitHere } from '../../desk/ways'
 
 type Kind = Schemas['NewResource']['kind']
 defineProps<{ kinds: Kind[] }>()
 const emit = defineEmits<{ close: []; made: [id: number] }>()
 const { save, projectId } = useSave()
 const { data: project } = useProject()
-const fresh = reactive<Schemas['NewResource']>({ name: '', kind: 'material', unit: 'm³' })
+const fresh = reactive<Schemas['NewResource']>({ name: '', kind: 'material', unit: unitHere('m³') })
 
 async function make() {
   const saved = await save(() =>

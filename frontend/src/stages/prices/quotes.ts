@@ -4,7 +4,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useProject, useProjectId } from '../../api/project'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
-import { day, money, shown } from '../../desk/numbers'
+import { day, money, shown, typeable } from '../../desk/numbers'
 
 type Quote = Schemas['QuoteView']
 const numeric = (text: string) => text.trim().replace(/(?<=\d)[\s\u00a0](?=\d)/g, '')
@@ -48,7 +48,7 @@ export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
       label: `Price ${project.value?.currency ?? ''}`,
       number: true,
       width: '80px',
-      text: (q) => String(Number(q.price)),
+      text: (q) => typeable(q.price),
       show: (q) => money(q.price),
       ref: walked,
     },
@@ -58,7 +58,7 @@ export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
       label: `holding ${resource.value?.unit ?? ''}`,
       number: true,
       width: '82px',
-      text: (q) => String(Number(q.contains)),
+      text: (q) => typeable(q.contains),
       show: (q) => shown(q.contains, 0, 4),
     },
     {
@@ -73,14 +73,14 @@ export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
       key: 'quoted_on',
       label: 'Quoted on',
       width: '82px',
-      text: (q) => q.quoted_on,
+      text: (q) => day(q.quoted_on),
       show: (q) => day(q.quoted_on, true),
     },
     {
       key: 'valid_to',
       label: 'Valid to',
       width: '82px',
-      text: (q) => q.valid_to ?? '',
+      text: (q) => day(q.valid_to),
       show: (q) => day(q.valid_to, true) || 'no end',
     },
     { key: 'state', label: '', width: '54px', show: (q) => (q.used ? 'used' : q.lapsed ? 'lapsed' : '') },

@@ -3,7 +3,9 @@ import { NButton, NInput } from 'naive-ui'
 import { reactive } from 'vue'
 import type { Schemas } from '../../api/client'
 import DateField from '../../desk/DateField.vue'
+import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
+import { systems, writings, type Ways } from '../../desk/ways'
 
 defineProps<{ refused: string }>()
 const emit = defineEmits<{ close: []; make: [project: Schemas['NewProject']] }>()
@@ -12,6 +14,8 @@ const fresh = reactive({
   client: '',
   currency: 'EUR',
   price_date: new Date().toISOString().slice(0, 10),
+  unit_system: 'metric' as Ways['unit_system'],
+  numbers: '' as Ways['numbers'],
 })
 </script>
 
@@ -34,6 +38,22 @@ const fresh = reactive({
       <label class="field"
         ><span>Price date: quotes are judged on this day</span
         ><DateField :value="fresh.price_date" @change="fresh.price_date = $event"
+      /></label>
+      <label class="field"
+        ><span>Measured and billed in</span
+        ><ChoiceField
+          :value="fresh.unit_system"
+          :options="systems"
+          label="Unit system"
+          @choose="fresh.unit_system = $event"
+      /></label>
+      <label class="field"
+        ><span>Numbers are written</span
+        ><ChoiceField
+          :value="fresh.numbers"
+          :options="writings"
+          label="How numbers are written"
+          @choose="fresh.numbers = $event"
       /></label>
       <p v-if="refused" class="bad" role="alert">{{ refused }}</p>
       <NButton type="primary" attr-type="submit">Make the project</NButton>

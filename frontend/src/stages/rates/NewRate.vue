@@ -5,12 +5,13 @@ import { ask, client } from '../../api/client'
 import { useProject, useSave } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
+import { unitHere } from '../../desk/ways'
 
 const props = defineProps<{ kind: 'rate' | 'gang' }>()
 const emit = defineEmits<{ close: []; made: [id: number] }>()
 const { save, projectId } = useSave()
 const { data: project } = useProject()
-const fresh = reactive({ name: '', unit: 'm³', heading: props.kind === 'gang' ? 'Gangs' : '' })
+const fresh = reactive({ name: '', unit: unitHere('m³'), heading: props.kind === 'gang' ? 'Gangs' : '' })
 
 async function make() {
   const saved = await save(() =>

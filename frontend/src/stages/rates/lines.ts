@@ -4,7 +4,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUps, useProjectId, useResources } from '../../api/project'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
-import { money, shown, typedNumber } from '../../desk/numbers'
+import { money, shown, typeable, typedNumber } from '../../desk/numbers'
 
 type Line = Schemas['BuildUpLineView']
 const percentOf = ['labour', 'plant', 'material', 'subcontract']
@@ -19,13 +19,17 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
   const { data: resources } = useResources()
   const at = (line: number) => ({ params: { path: { project_id: projectId.value, line } } })
   const stage = useLedgerStage<Line>(() => rate.value?.lines ?? [], {
-    write: (line, version, fields) =>
-      ask(
+    write(line, version, { source, ...fields }) {
+      // What a line draws on is changed to another resource or rate; a percentage is a line of its own.
+      const [kind, id] = String(source ?? '').split(':')
+      const drawn = id && kind !== 'percent' ? { [kind]: Number(id) } : {}
+      return ask(
         client.PATCH('/api/projects/{project_id}/build-up-lines/{line}', {
           ...at(line.id),
-          body: { version, ...fields },
+          body: { version, ...fields, ...drawn },
         }),
-      ),
+      )
+    },
     make(fields, key) {
       const [kind, id] = String(fields[key]).split(':')
       if (key !== 'source' || !id || !rate.value)
@@ -78,7 +82,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       text: (l) => (l.resource ? `resource:${l.resource}` : `nested:${l.nested}`),
       show: (l) => l.name,
       title: (l) => (l.gang ? `${l.name}, a gang` : l.name),
-      editable: () => false,
+      editable: (l) => l.basis !== 'percent',
       choices: () => sources.value,
       hint: 'pick a resource',
     },
@@ -107,7 +111,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       label: '+ %',
       number: true,
       width: '46px',
-      text: (l) => String(Number(l.allowance)),
+      text: (l) => typeable(l.allowance),
       editable: (l) => l.basis !== 'percent',
       title: () => 'Allowance: waste, laps, bulking',
     },
@@ -125,7 +129,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       label: 'Esc. %',
       number: true,
       width: '50px',
-      text: (l) => String(Number(l.escalation)),
+      text: (l) => typeable(l.escalation),
       editable: (l) => l.basis !== 'percent',
       title: () => 'Escalation of the price',
     },
@@ -145,6 +149,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       show: (l) => money(l.gang ? (l.shares[groupOf(l)] ?? l.unit_price) : l.unit_price),
       ref: (l) => `build-up-line:${l.id}`,
     },
+    { key: 'note', label: 'Note', wrap: true, width: '96px', text: (l) => l.note },
   ])
   /** A gang stands with the group it was put in, also where those who work in it count in others. */
   const groupOf = (l: Line) =>

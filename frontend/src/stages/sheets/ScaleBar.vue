@@ -6,6 +6,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useDrawings, useSave } from '../../api/project'
 import type { Tool } from '../../desk/sheet/tools'
+import { unitHere } from '../../desk/ways'
 
 type Picks = [number, number][]
 const props = withDefaults(defineProps<{ sheet: Schemas['SheetDetail']; picks: Picks; tool?: Tool }>(), {
@@ -30,7 +31,7 @@ const heads: Partial<Record<Tool, string>> = {
   proof: 'Prove the scale on a second known length.',
   along: 'A stretched scan: first a known length across the sheet, then one up it.',
   up: 'Now a known length up the sheet.',
-  detail: 'A detail at a scale of its own: pick two corners around it, then type its ratio.',
+  detail: 'A detail at a scale of its own: pick two corners around it, then type its scale.',
 }
 const head = computed(() => {
   if (heads[props.tool]) return heads[props.tool]
@@ -106,12 +107,12 @@ async function byPicks() {
     <template v-if="tool === 'scale' || tool === 'pick'">
       <form @submit.prevent="byRatio">
         <label
-          >Ratio 1:<NInput
+          >Scale<NInput
             v-model:value="ratio"
-            class="number"
+            class="scale"
             size="small"
-            placeholder="100"
-            :input-props="{ 'aria-label': 'Ratio' }"
+            :placeholder="unitHere('m') === 'm' ? '1:100' : '1/4&quot; = 1\'-0&quot;'"
+            :input-props="{ 'aria-label': 'Scale, as it is written on the sheet' }"
         /></label>
         <NCheckbox v-if="unscaled > 1" v-model:checked="everywhere"
           >on all {{ unscaled }} sheets of {{ sheet.number }} that have none</NCheckbox
@@ -124,14 +125,14 @@ async function byPicks() {
     </template>
     <form @submit.prevent="byPicks">
       <label v-if="picks.length === 2"
-        >{{ tool === 'detail' ? 'Ratio of the detail 1:' : 'Length between the picks' }}
+        >{{ tool === 'detail' ? 'Scale of the detail' : 'Length between the picks' }}
         <NInput
           ref="field"
           v-model:value="length"
-          class="number"
+          class="scale"
           size="small"
-          :placeholder="tool === 'detail' ? '20' : '5.4'"
-          :input-props="{ 'aria-label': tool === 'detail' ? 'Ratio of the detail' : 'Known length' }"
+          :placeholder="tool === 'detail' ? '1:20' : `5 ${unitHere('m')}`"
+          :input-props="{ 'aria-label': tool === 'detail' ? 'Scale of the detail' : 'Known length' }"
       /></label>
       <span v-else>{{
         tool === 'detail' ? 'pick two corners around it' : 'pick the two ends of a known length'
@@ -145,8 +146,7 @@ async function byPicks() {
     </button>
     <template v-if="tool === 'detail'">
       <span v-for="area in sheet.areas" :key="area.id" class="quiet"
-        >1:{{ Math.round(area.ratio * 10) / 10 }}
-        <button class="plain link" @click="emit('remove', area.id)">take off</button></span
+        >{{ area.scale }} <button class="plain link" @click="emit('remove', area.id)">take off</button></span
       >
     </template>
     <button v-if="sheet.ratio !== null" class="plain quiet" @click="emit('close')">leave it</button>
@@ -175,8 +175,8 @@ label {
   align-items: center;
   gap: 6px;
 }
-.number {
-  width: 84px;
+.scale {
+  width: 116px;
   font-family: var(--mono);
 }
 b {

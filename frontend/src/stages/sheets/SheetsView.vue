@@ -16,7 +16,7 @@ import { day, shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
 import { usePlacedTotals } from '../measure/figures'
 import ScaleBar from './ScaleBar.vue'
-import { ratioOf, useScaling } from './scaling'
+import { useScaling } from './scaling'
 
 const route = useRoute()
 const router = useRouter()
@@ -55,7 +55,7 @@ const groups = computed(() =>
     entries: each.sheets.map((s) => ({
       id: s.id,
       name: s.title || `Page ${s.page}`,
-      value: s.ratio ? `1:${shown(s.ratio, 0, 1)}` : 'no scale',
+      value: s.scale,
       to: `/projects/${projectId.value}/sheets/${s.id}`,
       warn: !s.ratio,
     })),
@@ -155,7 +155,7 @@ async function remove() {
         <button class="plain tool" :class="{ on: tool === 'scale' }" @click="use('scale')">
           Scale <kbd>K</kbd>
         </button>
-        <span class="num">{{ ratioOf(sheet) }}</span>
+        <span class="num">{{ sheet.scale }}</span>
         <template v-if="sheet.ratio">
           <button
             class="plain tool"

@@ -3,16 +3,8 @@ import { computed, ref, watch, type Ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import type { Corner } from '../../desk/sheet/arcs'
 import type { Tool } from '../../desk/sheet/tools'
-import { shown } from '../../desk/numbers'
 
 export const scaleTools: Tool[] = ['scale', 'proof', 'along', 'up', 'detail']
-
-/** A sheet's scale in words; of a stretched scan both ways. */
-export function ratioOf(sheet: Schemas['SheetDetail']): string {
-  if (!sheet.ratio) return 'no scale'
-  const across = `1:${shown(sheet.ratio, 0, 1)}`
-  return sheet.ratio_up ? `${across} across, 1:${shown(sheet.ratio_up, 0, 1)} up` : across
-}
 
 /** `wanted` tells whether a sheet without a scale asks for one at once; `done` is told when it has one. */
 export function useScaling(

@@ -26,9 +26,9 @@ async function entered(waits: number): Promise<unknown> {
   try {
     return await props.enter()
   } catch (error) {
-    if (!(error instanceof Problem) || !error.wait || !waits) throw error
-    refused.value = `${error.sentence} It is tried again in ${Math.ceil(error.wait)} seconds.`
-    await new Promise((wake) => setTimeout(wake, error.wait * 1000))
+    if (!(error instanceof Problem) || !error.numbers.wait || !waits) throw error
+    refused.value = `${error.sentence} It is tried again in ${Math.ceil(error.numbers.wait)} seconds.`
+    await new Promise((wake) => setTimeout(wake, error.numbers.wait * 1000))
     refused.value = ''
     return entered(waits - 1)
   }

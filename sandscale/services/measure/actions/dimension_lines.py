@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Any
 
-from peewee import Case
+from peewee import Case, fn
 
-from ....core.numbers.entry import read_entry, read_times
+from ....core.numbers.entry import as_typed, kept, read_entry, read_times
 from ....core.refusals import BadEntry, Refusal
 from ....store.models import (
     LINE_ENTRIES,
@@ -46,7 +46,7 @@ def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int |
         BadEntry: a dimension can't be read.
     """
     element = find(Element, actor, element_id)
-    fields = checked_line(fields)
+    fields = typed_line(fields)
     with recording(actor, f"{element.mark}: line added") as log:
         lines = list(element.lines.order_by(DimensionLine.position, DimensionLine.id))
         at = next((i + 1 for i, line in enumerate(lines) if line.id == after), len(lines))
@@ -69,10 +69,10 @@ def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]
         Stale: someone else changed it meanwhile.
     """
     row = find(DimensionLine, actor, line_id)
-    fields = checked_line(fields)
+    fields = typed_line(fields)
     check_version(row, version, fields)
     said = ", ".join(
-        f"{name} {getattr(row, name) or 'nothing'} → {value or 'nothing'}"
+        f"{name} {_shown(name, getattr(row, name))} → {_shown(name, value)}"
         for name, value in fields.items()
         if name in LINE_ENTRIES
     )
@@ -104,7 +104,7 @@ def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Save
     with recording(actor, f"{element.mark}: {said}") as log:
         for at, edit in enumerate(changes):
             try:
-                fields = checked_line(edit.fields)
+                fields = typed_line(edit.fields)
             except BadEntry as error:
                 raise BadEntry(
                     f"Line {at + 1} of the block: {error.sentence}",
@@ -237,16 +237,16 @@ def copy_line(log: Recording, line: DimensionLine, target: Element, position: in
 
 
 def _same_entry(column: Any, text: str) -> Any:
-    """Entries that are a text, or the number it is."""
+    """Entries that are a text, or the number it is in the same unit."""
     same = column == text
-    try:
-        number = Decimal(text)
-    except InvalidOperation:
+    typed = re.fullmatch(r"([0-9]+(?:[.][0-9]*)?)( ft)?", text)
+    if not typed:
         return same
-    if not number.is_finite():
-        return same
-    as_number = Case(None, [(column.regexp(r"^[0-9]+([.][0-9]*)?$"), column.cast("numeric"))], None)
-    return same | (as_number == number)
+    unit = typed[2] or ""
+    bare = fn.REPLACE(column, unit, "") if unit else column
+    is_one = column.regexp(rf"^[0-9]+([.][0-9]*)?{unit}$")
+    as_number = Case(None, [(is_one, bare.cast("numeric"))], None)
+    return same | (as_number == Decimal(typed[1]))
 
 
 @action
@@ -267,7 +267,7 @@ def replace(actor: Actor, element_id: int | None, field: str, find_text: str, pu
         raise BadEntry("Type what to find.", field="find")
     column = getattr(DimensionLine, field)
     where = (DimensionLine.project == actor.project_id) & (
-        column.contains(find_text) if field == "note" else _same_entry(column, find_text.strip())
+        column.contains(find_text) if field == "note" else _same_entry(column, _typed_entry(field, find_text))
     )
     if element_id is not None:
         where &= DimensionLine.element == find(Element, actor, element_id).id
@@ -284,7 +284,7 @@ def replace(actor: Actor, element_id: int | None, field: str, find_text: str, pu
                 if field == "note"
                 else put
             )
-            log.update(row, **checked_line({field: text}))
+            log.update(row, **typed_line({field: text}))
     return log.saved(len(rows))
 
 
@@ -311,6 +311,28 @@ def delete_line(actor: Actor, line_id: int) -> Saved:
         if figure is not None:
             log.delete(figure)
     return log.saved()
+
+
+def typed_line(fields: dict[str, Any]) -> dict[str, Any]:
+    """What was typed into a line in the project's ways, as it is kept.
+
+    Raises:
+        BadEntry: an entry can't be read, or in two ways.
+    """
+    return checked_line(
+        {
+            name: _typed_entry(name, value) if name in LINE_ENTRIES and isinstance(value, str) else value
+            for name, value in fields.items()
+        }
+    )
+
+
+def _shown(name: str, entry: str) -> str:
+    return as_typed(entry, "m" if name in LINE_SIZES else "") or "nothing"
+
+
+def _typed_entry(name: str, text: str) -> str:
+    return kept(text, "m" if name in LINE_SIZES else "", field=name)
 
 
 def checked_line(fields: dict[str, Any]) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from typing import Any
 from peewee import fn
 
 from ....core.makeups.makeup import MakeUp
+from ....core.numbers.entry import kept
 from ....core.refusals import BadEntry, Refusal
 from ....store.models import LINE_FIELDS, DimensionLine, Element, ItemLink, Location, QuantityLine
 from ...bill.actions import item_for
@@ -80,9 +81,10 @@ def add_element(
         BadEntry: the mark is empty or taken in the location, or an input doesn't fit.
     """
     location = find(Location, actor, location_id)
+    asked = typed_inputs(makeup_of(actor.project_id, makeup), inputs or {})
     fields = _checked_element(
         actor,
-        {"mark": mark, "source": makeup, "description": description, "inputs": inputs or {}},
+        {"mark": mark, "source": makeup, "description": description, "inputs": asked},
         location.id,
     )
     with recording(actor, f"Element {fields['mark']}") as log:
@@ -111,7 +113,7 @@ def change_element(actor: Actor, element_id: int, version: int, fields: dict[str
     if "makeup" in fields:
         fields["source"] = fields.pop("makeup")
     makeup = makeup_of(actor.project_id, fields.get("source", row.source))
-    entered = fields.pop("inputs", {})
+    entered = typed_inputs(makeup, fields.pop("inputs", {}))
     check_version(
         row,
         version,
@@ -120,8 +122,8 @@ def change_element(actor: Actor, element_id: int, version: int, fields: dict[str
     )
     if makeup.key != row.source:
         check_outputs(row, makeup)
-    kept = {key: entry for key, entry in row.inputs.items() if key in makeup.inputs}
-    inputs = {key: entry.strip() for key, entry in {**kept, **entered}.items() if entry.strip()}
+    before = {key: entry for key, entry in row.inputs.items() if key in makeup.inputs}
+    inputs = {key: entry.strip() for key, entry in {**before, **entered}.items() if entry.strip()}
     fields = _checked_element(
         actor,
         {**fields, "source": makeup.key, "inputs": inputs},
@@ -131,6 +133,20 @@ def change_element(actor: Actor, element_id: int, version: int, fields: dict[str
     with recording(actor, _label(row, fields)) as log:
         log.update(row, **fields)
     return log.saved(row)
+
+
+def typed_inputs(makeup: MakeUp, entries: dict[str, str]) -> dict[str, str]:
+    """What was typed for a make-up's inputs in the project's ways, as it is kept.
+
+    Raises:
+        BadEntry: an entry can't be read, or in two ways.
+    """
+    return {
+        key: kept(entry, makeup.inputs[key].unit, field=makeup.inputs[key].label.lower())
+        if key in makeup.inputs and makeup.inputs[key].is_number
+        else entry
+        for key, entry in entries.items()
+    }
 
 
 def _change_measured(actor: Actor, row: Element, version: int, fields: dict[str, Any]) -> Saved:
@@ -246,8 +262,9 @@ def copy_element(
 
 
 @action
-def link_to_bill(actor: Actor, element_id: int) -> Saved:
-    """Make or link the bill items an element's quantity lines need; those already linked stay.
+def link_to_bill(actor: Actor, element_id: int, output: str = "") -> Saved:
+    """Make or link the bill items an element's quantity lines need, or the item of the one named, also where
+    its make-up has no words for one; those already linked stay.
 
     An item is found again by its words, unit and section; the section is made when the bill has none of that
     title.
@@ -256,8 +273,11 @@ def link_to_bill(actor: Actor, element_id: int) -> Saved:
     linked = {link.output for link in element.links}
     with recording(actor, f"{element.mark} into the bill") as log:
         for quantity in element.quantities.order_by(QuantityLine.position):
-            if quantity.item and quantity.net and quantity.output not in linked:
-                item = item_for(log, quantity.section, quantity.item, quantity.unit)
+            wanted = quantity.output == output if output else quantity.item
+            if wanted and quantity.net and quantity.output not in linked:
+                words = quantity.item or f"{quantity.label}, {element.description or element.mark}"
+                section = quantity.section or quantity.family.capitalize()
+                item = item_for(log, section, words, quantity.unit)
                 log.insert(ItemLink, item=item.id, element=element.id, output=quantity.output)
         if not log.entries and not linked:
             raise Refusal(f"{element.mark} has no quantities yet.", remedy="Give it a dimension line first.")

@@ -6,6 +6,8 @@ from ....core.checks.bar_mass import bar_masses
 from ....core.makeups.makeup import MakeUp, built_in
 from ....core.makeups.run import Line, run
 from ....core.numbers.entry import read_entry, read_times
+from ....core.numbers.rounding import is_whole
+from ....core.numbers.ways import ways
 from ....core.refusals import BadFormula
 from ....store.database import database
 from ....store.models import Element, Location, OwnMakeUp, Project, QuantityLine
@@ -15,8 +17,9 @@ from ...keeping.views import Saved
 from ...shelves import actions as shelves
 from ..entered import read_source
 from ..reading import input_views, sketch_view
-from ..views import MakeUpEffect, MakeUpTrial, MovedQuantity, TrialQuantity
-from .elements import check_outputs
+from ..views import MakeUpEffect, MakeUpTrial, MovedQuantity, NameView, TrialQuantity
+from .dimension_lines import typed_line
+from .elements import check_outputs, typed_inputs
 
 
 def try_makeup(actor: Actor, source: str) -> MakeUp:
@@ -40,8 +43,11 @@ def trial(actor: Actor, source: str, entries: dict[str, str], line: dict[str, st
         BadFormula: it doesn't hold together.
         BadEntry: a sample can't be read.
     """
-    makeup = try_makeup(actor, source)
+    require_writer(actor)
+    makeup = read_source(source, unit_system=ways().system.key)
     entries = {key: entry for key, entry in entries.items() if key in makeup.inputs and entry.strip()}
+    entries = typed_inputs(makeup, entries)
+    line = typed_line(line)
 
     def size(name: str) -> float | None:
         return read_entry(line[name], "m", field=name, minimum=0) if line.get(name, "").strip() else None
@@ -52,13 +58,19 @@ def trial(actor: Actor, source: str, entries: dict[str, str], line: dict[str, st
         name=makeup.name, inputs=input_views(makeup, entries),
         quantities=[
             TrialQuantity(
-                label=q.output.label, net=q.net, unit=q.output.unit, waste=q.waste, gross=q.gross,
+                key=q.output.key, label=q.output.label,
+                asks=q.output.had_whole and not is_whole(q.net), net=q.net, unit=q.output.unit,
+                waste=q.waste, gross=q.gross,
                 pack=f"{q.pack.number} × {q.pack.words}" if q.pack else "",
             )
             for q in result.quantities
         ],
         findings=[f.says for f in (*result.findings, *bar_masses(makeup))],
         sketch=sketch_view(makeup, entries, sample),
+        names=[
+            NameView(name=name, words=makeup.labels.get(name, ""), unit=makeup.system.symbol_of(dimension))
+            for name, dimension in makeup.dimensions.items()
+        ],
     )  # fmt: skip
 
 

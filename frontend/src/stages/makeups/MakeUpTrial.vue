@@ -2,23 +2,34 @@
 // A make-up tried while it is written: sample dimensions, its questions, what it comes to; proved at every pause.
 import { useDebounceFn } from '@vueuse/core'
 import { NInput } from 'naive-ui'
-import { reactive, ref, watch } from 'vue'
-import { ask, client, type Schemas } from '../../api/client'
+import { computed, reactive, ref, watch } from 'vue'
+import { ask, client, Problem, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import { sentenceOf } from '../../desk/notices'
 import { quantity } from '../../desk/numbers'
-import Sketch from './Sketch.vue'
+import { unitHere } from '../../desk/ways'
+import Sketch from '../../desk/Sketch.vue'
 
-const props = defineProps<{ source: string; readonly: boolean }>()
-const emit = defineEmits<{ refused: [sentence: string | null] }>()
+const props = defineProps<{ source: string; readonly: boolean; writable: boolean }>()
+const emit = defineEmits<{
+  refused: [wrong: { sentence: string; field: string } | null]
+  held: [trial: Schemas['MakeUpTrial']]
+  /** A number of things came to a part of one: whether it is had whole only. */
+  whole: [key: string, whole: boolean]
+}>()
 const project = useProjectId()
 const line = reactive({ times: '1', length: '2.40', width: '1.20', height: '0.50' })
 const inputs = ref<Record<string, string>>({})
 const trial = ref<Schemas['MakeUpTrial'] | null>(null)
 const sample = ref('')
-const names = { times: 'Times', length: 'Length m', width: 'Width m', height: 'Height m' } as const
+const names = computed(() => ({
+  times: 'Times',
+  length: `Length ${unitHere('m')}`,
+  width: `Width ${unitHere('m')}`,
+  height: `Height ${unitHere('m')}`,
+}))
 let asked = 0
 
 const run = useDebounceFn(async () => {
@@ -35,16 +46,20 @@ const run = useDebounceFn(async () => {
     trial.value = found
     sample.value = ''
     emit('refused', null)
+    emit('held', found)
   } catch (error) {
     if (mine !== asked) return
+    // What it came to before never stands under what is wrong now.
+    trial.value = null
     const sentence = sentenceOf(error)
-    const about = /formula|make-up|derived|output|caution|unit|choice|default|part|band/i.test(sentence)
-    if (about) emit('refused', sentence)
+    if (error instanceof Problem && error.code === 'bad-formula')
+      emit('refused', { sentence, field: error.field })
     else sample.value = sentence
   }
 }, 350)
 watch(() => props.source, run, { immediate: true })
 watch([line, inputs], run, { deep: true })
+const questions = computed(() => trial.value?.inputs.filter((i) => !i.key.startsWith('waste_')) ?? [])
 const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [key]: entry })
 </script>
 
@@ -58,7 +73,9 @@ const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [
       /></label>
     </div>
     <p v-if="sample" class="bad" role="alert">{{ sample }}</p>
+    <p v-else-if="!trial" class="quiet">It comes to nothing until what is wrong is put right.</p>
     <template v-if="trial">
+      <Sketch :sketch="trial.sketch" />
       <p
         v-for="q in trial.quantities"
         :key="q.label"
@@ -70,26 +87,30 @@ const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [
           >{{ quantity(q.net, q.unit) }} <span class="quiet">{{ q.unit }}</span></span
         >
         <span v-if="q.pack" class="pack quiet">{{ q.pack }}</span>
+        <span v-if="q.asks" class="pack asks" role="status"
+          >Can part of one be had?
+          <template v-if="writable">
+            <button class="plain link" @click="emit('whole', q.key, true)">No: round each line up</button>
+            <button class="plain link" @click="emit('whole', q.key, false)">Yes</button>
+          </template></span
+        >
       </p>
       <p v-for="said in trial.findings" :key="said" class="found">{{ said }}</p>
-      <Sketch :sketch="trial.sketch" />
       <h3>It asks</h3>
-      <label
-        v-for="input in trial.inputs.filter((i) => !i.key.startsWith('waste_'))"
-        :key="input.key"
-        class="ask"
-        :title="input.hint"
-      >
-        <span class="quiet">{{ input.label }} {{ input.unit }}</span>
-        <ChoiceField
-          v-if="input.choices.length"
-          :value="input.entry"
-          :options="input.choices.map((choice) => ({ value: choice, label: choice }))"
-          :label="input.label"
-          @choose="set(input.key, $event)"
-        />
-        <EntryField v-else :value="input.entry" @change="set(input.key, $event)" />
-      </label>
+      <template v-for="(input, at) in questions" :key="input.key">
+        <h4 v-if="input.group && input.group !== questions[at - 1]?.group">{{ input.group }}</h4>
+        <label class="ask" :title="input.hint">
+          <span class="quiet">{{ input.label }} {{ input.unit }}</span>
+          <ChoiceField
+            v-if="input.choices.length"
+            :value="input.entry"
+            :options="input.choices.map((choice) => ({ value: choice, label: choice }))"
+            :label="input.label"
+            @choose="set(input.key, $event)"
+          />
+          <EntryField v-else :value="input.entry" @change="set(input.key, $event)" />
+        </label>
+      </template>
     </template>
   </aside>
 </template>
@@ -112,13 +133,15 @@ h3 {
 .ask {
   display: grid;
 }
-input,
-select {
-  width: 100%;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--rule);
-  background: var(--panel);
+h4 {
+  margin: 8px 0 2px;
+  font-weight: 500;
+}
+.asks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  color: var(--accent-ink);
 }
 .quantity {
   display: grid;

@@ -2,21 +2,23 @@
 // The make-ups: built-in ones to read and copy, the project's own to write and try, and those of shelves to take.
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { NButton } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
+import { keys } from '../../api/keys'
 import { useMakeUps, useProject, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
 import { money, quantity } from '../../desk/numbers'
+import MakeUpForm from './MakeUpForm.vue'
 import MakeUpText from './MakeUpText.vue'
 import MakeUpTrial from './MakeUpTrial.vue'
+import { hadWhole } from './document'
 import ShelfBar from './ShelfBar.vue'
 
-const EMPTY = `# What it is for.
-key = "our-own"
+const EMPTY = `key = "our-own"
 name = "Our own"
 about = ""
 headline = "net"
@@ -39,7 +41,15 @@ const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => ask(c
 const chosen = computed(() => makeups.value?.find((m) => m.key === route.params.makeup) ?? makeups.value?.[0])
 const text = ref('')
 const fresh = ref<'copy' | 'empty' | null>(null)
-const wrong = ref<{ sentence: string; line: number } | null>(null)
+const wrong = ref<{ sentence: string; field: string; line: number } | null>(null)
+const asText = ref(false)
+const params = computed(() => ({ params: { path: { project_id: projectId.value } } }))
+const names = ref<Schemas['NameView'][]>([])
+const { data: words } = useQuery({
+  queryKey: computed(() => [...keys.makeups(projectId.value), 'words']),
+  queryFn: () => ask(client.GET('/api/projects/{project_id}/makeups/words', params.value)),
+  staleTime: Infinity,
+})
 const effect = ref<Schemas['MakeUpEffect'] | null>(null)
 const field = ref<InstanceType<typeof MakeUpText>>()
 // What was last put into the field, and at which version: what is typed over it outlasts a colleague's change.
@@ -87,7 +97,6 @@ const groups = computed(() => [
 const writable = computed(
   () => project.value?.role !== 'viewer' && (fresh.value !== null || Boolean(chosen.value?.own)),
 )
-const params = computed(() => ({ params: { path: { project_id: projectId.value } } }))
 const newest = computed(() => {
   const now = chosen.value
   if (!now?.newer) return null
@@ -114,27 +123,26 @@ function empty() {
   fresh.value = 'empty'
   text.value = EMPTY
 }
-/** Where a refusal lies: the line that names what it is about. */
-function lineOf(sentence: string): number {
+/** Where a refusal lies in the text: the line that names what it is about. */
+function lineOf(sentence: string, field: string): number {
   const rows = text.value.split('\n')
   const reader = /at line (\d+)/.exec(sentence)
   if (reader) return Number(reader[1])
   const named = [.../“([^”]+)”/g[Symbol.matchAll](sentence)].map((m) => m[1])
-  const of = /formula of (.+?), “/.exec(sentence)?.[1]
-  for (const words of [
-    ...(of ? [`label = "${of}"`, `key = "${of}"`] : []),
-    ...named.map((n) => `"${n}`),
-    ...named,
-  ]) {
-    const at = rows.findIndex((row) => row.includes(words))
+  for (const part of [`label = "${field}"`, `key = "${field}"`, ...named.map((n) => `"${n}`), ...named]) {
+    const at = rows.findIndex((row) => row.includes(part))
     if (at >= 0) return at + 1
   }
   return 0
 }
-function refused(sentence: string | null) {
-  wrong.value = sentence === null ? null : { sentence, line: lineOf(sentence) }
+function refused(found: { sentence: string; field: string } | null) {
+  wrong.value = found && { ...found, line: lineOf(found.sentence, found.field) }
 }
-const toLine = (line: number) => field.value?.toLine(line)
+async function toLine(line: number) {
+  asText.value = true
+  await nextTick()
+  field.value?.toLine(line)
+}
 async function keep() {
   const now = chosen.value
   if (!now) return
@@ -230,9 +238,12 @@ async function remove() {
     </template>
     <template v-if="chosen">
       <div class="desk-head">
-        <b>{{ fresh === 'empty' ? 'A new make-up' : chosen.name }}</b>
+        <b>{{ fresh === 'empty' ? 'A new make-up' : fresh ? `A copy of ${chosen.name}` : chosen.name }}</b>
         <span class="quiet about" :title="chosen.about">{{ fresh ? '' : chosen.about }}</span>
         <span class="push"></span>
+        <button class="plain quiet" :aria-pressed="asText" @click="asText = !asText">
+          {{ asText ? 'As a form' : 'As text' }}
+        </button>
         <template v-if="writable">
           <button class="plain quiet" @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</button>
           <template v-if="chosen.own && !fresh">
@@ -278,21 +289,40 @@ async function remove() {
           >
         </p>
       </div>
-      <p v-if="wrong" class="wrong" role="alert">
+      <p v-if="wrong && asText" class="wrong" role="alert">
         {{ wrong.sentence }}
-        <button v-if="wrong.line" class="plain link" @click="toLine(wrong.line)">
+        <button v-if="wrong.line" class="plain link" @click="void toLine(wrong.line)">
           line {{ wrong.line }}
         </button>
       </p>
       <div class="write">
+        <MakeUpForm
+          v-if="!asText"
+          :key="fresh ?? chosen.key"
+          v-model="text"
+          :readonly="!writable"
+          :keyed="fresh === null"
+          :wrong="wrong"
+          :names="names"
+          :words="words"
+          @text="asText = true"
+        />
         <MakeUpText
+          v-else
           ref="field"
           v-model="text"
           :writable="writable"
           :wrong="wrong?.line ?? null"
           :label="`Text of the make-up ${chosen.name}`"
         />
-        <MakeUpTrial :source="text" :readonly="project?.role === 'viewer'" @refused="refused" />
+        <MakeUpTrial
+          :source="text"
+          :readonly="project?.role === 'viewer'"
+          :writable="writable"
+          @refused="refused"
+          @held="names = $event.names"
+          @whole="(key, whole) => (text = hadWhole(text, key, whole))"
+        />
       </div>
     </template>
   </Stage>

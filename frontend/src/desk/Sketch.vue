@@ -2,8 +2,8 @@
 // The make-up drawn to the sizes of the first line: its section, plan or elevation, each family with its
 // colour and hatch, and what was entered written on it as its dimensions.
 import { computed } from 'vue'
-import type { Schemas } from '../../api/client'
-import { families } from '../../desk/sheet/families'
+import type { Schemas } from '../api/client'
+import { families } from './sheet/families'
 
 const props = defineProps<{
   sketch: Schemas['SketchView']

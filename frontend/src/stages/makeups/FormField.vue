@@ -1,0 +1,69 @@
+<script setup lang="ts">
+// One field of a make-up's form, under its words; `span` of twelve columns.
+import { NInput } from 'naive-ui'
+import ChoiceField from '../../desk/ChoiceField.vue'
+import EntryField from '../../desk/EntryField.vue'
+import FormulaField from './FormulaField.vue'
+
+withDefaults(
+  defineProps<{
+    label: string
+    span?: number
+    /** Words, a formula, or a name, which is taken once it is whole. */
+    kind?: 'words' | 'name' | 'formula'
+    options?: { value: string; label: string }[]
+    readonly?: boolean
+    placeholder?: string
+    hint?: string
+  }>(),
+  { span: 3, kind: 'words', options: undefined, placeholder: '', hint: '' },
+)
+const value = defineModel<string>({ required: true })
+</script>
+
+<template>
+  <div class="cell" :style="{ gridColumn: `span ${span}` }" :title="hint">
+    <span class="quiet">{{ label }}</span>
+    <ChoiceField
+      v-if="options && !readonly"
+      :value="value"
+      :options="options"
+      :label="label"
+      @choose="value = $event"
+    />
+    <EntryField
+      v-else-if="kind === 'name' && !readonly"
+      class="mono"
+      :value="value"
+      :label="label"
+      @change="value = $event.trim()"
+    />
+    <FormulaField v-else-if="kind === 'formula'" v-model="value" :label="label" :readonly="readonly" />
+    <NInput
+      v-else
+      :value="options?.find((option) => option.value === value)?.label ?? value"
+      size="small"
+      :class="{ mono: kind === 'name' }"
+      :placeholder="placeholder"
+      :readonly="readonly"
+      :input-props="{ 'aria-label': label }"
+      @update:value="value = $event"
+    />
+  </div>
+</template>
+
+<style scoped>
+.cell {
+  display: grid;
+  min-width: 0;
+}
+.cell > span {
+  overflow: hidden;
+  font-size: 12px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.mono {
+  font-family: var(--mono);
+}
+</style>

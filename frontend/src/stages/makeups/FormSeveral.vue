@@ -1,0 +1,46 @@
+<script setup lang="ts">
+// Several of some options, in a make-up's form; told in words while it is only read.
+import { NInput, NSelect } from 'naive-ui'
+
+defineProps<{
+  label: string
+  options: { value: string; label: string }[]
+  nothing: string
+  readonly: boolean
+  span: number
+}>()
+const chosen = defineModel<string[] | undefined>({ required: true })
+</script>
+
+<template>
+  <div class="cell" :style="{ gridColumn: `span ${span}` }">
+    <span class="quiet">{{ label }}</span>
+    <NInput
+      v-if="readonly"
+      :value="chosen?.join(', ') || nothing"
+      size="small"
+      readonly
+      :input-props="{ 'aria-label': label }"
+    />
+    <NSelect
+      v-else
+      :value="chosen ?? []"
+      multiple
+      size="small"
+      :options="options"
+      :placeholder="nothing"
+      :input-props="{ 'aria-label': label }"
+      @update:value="chosen = $event"
+    />
+  </div>
+</template>
+
+<style scoped>
+.cell {
+  display: grid;
+  min-width: 0;
+}
+.cell > span {
+  font-size: 12px;
+}
+</style>

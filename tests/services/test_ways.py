@@ -1,0 +1,112 @@
+"""A project in US customary, and one that writes its numbers with a comma: the same amounts, said otherwise."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import pypdfium2
+from openpyxl import load_workbook
+
+from sandscale.core.numbers.ways import held
+from sandscale.services.bill import reading as bill_reading
+from sandscale.services.issue import documents as issue
+from sandscale.services.keeping.acting import Actor
+from sandscale.services.keeping.walking import walk
+from sandscale.services.measure import reading as measure
+from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.projects import actions as projects
+from sandscale.store.models import DimensionLine, Element, Project
+from tests import scene
+from tests.services.test_issue import bill_rows, recalculated
+
+
+def words_of(pdf: bytes) -> str:
+    return "\n".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(pdf))
+
+
+class Ways(scene.DatabaseCase):
+    """A copy of the demonstration for each test."""
+
+    content: bytes
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.content = scene.file_of(scene.demonstration())
+
+    def setUp(self) -> None:
+        super().setUp()
+        person = scene.person()
+        self.actor = Actor(person, scene.taken_in(person, self.content).id, "owner")
+
+    def settle(self, **fields: str) -> None:
+        version = Project.get_by_id(self.actor.project_id).version
+        projects.change_project(self.actor, version, dict(fields))
+
+    def items(self) -> list[tuple[Any, ...]]:
+        sections = bill_reading.bill_view(self.actor).sections
+        return [(i.ref, i.unit, i.quantity, i.rate, i.amount) for s in sections for i in s.items]
+
+    def element(self, mark: str) -> int:
+        return int(Element.get(Element.project == self.actor.project_id, Element.mark == mark).id)
+
+    def test_another_unit_system_moves_no_item_and_goes_back_to_the_same_file(self) -> None:
+        before = self.items()
+        self.settle(unit_system="us")
+        self.assertEqual(self.items(), before)
+        with held("us"):
+            view = measure.element_view(self.actor, self.element("PF2"))
+            self.assertEqual((round(view.value or 0, 6), view.unit), (round(6.48 / 0.9144**3, 6), "yd³"))
+            self.assertEqual(view.lines[0].length, "1.80 m")
+            slab = measure.element_view(self.actor, self.element("GS1"))
+            self.assertRegex(slab.lines[0].figure_shows, r"^4\u00a0\d{3}\.\d\d ft², ddt 93\.00$")
+            figure = walk(self.actor, f"figure:{slab.lines[0].figure}")
+            self.assertEqual((figure.working.unit, figure.comes_from[0].value), ("ft²", "1:100"))
+            book = load_workbook(io.BytesIO(issue.bill_workbook(self.actor)[1]))
+            paper = words_of(issue.dimensions_pdf(self.actor, lambda _share: None)[1])
+        self.assertIn("Length ft", paper)
+        heads = [str(cell.value) for row in book["Dimensions"].iter_rows() for cell in row]
+        self.assertIn("Length ft", heads)
+        self.assertIn("Concrete yd³", heads)
+        # LibreOffice works the live formulas out, in feet, to the same bill.
+        rows = bill_rows(recalculated(book))
+        for ref, _, quantity, _, amount in before:
+            if rows[ref][3] is not None:
+                self.assertAlmostEqual(float(rows[ref][3]), float(quantity), places=2, msg=ref)
+            self.assertAlmostEqual(float(rows[ref][5]), float(amount), places=2, msg=ref)
+        self.settle(unit_system="metric")
+        self.assertEqual(scene.file_of(self.actor), self.content)
+
+    def test_what_is_typed_into_a_us_project_is_in_feet_and_billed_in_yards(self) -> None:
+        self.settle(unit_system="us")
+        element = scene.element(self.actor, "S9", "plain-volume", what="Slab on grade")
+        line = scene.id_of(
+            dimension_lines.add_line(self.actor, element, {"length": "24", "width": "16", "height": "6in"})
+        )
+        with held("us"):
+            shown = measure.element_view(self.actor, element).lines[0]
+        self.assertEqual((shown.length, shown.height, round(shown.squared, 4)), ("24", "6in", 7.1111))
+        self.assertEqual(DimensionLine.get_by_id(line).length, "24 ft")
+        dimension_lines.replace(self.actor, element, "length", "24.0", "30")
+        self.assertEqual(DimensionLine.get_by_id(line).length, "30 ft")
+
+    def test_a_decimal_comma_holds_on_screens_in_paper_and_for_what_is_pasted(self) -> None:
+        total = scene.total(self.actor)
+        self.settle(numbers="1.234,5")
+        self.assertEqual(scene.total(self.actor), total)
+        element = self.element("PF2")
+        pasted = [
+            {"length": "1.234,5", "width": "0,25", "height": "1"},
+            {"length": "1.234", "width": "2.5", "height": "½"},
+        ]
+        edits = [dimension_lines.LineEdit(None, 0, fields) for fields in pasted]
+        dimension_lines.change_lines(self.actor, element, edits)
+        with held("metric", "1.234,5"):
+            lines = measure.element_view(self.actor, element).lines
+            paper = words_of(issue.bill_pdf(self.actor, lambda _share: None)[1])
+        self.assertEqual([(x.length, x.width, x.squared) for x in lines[1:]],
+                         [("1234,5", "0,25", 308.625), ("1234", "2,5", 1542.5)])  # fmt: skip
+        self.assertEqual(lines[0].length, "1,80")
+        self.assertRegex(paper, r"\d{1,3}\.\d{3},\d\d")
+        self.assertNotRegex(paper, r"\d,\d{3}\.\d\d")
