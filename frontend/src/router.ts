@@ -1,5 +1,5 @@
 // The addresses: projects, then the stages of one in the order of the work.
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
 import { useSession } from './api/session'
 
 const stages = [
@@ -52,8 +52,17 @@ export const router = createRouter({
   ],
 })
 
+/** Scripts of a page are on their way while it is asked who is signed in. */
+function fetchAhead(to: RouteLocationNormalized) {
+  for (const { components } of to.matched) {
+    const view = components?.default as unknown
+    if (typeof view === 'function') void (view as () => Promise<unknown>)().catch(() => undefined)
+  }
+}
+
 router.beforeEach(async (to) => {
   const session = useSession()
+  if (!session.known) fetchAhead(to)
   if (!session.known) await session.load().catch(() => undefined)
   if (!session.person && !to.meta.open) return { path: '/sign-in', query: { to: to.fullPath } }
   return true

@@ -62,7 +62,7 @@ def create_app(database_url: str | None = None) -> Flask:
         if path.startswith("api/"):
             raise Missing(f"There is nothing at /{path}.")
         if path.startswith("assets/"):
-            answer = send_from_directory(FRONT_END, path)
+            answer = _asset(path)
             answer.headers["Cache-Control"] = "public, max-age=31536000, immutable"
             return answer
         answer = send_from_directory(FRONT_END, path if (FRONT_END / path).is_file() else "index.html")
@@ -70,6 +70,19 @@ def create_app(database_url: str | None = None) -> Flask:
         return answer
 
     return app
+
+
+def _asset(path: str) -> Response:
+    """A script, style or font; scripts and styles in gzip, as the build left them, where the browser takes
+    it."""
+    zipped = f"{path}.gz"
+    if "gzip" not in request.accept_encodings or not (FRONT_END / zipped).is_file():
+        return send_from_directory(FRONT_END, path)
+    kind = "text/css" if path.endswith(".css") else "text/javascript"
+    answer = send_from_directory(FRONT_END, zipped, mimetype=kind)
+    answer.headers["Content-Encoding"] = "gzip"
+    answer.headers["Vary"] = "Accept-Encoding"
+    return answer
 
 
 def _register(app: Flask) -> None:

@@ -9,9 +9,9 @@ from playwright.sync_api import Page, expect
 
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
-from sandscale.store.models import Item, Resource
+from sandscale.store.models import BuildUp, Item, Resource
 from tests import scene
-from tests.browser.desk import DeskCase, cell, choose, saved, type_row
+from tests.browser.desk import DemoCase, DeskCase, cell, choose, pick, saved, type_row
 
 
 class Prices(DeskCase):
@@ -143,3 +143,33 @@ class Prices(DeskCase):
         page.get_by_label("Find a resource").fill("")
         links.filter(has_text="Mixer").click()
         expect(page.get_by_role("grid", name="Quotes for Mixer 300 l")).to_be_visible()
+
+
+class ByKeys(DemoCase):
+    def test_a_resource_is_made_priced_and_put_into_a_rate_without_the_pointer(self) -> None:
+        page = self.go("/prices")
+        page.get_by_role("button", name="New resource").first.click()
+        page.keyboard.type("Crane driver")
+        page.keyboard.press("Tab")
+        page.keyboard.type("lab")  # typed over the list: it opens, and finds
+        expect(page.locator(".n-base-select-option:visible")).to_have_text("labour")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Tab")
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        quotes = page.get_by_role("grid", name="Quotes for Crane driver")
+        expect(quotes).to_be_focused()
+        type_row(page, "Hall", "41.5", "", "", "1 nov 2026")
+        saved(page)
+        expect(quotes).to_contain_text("01 Nov 26")
+        expect(quotes.get_by_role("columnheader", name="per h")).to_be_visible()
+        page = self.go(f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}")
+        table = "Build-up of Blockwork 140 in walls"
+        pick(page, table, "Masons' gang", 0, "Crane")
+        expect(cell(page, table, "Crane driver", 5)).to_have_text("41.50")
+        cell(page, table, "Crane driver", 9).click()
+        type_row(page, "by hired crane")
+        saved(page)
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        expect(cell(page, table, "Masons' gang", 0)).to_be_visible()

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import unittest
+from datetime import date
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sandscale.core.numbers.days import read_day
 from sandscale.core.numbers.entry import read_entry, read_times
 from sandscale.core.refusals import BadEntry
 
@@ -71,6 +73,21 @@ REFUSED = {
     "9" * 200: "longer than 120 characters",
     "__import__('os')": "can't be read",
 }
+
+
+class Days(unittest.TestCase):
+    def test_a_day_is_read_as_people_write_it_and_two_are_asked_about(self) -> None:
+        for text in ("02 Nov 2026", "2 november 26", "2.11.2026", "2026-11-02", "2. Nov 2026"):
+            self.assertEqual(read_day(text), date(2026, 11, 2), text)
+        self.assertEqual(read_day("13/11/2026"), read_day("11/13/26"))
+        for text, says in (
+            ("2/11/2026", "two days"),
+            ("31 Feb 2026", "no date"),
+            ("soon", "no date"),
+            ("", "no date"),
+        ):
+            with self.assertRaisesRegex(BadEntry, says):
+                read_day(text)
 
 
 class Lengths(unittest.TestCase):

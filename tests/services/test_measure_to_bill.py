@@ -212,6 +212,15 @@ class IntoTheBill(scene.DatabaseCase):
         self.assertEqual(doubled, [Decimal("12.96"), Decimal("1.60"), Decimal("28.80"), Decimal("771")])
         self.assertEqual(ItemLink.select().where(ItemLink.project == actor.project_id).count(), 8)
 
+    def test_a_quantity_without_words_of_a_bill_item_is_billed_when_asked(self) -> None:
+        actor = scene.project()
+        lintels = scene.element(actor, "L1", "lintel")
+        scene.line(actor, lintels, times="4", length="1.2")
+        elements.link_to_bill(actor, lintels, "number")
+        elements.link_to_bill(actor, lintels, "number")
+        ((item,),) = [s.items for s in bill_reading.bill_view(actor).sections]
+        self.assertEqual((item.description, item.unit, item.quantity), ("Lintels, L1", "nr", Decimal(4)))
+
     def test_a_change_moves_only_what_depends_on_it_all_the_way_to_the_total(self) -> None:
         actor = scene.project()
         ids = scene.priced(actor)

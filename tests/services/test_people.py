@@ -287,6 +287,15 @@ class Leaving(scene.DatabaseCase):
             if "project" in model._meta.fields
         }
 
+    def test_who_looks_at_a_project_is_told_to_the_others_for_a_while(self) -> None:
+        owner = scene.project()
+        colleague = scene.member(owner, "viewer", "Ilo Marsh")
+        self.assertEqual(projects_reading.here(owner).names, [])
+        self.assertEqual(projects_reading.here(colleague).names, ["Test Person"])
+        self.assertEqual(projects_reading.here(owner).names, ["Ilo Marsh"])
+        Membership.update(seen=Membership.seen - timedelta(minutes=1)).execute()
+        self.assertEqual(projects_reading.here(colleague).names, [])
+
     def test_a_shelf_is_shared_with_colleagues_and_tells_of_nobody_else(self) -> None:
         owner = scene.project()
         colleague, stranger = scene.member(owner, "viewer"), scene.person()

@@ -128,7 +128,7 @@ class EveryRoute(WebCase):
                     404,
                     "There is no such project, or it is not shared with you.",
                 )
-                if method != "GET":
+                if method != "GET" and not rule.endswith("/here"):  # a viewer may look
                     self.assertIn(looking.send(method, path, {}).status_code, (403, 404, 409, 422))
         self.assertEqual(Change.select().where(Change.project == owner.project_id).count(), before)
 
@@ -146,7 +146,7 @@ class EveryRoute(WebCase):
             ("PATCH", f"/lines/{ids['line']}", {"version": 1, "width": "9"}), ("DELETE", f"/elements/{ids['element']}", None), ("POST", "/locations", {"name": "x"}),
             ("PUT", f"/sheets/{sheet.id}/scale/ratio", {"version": sheet.version, "ratio": "50"}), ("PATCH", f"/resources/{ids['resource']}", {"version": 1, "name": "x"}),
             ("PATCH", f"/build-ups/{ids['rate']}", {"version": 1, "output": "2"}), ("PATCH", f"/items/{ids['item']}", {"version": 9, "description": "x"}),
-            ("POST", f"/elements/{ids['element']}/bill", None), ("POST", "/people", {"email": "a@b.example", "role": "owner"}), ("POST", "/undo", None),
+            ("POST", f"/elements/{ids['element']}/bill", {}), ("POST", "/people", {"email": "a@b.example", "role": "owner"}), ("POST", "/undo", None),
             ("PATCH", "", {"version": 1, "name": "x"}), ("POST", "/makeups", {"source": "x"}), ("POST", "/lines/replace", {"field": "width", "find": "1.80", "put": "2"}),
             ("POST", f"/elements/{ids['element']}/lines/block", {"lines": [{"line": ids["line"], "version": 1, "width": "9"}]}),
         ):  # fmt: skip

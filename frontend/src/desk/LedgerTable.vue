@@ -23,6 +23,8 @@ const props = defineProps<{
   /** Put a line earlier or later. */
   shift?: (data: T, by: number) => Promise<unknown>
   readonly?: boolean
+  /** What it is of was made just now: its first cell is gone to. */
+  begin?: boolean
 }>()
 const emit = defineEmits<{
   look: [row: Row<T>, column: Column<T>]
@@ -95,7 +97,10 @@ function tab(back: boolean) {
   const [step, wide] = [back ? -1 : 1, props.columns.length]
   const cells = places.value.length * wide
   let place = at.value * wide + active.column + step
-  const typable = () => editable(places.value[Math.floor(place / wide)], props.columns[place % wide])
+  const typable = () => {
+    const column = props.columns[place % wide]
+    return !column.aside && editable(places.value[Math.floor(place / wide)], column)
+  }
   while (place >= 0 && place < cells && !props.readonly && !typable()) place += step
   if (place >= cells && places.value[at.value]?.kind === 'ghost') enter(false)
   else if (place >= 0 && place < cells)
@@ -224,6 +229,17 @@ async function removeLine() {
   await props.remove(row.data)
   if (next) activate(next, active.column)
 }
+// What was just made is filled in from its first cell, once the dialog that made it has given the focus back.
+watch(
+  () => props.begin,
+  (begin) => {
+    const ghost = places.value.find((row) => row.kind === 'ghost')
+    if (!begin || !ghost) return
+    activate(ghost, 0)
+    requestAnimationFrame(() => grid.value?.focus())
+  },
+  { immediate: true, flush: 'post' },
+)
 function focusIn() {
   if (at.value < 0 && places.value.length) activate(places.value[0], 0)
 }

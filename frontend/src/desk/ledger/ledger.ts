@@ -1,6 +1,8 @@
 // What a ledger table is made of, and reading what a spreadsheet puts on the clipboard.
 
 export interface Column<T> {
+  /** Seldom changed: Tab passes it by, arrows and the pointer reach it. */
+  aside?: boolean
   key: string
   label: string
   width?: string

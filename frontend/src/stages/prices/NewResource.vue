@@ -14,6 +14,14 @@ const { save, projectId } = useSave()
 const { data: project } = useProject()
 const fresh = reactive<Schemas['NewResource']>({ name: '', kind: 'material', unit: unitHere('m³') })
 
+/** Labour and plant are by the hour until someone says otherwise. */
+function be(kind: Kind) {
+  const before = usual(fresh.kind)
+  fresh.kind = kind
+  if (fresh.unit === before) fresh.unit = usual(kind)
+}
+const usual = (kind: Kind) => (kind === 'labour' || kind === 'plant' ? 'h' : unitHere('m³'))
+
 async function make() {
   const saved = await save(() =>
     ask(
@@ -36,12 +44,7 @@ async function make() {
       /></label>
       <div class="field">
         <span>Kind</span>
-        <ChoiceField
-          :value="fresh.kind"
-          :options="asOptions(kinds)"
-          label="Kind"
-          @choose="fresh.kind = $event"
-        />
+        <ChoiceField :value="fresh.kind" :options="asOptions(kinds)" label="Kind" @choose="be" />
       </div>
       <div class="field">
         <span>Unit it is used in</span>

@@ -81,7 +81,10 @@ const change = (body: Omit<Schemas['ResourceChange'], 'version'>) => {
     ),
   )
 }
+/** What was made just now: its table is gone on to. */
+const begun = ref(0)
 function made(id: number) {
+  begun.value = id
   making.value = false
   return router.push(`${home.value}/${id}`)
 }
@@ -107,6 +110,7 @@ async function remove() {
       <QuoteSpread v-if="chosen.quotes.length > 1" :quotes="chosen.quotes" :price="chosen.price" />
       <LedgerTable
         :key="chosen.id"
+        :begin="begun === chosen.id"
         :label="`Quotes for ${chosen.name}`"
         :columns="columns"
         :rows="rows"

@@ -65,7 +65,10 @@ const change = (body: { name?: string; unit?: string; output?: string; hours?: s
     ),
   )
 }
+/** What was made just now: its table is gone on to. */
+const begun = ref(0)
 function made(id: number) {
+  begun.value = id
   making.value = null
   return router.push(`${home.value}/${id}`)
 }
@@ -108,6 +111,7 @@ async function remove() {
       <p v-for="said in rate.findings" :key="said" class="found">{{ said }}</p>
       <LedgerTable
         :key="rate.id"
+        :begin="begun === rate.id"
         :label="`Build-up of ${rate.name}`"
         :columns="columns"
         :rows="rows"

@@ -89,6 +89,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
     {
       key: 'basis',
       label: 'Basis',
+      aside: true,
       width: '76px',
       text: (l) => l.basis,
       show: (l) => (l.basis === 'output' ? 'by output' : l.basis === 'unit' ? 'per unit' : 'share'),

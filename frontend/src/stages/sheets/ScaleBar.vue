@@ -2,7 +2,7 @@
 // A sheet's scale, there on the sheet: set by ratio, by a known length, or by one each way where a scan is stretched;
 // proved on a second known length; and details that have a scale of their own.
 import { NButton, NCheckbox, NInput } from 'naive-ui'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useDrawings, useSave } from '../../api/project'
 import type { Tool } from '../../desk/sheet/tools'
@@ -41,6 +41,11 @@ const head = computed(() => {
     : 'Set the scale again.'
 })
 
+const scale = ref<InstanceType<typeof NInput>>()
+// A drawing that has just come in asks for its scale, there and then.
+onMounted(() => {
+  if (props.sheet.ratio === null && document.activeElement === document.body) scale.value?.focus()
+})
 watch(
   () => props.picks.length,
   (n) => n === 2 && void nextTick(() => field.value?.focus()),
@@ -108,6 +113,7 @@ async function byPicks() {
       <form @submit.prevent="byRatio">
         <label
           >Scale<NInput
+            ref="scale"
             v-model:value="ratio"
             class="scale"
             size="small"
