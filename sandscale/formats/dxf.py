@@ -65,9 +65,10 @@ class _Gathered:
     faces: list[Floats] = field(default_factory=list)
     layers: Counter[str] = field(default_factory=Counter)
     told: Told = field(default_factory=Told)
+    outlines: list[tuple[str, Floats]] = field(default_factory=list)
     flat: int = 0
     text_scale: float = 1.0
-    texts: int = 0
+    texts: list[int] = field(default_factory=list)  # which of the points were written
 
     def add_point(self, x: float, y: float, z: float, layer: str, row: int) -> None:
         self.points.append((x, y, z))
@@ -76,8 +77,32 @@ class _Gathered:
 
     def add_text(self, place: Any, level: float, layer: str, row: int) -> None:
         """A level that is written: in m or feet whatever the drawing's unit."""
-        self.texts += 1
+        self.texts.append(len(self.points))
         self.add_point(place.x, place.y, level * self.text_scale, layer, row)
+
+    def told_once(self) -> int:
+        """Take out what is told twice: a point at the place of a written level, which says it in words;
+        gives how many."""
+        texts = set(self.texts)
+        written = {self._place(at): at for at in texts}
+        twice = {
+            at
+            for at in range(len(self.points))
+            if at not in texts and self._place(at) in written and self._says_no_other(at, written)
+        }
+        kept = [at for at in range(len(self.points)) if at not in twice]
+        self.points = [self.points[at] for at in kept]
+        self.codes = [self.codes[at] for at in kept]
+        self.rows = [self.rows[at] for at in kept]
+        return len(twice)
+
+    def _place(self, at: int) -> tuple[float, float]:
+        return round(self.points[at][0], 3), round(self.points[at][1], 3)
+
+    def _says_no_other(self, at: int, written: dict[tuple[float, float], int]) -> bool:
+        """Whether a point is at the level that is written at its place, or at none."""
+        level = self.points[at][2]
+        return level == 0 or abs(level - self.points[written[self._place(at)]][2]) <= 0.005 * self.text_scale
 
     def find(self, says: str, row: int) -> None:
         self.told.add(says, row - 1, "entity")
@@ -141,12 +166,15 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
                 code="unit-unknown",
             )
         )
-    if got.texts and got.text_scale != 1:
+    number = len(got.texts)
+    if twice := got.told_once():
+        says = f"{twice} points stand where a level is written; each is read once, as it is written."
+        findings.append(Finding(says, field="entity", code="told-twice"))
+    if number and got.text_scale != 1:
         written_in = "m" if written == 1 else "feet"
         findings.append(
             Finding(
-                f"The drawing isn't in {written_in}; its {got.texts} written "
-                f"levels are read in {written_in}.",
+                f"The drawing isn't in {written_in}; its {number} written levels are read in {written_in}.",
                 field="unit",
                 code="levels-unit",
             )
@@ -157,14 +185,21 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
                 f"{got.flat} lines and texts without a level are left out.", field="entity", code="no-level"
             )
         )
-    if not got.points and not got.faces and not got.lines:
+    if got.outlines:
+        number = len(got.outlines)
+        says = f"Outlines without a level, read as boundaries: {number}"
+        findings.append(Finding(f"{says}. The first bounds the surface.", field="entity", code="boundary"))
+    if not got.points and not got.faces and not got.lines and not got.outlines:
         raise UnreadableLevels(
             f"“{name}” has no levels in the chosen layers.",
             field="layers",
             remedy=f"It has layers {', '.join(sorted(got.layers)[:20])}.",
         )
     points = np.array(got.points, dtype=float).reshape(-1, 3) * factor
-    lines = tuple(SurveyLine("breakline", corners * factor, layer) for layer, corners in got.lines)
+    lines = (
+        *(SurveyLine("breakline", corners * factor, layer) for layer, corners in got.lines),
+        *(SurveyLine("boundary", corners * factor, layer) for layer, corners in got.outlines),
+    )
     survey = Survey(points, tuple(got.codes), np.array(got.rows, dtype=np.int64), lines)
     faces = np.array(got.faces, dtype=float).reshape(-1, 3, 3) * factor
     return FileLevels(survey, faces, tuple(findings), dict(got.layers))
@@ -246,7 +281,10 @@ def _take(entity: Any, kind: str, layer: str, row: int, got: _Gathered) -> None:
     else:
         corners = _corners(entity, kind)
         if not any(z for _, _, z in corners):
-            got.flat += 1
+            if len(corners) > 3 and corners[0] == corners[-1] and _sound(corners, row, got):
+                got.outlines.append((layer, np.array([(x, y, np.nan) for x, y, _ in corners])))
+            else:
+                got.flat += 1
         elif _sound(corners, row, got):
             got.lines.append((layer, np.array(corners, dtype=float)))
 

@@ -164,6 +164,7 @@ class _Places:
         default_factory=dict
     )  # by element and output, or by a part of it
     units: dict[tuple[Any, ...], str] = field(default_factory=dict)
+    costs: dict[int, str] = field(default_factory=dict)
     rates: dict[int, str] = field(default_factory=dict)
     prices: dict[int, str] = field(default_factory=dict)
 
@@ -488,8 +489,10 @@ class _Writer:
         starts: dict[int, int] = {}
         for block in self.document.rates:
             starts[block.id] = row + 1
-            row += len(block.lines) + 5
-            self.at.rates[block.id] = f"{RATES}!$K${starts[block.id] + 3 + len(block.lines)}"
+            row += len(block.lines) + 6
+            under = starts[block.id] + 3 + len(block.lines)
+            self.at.costs[block.id] = f"{RATES}!$K${under}"
+            self.at.rates[block.id] = f"{RATES}!$K${under + 1}"
         for block in self.document.rates:
             self._rate(sheet, starts[block.id], block)
 
@@ -523,7 +526,7 @@ class _Writer:
                 at += 1
                 continue
             kind, row_id = line.link.split(":")
-            price = self.at.prices[int(row_id)] if kind == "resource" else self.at.rates[int(row_id)]
+            price = self.at.prices[int(row_id)] if kind == "resource" else self.at.costs[int(row_id)]
             for column, words in ((0, line.name), (1, line.group), (2, f"by {line.basis}"), (4, line.unit)):
                 sheet.write_string(at, column, words, self.plain)
             for column, value in ((3, line.quantity), (5, line.allowance), (7, line.escalation)):
@@ -542,9 +545,11 @@ class _Writer:
                 float(worked.unit_price),
             )
             at += 1
-        sheet.write_string(at, 0, "Rate", self.bold)
         span = f"K{row + 3}:K{at}" if block.lines else "0"
-        sheet.write_formula(at, 10, f"=ROUND(SUM({span}),2)", self.total, float(block.rate or 0))
+        sheet.write_string(at, 0, "Unrounded, as other rates take it", self.quiet)
+        sheet.write_formula(at, 10, f"=SUM({span})", self.sum, float(analysis.cost))
+        sheet.write_string(at + 1, 0, "Rate", self.bold)
+        sheet.write_formula(at + 1, 10, f"=ROUND(K{at + 1},2)", self.total, float(block.rate or 0))
 
     def _percentage(self, sheet: Worksheet, at: int, worked: LineAnalysis, *, first: int, last: int) -> None:
         """A line that is a percentage of a group: of the group's lines that are none themselves."""

@@ -25,10 +25,16 @@ Text = Annotated[str, StringConstraints(max_length=500, pattern=NO_NULL)]
 Source = Annotated[str, StringConstraints(max_length=60_000, pattern=NO_NULL)]
 
 
+_PERCENTAGES = ("allowance", "escalation", "percent")
+
+
 def _written(value: object, info: ValidationInfo) -> object:
-    """A number as people write it, plainly; without the spaces between its thousands."""
+    """A number as people write it, plainly; without the spaces between its thousands, and a percentage
+    without its sign."""
     if not isinstance(value, str):
         return value
+    if info.field_name in _PERCENTAGES:
+        value = value.strip().removesuffix("%")
     return re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(value, info.field_name or "value"))
 
 

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
-from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates.reading import build_up_view
@@ -219,6 +219,29 @@ class Tables(DemoCase):
         type_row(page, "6,35")
         expect(cell(page, "Quotes for Cement", "Quayside", 1)).to_have_text("6,35")
         expect(page.get_by_role("contentinfo")).to_contain_text(re.compile(r"Bill \d{2}.\d{3},\d\d EUR"))
+
+    def test_one_number_shows_the_same_digits_everywhere(self) -> None:
+        element = scene.element(self.actor, "A1", "plain-area", what="Paving")
+        scene.line(self.actor, element, length="14.975", width="25")  # 374.375, which is 374.38 in the bill
+        elements.link_to_bill(self.actor, element)
+        page = self.go(f"/measure/{element}")
+        for place in (
+            page.get_by_role("link", name=re.compile("^A1")),
+            page.get_by_role("region", name="Quantities of A1"),
+            page.get_by_role("contentinfo"),
+            cell(page, "Dimension lines of A1", "14.975", 4),
+        ):
+            expect(place).to_contain_text("374.38")
+        page = self.go("/bill")
+        expect(cell(page, "Bill of quantities", "Paving", 3)).to_have_text("374.38")
+
+    def test_a_double_click_on_a_section_opens_no_other_rows_list(self) -> None:
+        page = self.go("/bill")
+        grid = page.get_by_role("grid", name="Bill of quantities")
+        cell(page, "Bill of quantities", "Concrete C30/37 in pad footings", 4).click()
+        grid.get_by_text("Formwork", exact=True).dblclick()
+        page.wait_for_timeout(300)
+        expect(page.locator(".n-base-select-menu:visible")).to_have_count(0)
 
     def test_nothing_of_a_project_shows_in_another(self) -> None:
         page = self.go(f"/measure/{self.own(Element, mark='PF2')}")

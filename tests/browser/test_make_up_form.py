@@ -8,7 +8,6 @@ import tomllib
 from playwright.sync_api import Page, expect
 
 from sandscale.core.makeups.makeup import built_in_source
-from sandscale.store.models import Location
 from tests.browser.desk import DemoCase, cell, choose, make_up, saved, text_of, type_row
 
 
@@ -89,9 +88,11 @@ class Form(DemoCase):
         expect(tried).to_contain_text("8 kg")
         self.assertIn("length / spacing", text_of(page))
         page.get_by_role("button", name="Prove and keep").click()
+        expect(page.get_by_role("button", name="Prove and keep")).to_be_disabled()
         saved(page)
 
-        page = self.go(f"/measure?location={self.own(Location, name='Pump house, foundations')}")
+        page = self.go("/measure")
+        expect(page.get_by_role("link", name=re.compile("^PF2"))).to_be_visible()
         page.get_by_role("button", name="New element", exact=True).first.click()
         page.get_by_label("Mark, as on the drawing").fill("HR1")
         choose(page, "Make-up", "Handrail")

@@ -326,6 +326,7 @@ class TwoPeople(DeskCase):
         cell(one, table, "typed", 3).click()
         type_row(one, "0.70")
         dialog.get_by_role("button", name="Write mine over it").click()
+        expect(one.get_by_role("grid", name=table)).to_be_focused()
         expect(cell(one, table, "typed", 3)).to_have_text("0.70")
         expect(cell(two, table, "typed", 3)).to_have_text("0.70")
         expect(two.locator(".quantity b").first).to_have_text("10.08")  # 4 × 1.80 × 2.00 × 0.70

@@ -160,9 +160,10 @@ class EveryMakeUp(unittest.TestCase):
         self.told(
             "strip-footing",
             {
-                "concrete": net * 0.7 * 0.35, "formwork": 2 * net * 0.35, "blinding_concrete": net * 0.9 * 0.05,
+                "concrete": net * 0.7 * 0.35, "formwork": (2 * net - 3 * 0.7) * 0.35, "blinding_concrete": 31.85 * 0.9 * 0.05,
                 "main_bars": kg(6 * lapped(net, 16), 16), "cross_bars": kg(bars(net, 0.05, 10, 0.25) * bobbed(0.15, 0.6, 10), 10),
-                **earth(dug(net, 1.3, 1.4, 0.3, trench=True), net * (0.9 * 0.05 + 0.7 * 0.35)),
+                # Branches end at the face of the strip, of its blinding and of its trench.
+                **earth(dug(31.25, 1.3, 1.4, 0.3, trench=True), 31.85 * 0.9 * 0.05 + net * 0.7 * 0.35),
             },
             Line(length=36, width=0.7, height=0.35),
             measured="an outside girth, closed", junctions="3", main="16", main_number="6", cross="10", cross_spacing="250", leg="150",
@@ -186,10 +187,10 @@ class EveryMakeUp(unittest.TestCase):
         self.told(
             "ground-beam",
             {
-                "concrete": 2 * net * 0.4 * 0.6, "formwork": 2 * 2 * net * 0.6, "blinding_concrete": 2 * net * 0.6 * 0.05,
+                "concrete": 2 * net * 0.4 * 0.6, "formwork": 2 * (2 * net - 0.4) * 0.6, "blinding_concrete": 2 * 25.3 * 0.6 * 0.05,
                 "top_bars": 2 * kg(3 * lapped(net, 16), 16), "bottom_bars": 2 * kg(4 * lapped(net, 25), 25),
                 "links": 2 * kg(links * link(0.53, 0.33, 8, 0.115), 8),
-                **earth(dug(net, 1.2, 0.5, 0, trench=True), net * (0.6 * 0.05 + 0.4 * 0.45), times=2),
+                **earth(dug(25.0, 1.2, 0.5, 0, trench=True), 25.3 * 0.6 * 0.05 + net * 0.4 * 0.45, times=2),
             },
             Line(times=2, length=24, width=0.4, height=0.6),
             measured="an inside girth, closed", junctions="1", top_number="3", bottom="25", bottom_number="4", link="8", zone="1000", dig_depth="0.5",
@@ -198,6 +199,9 @@ class EveryMakeUp(unittest.TestCase):
     def test_retaining_wall(self) -> None:
         # Stem 3.2 high from 0.35 to 0.25, base 2.2 × 0.4, toe 0.6; dug to 0.9 below the ground: 0.45 of the stem stands in the trench.
         stem, base = 0.30 * 3.2, 0.88
+        buried = (
+            0.35 - 0.1 * 0.45 / 3.2 / 2
+        )  # thick at the middle of what is buried; the drain stands beside it
         hook = up(3.2 + 0.4 - 0.07 + 1.565 - 0.016 - 0.016)  # shape 11: A + B − r/2 − d
         self.told(
             "retaining-wall",
@@ -206,7 +210,7 @@ class EveryMakeUp(unittest.TestCase):
                 "blinding_concrete": 14 * 2.4 * 0.05, "upright_bars": kg(bars(14, 0.035, 16, 0.15) * hook, 16),
                 "across_bars": kg(2 * bars(14, 0.035, 16, 0.2) * up(2.13), 16), "along_bars": kg(26 * lapped(14, 12), 12),
                 "back_drain": 14 * 3.2 * 0.3, "weeps": math.ceil(14 / 1.5),
-                **earth(dug(14, 3.0, 0.9, 0.25, trench=True), 14 * (2.4 * 0.05 + 0.88 + 0.30 * 0.45)),
+                **earth(dug(14, 3.0, 0.9, 0.25, trench=True), 14 * (2.4 * 0.05 + 0.88 + (buried + 0.3) * 0.45)),
             },
             Line(length=14, height=3.2),
             across_spacing="200", along_number="26", weep_spacing="1.5", dig_depth="0.9", batter="0.25",
@@ -311,11 +315,13 @@ class EveryMakeUp(unittest.TestCase):
 
     def test_ground_slab(self) -> None:
         slab, pit = Line(length=12, width=9, height=0.18), Line(length=2, width=1.5, height=0.18, deduct=True)
-        area, edge = 12 * 9 - 3, (42 - 4 * 0.45) * 0.35 * (0.45 + 0.1)
+        middle = (0.45**2 / 2 + 0.1 * (0.45 + 0.2 / 3)) / (0.45 + 0.1)
+        area, edge = 12 * 9 - 3, (42 - 8 * middle) * 0.35 * (0.45 + 0.1)
         steel = {
-            "main_bars": 2 * kg(area / 0.15 * 12 / (12 - 0.64), 16),
-            "cross_bars": 2 * kg(area / 0.25 * 12 / (12 - 0.48), 12),
-        }
+            "main_bars": 2 * kg(bars(9, 0.035, 16, 0.15) * 11.93 - 3 / 0.15, 16),
+            "cross_bars": 2 * kg(bars(12, 0.035, 12, 0.25) * 8.93 - 3 / 0.25, 12),
+            "top_main_bars": 0, "top_cross_bars": 0,
+        }  # fmt: skip
         self.told(
             "ground-slab",
             {
@@ -327,6 +333,40 @@ class EveryMakeUp(unittest.TestCase):
             edge_width="450", edge_depth="350", edge_splay="200", sub_base="200", membrane_lap="10", bay="4.5", steel="bars, top and bottom",
             main="16", main_spacing="150", cross="12", cross_spacing="250", chairs="3", tying="12",
         )  # fmt: skip
+        self.mats()
+
+    def mats(self) -> None:
+        """Mats counted over a rectangle, without laps where no bar is longer than its stock; a top mat of its own."""
+        square = {"main": "16", "cross": "16", "main_spacing": "200", "cross_spacing": "200", "cover": "25"}
+        number = bars(5, 0.025, 16, 0.2)
+        self.assertEqual(number, 26)
+        net = {
+            q.output.key: q.net
+            for q in run(built_in()["ground-slab"], square, [Line(length=5, width=5, height=0.2)]).quantities
+        }
+        self.assertAlmostEqual(net["main_bars"] + net["cross_bars"], kg(2 * 26 * 4.95, 16))
+        own = {
+            **square,
+            "steel": "bars, top and bottom",
+            "top_is": "bars of its own",
+            "top_main": "12",
+            "top_main_spacing": "150",
+            "top_cross": "10",
+        }
+        net = {
+            q.output.key: q.net
+            for q in run(built_in()["suspended-slab"], own, [Line(length=15, width=5, height=0.2)]).quantities
+        }
+        self.assertAlmostEqual(net["main_bars"], kg(26 * lapped(14.95, 16), 16))
+        self.assertAlmostEqual(net["top_main_bars"], kg(bars(5, 0.025, 12, 0.15) * lapped(14.95, 12), 12))
+        self.assertAlmostEqual(net["top_cross_bars"], kg(bars(15, 0.025, 10, 0.2) * 4.95, 10))
+        # Another outline, of the area and girth of a rectangle 20 × 4.
+        drawn = {
+            q.output.key: q.net
+            for q in run(built_in()["ground-slab"], square, [Line(area=80, girth=48, height=0.2)]).quantities
+        }
+        self.assertAlmostEqual(drawn["main_bars"], kg(80 / 0.2 * lapped(20, 16) / 20, 16))
+        self.assertAlmostEqual(drawn["cross_bars"], kg(80 / 0.2, 16))
 
     def test_suspended_slab(self) -> None:
         slab, void, shaft = (
@@ -339,7 +379,7 @@ class EveryMakeUp(unittest.TestCase):
             "suspended-slab",
             {
                 "concrete": area * 0.22 + 2 * 1.8 * 1.6 * 0.12, "soffit": 77, "edge_formwork": (36 + 1.8 + 7) * 0.22, "drop_formwork": 2 * 6.8 * 0.12,
-                "main_bars": 0, "cross_bars": 0, "fabric": 2 * area, "fabric_bought": 2 * area * laid, "fabric_mass": 2 * area * laid * 6.16,
+                "main_bars": 0, "cross_bars": 0, "top_main_bars": 0, "top_cross_bars": 0, "fabric": 2 * area, "fabric_bought": 2 * area * laid, "fabric_mass": 2 * area * laid * 6.16,
                 "chairs": math.ceil(2 * 80 * 2), "wire": 0,
             },
             slab, void, shaft,
@@ -351,6 +391,8 @@ class EveryMakeUp(unittest.TestCase):
                 (
                     "main_bars",
                     "cross_bars",
+                    "top_main_bars",
+                    "top_cross_bars",
                     "fabric",
                     "fabric_bought",
                     "fabric_mass",
@@ -468,10 +510,10 @@ class EveryMakeUp(unittest.TestCase):
             "brickwork-cavity",
             {
                 "area": face, "bricks": face / (0.225 * 0.075), "blocks": face / (0.45 * 0.225), "wall_ties": face * 2.5,
-                "jamb_ties": 3 * 2 * math.ceil(1.5 * 3.33), "insulation": face, "closers": 3 * 3.0, **self.mortar(wet, 4),
+                "jamb_ties": 3 * 2 * math.ceil(1.5 * 3.33), "insulation": face, "closers": 3 * 3.0, "damp_course": 18, **self.mortar(wet, 4),
                 "reveals": 0, "sills": 0,
             },
-            wall, window, inner_thickness="150",
+            wall, window, inner_thickness="150", damp_course="yes",
         )  # fmt: skip
 
     def test_finishes(self) -> None:

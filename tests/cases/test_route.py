@@ -130,6 +130,17 @@ class SectionsByHand(unittest.TestCase):
                 sum(part.value for part in section.working(name).parts), section.areas[name]
             )
 
+    def test_a_cutting_is_stripped_to_its_top_and_has_no_fill(self) -> None:
+        """Ground at 100, formation at 97, 0.3 stripped: what is dug below the strip is 2.7 deep."""
+        (section, *_) = sections(straight(replace(BOX, topsoil=0.3), 97, 97), flat())
+        self.assertAlmostEqual(section.areas["fill"], 0)
+        self.assertAlmostEqual(section.areas["cut"], 4 * 2.7 + 2.7**2)
+        self.assertAlmostEqual(section.areas["topsoil strip"], 0.3 * 10)
+        # A formation within the strip is filled up to, between its edges.
+        (shallow, *_) = sections(straight(replace(BOX, topsoil=0.3), 99.9, 99.9), flat())
+        self.assertAlmostEqual(shallow.areas["fill"], 4 * 0.2)
+        self.assertAlmostEqual(shallow.areas["cut"], 0)
+
     def test_a_bank_and_its_topsoil(self) -> None:
         (section, *_) = sections(straight(replace(BOX, topsoil=0.2), 103, 103), flat())
         self.assertAlmostEqual(section.areas["topsoil strip"], 0.2 * 10)

@@ -148,10 +148,19 @@ class Foundations(unittest.TestCase):
             slab,
             sump,
         )
-        # The edge: centre line 40 − 4 × 0.4 = 38.4; 0.3 × (0.4 + 0.1/2) = 0.135.
+        # The edge: 0.3 × (0.4 + 0.1/2) = 0.135, its middle 0.226 from outside: 40 − 8 × 0.226 = 38.193 long.
         self.told(
-            "ground-slab", {"concrete": "24.384"}, slab, edge_width="400", edge_depth="300", edge_splay="100"
+            "ground-slab", {"concrete": "24.356"}, slab, edge_width="400", edge_depth="300", edge_splay="100"
         )
+        # 10 × 8 less 1 × 1: the edge of the void has the slab's own thickness, drawn or as a ddt line.
+        thick = {"edge_width": "300", "edge_depth": "300"}
+        outside, hole = (
+            Line(length=10, width=8, height=0.15),
+            Line(length=1, width=1, height=0.15, deduct=True),
+        )
+        with_hole = Line(area=79, height=0.15, girth=36, void_girth=4)
+        self.told("ground-slab", {"edge_formwork": "16.80"}, outside, hole, **thick)
+        self.told("ground-slab", {"edge_formwork": "16.80"}, with_hole, **thick)
         self.told("ground-slab", {"joints": "28.00"}, slab, bay="4")  # two across of 8, one along of 12
         drawn_slab = Line(area=94.56, height=0.2, girth=40, void_girth=4.8)
         self.told("ground-slab", {"concrete": "18.912", "edge_formwork": "8.96"}, drawn_slab)

@@ -84,7 +84,32 @@ class RoundTrips(unittest.TestCase):
         self.assertEqual(found.layers["ground breaklines"], len(GROUND.edges))
         self.assertEqual(
             [f.says for f in found.findings], ["1 lines and texts without a level are left out."]
-        )  # the flat boundary
+        )  # the open line drawn flat
+
+    def test_an_outline_drawn_flat_in_a_dxf_is_a_boundary(self) -> None:
+        drawing = ezdxf.new()
+        for x, y, level in ((0, 0, 100), (20, 0, 101), (20, 20, 102), (0, 20, 101)):
+            drawing.modelspace().add_point((x, y, level))
+        drawing.modelspace().add_lwpolyline([(0, 0), (10, 0), (10, 10), (0, 10)], close=True)
+        out = io.StringIO()
+        drawing.write(out)
+        found = dxf.read_levels(out.getvalue().encode(), "flat.dxf")
+        self.assertEqual([line.kind for line in found.survey.lines], ["boundary"])
+        self.assertIn("boundary", [f.code for f in found.findings])
+        self.assertAlmostEqual(found.survey.surface().plan_area, 100)
+
+    def test_a_level_written_beside_its_point_in_a_dxf_is_one(self) -> None:
+        drawing = ezdxf.new()
+        space = drawing.modelspace()
+        for at, (level, drawn) in enumerate(((100.25, 100.25), (101.5, 0.0), (102.0, 99.0))):
+            space.add_point((10 * at, 5, drawn))
+            space.add_text(f"{level}", dxfattribs={"insert": (10 * at, 5, 0)})
+        out = io.StringIO()
+        drawing.write(out)
+        found = dxf.read_levels(out.getvalue().encode(), "twice.dxf")
+        levels = sorted(found.survey.points[:, 2])
+        self.assertEqual(levels, [99.0, 100.25, 101.5, 102.0])  # two that differ stay two, to be decided
+        self.assertIn("told-twice", [f.code for f in found.findings])
 
     def test_landxml(self) -> None:
         found = landxml.read_landxml(

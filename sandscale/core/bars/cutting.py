@@ -8,7 +8,7 @@ to then is a lower bound on the stock used. Whole bars are chosen among those pa
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +22,7 @@ Whole = NDArray[np.int64]
 _MOST_LENGTHS = 600
 _GOOD_ENOUGH = 0.002  # relative gap at which the search for whole bars stops
 _SEARCH_SECONDS = 6.0
+_MOST_PATTERNS = 6_000  # of all there are, that are searched where the first plan isn't proven
 
 
 @dataclass(frozen=True)
@@ -96,6 +97,9 @@ def cut_from_stock(wanted: Mapping[float, int], stock: Sequence[float], saw: flo
     columns = _Columns(pieces, np.array(numbers), capacities, bars)
     bound = columns.generate()
     chosen = columns.whole()
+    if columns.costs @ chosen > bound + 0.5 and columns.complete():
+        chosen, proven = columns.searched(chosen)
+        bound = float(columns.costs @ chosen) if proven else bound
     return _plan(columns, chosen, lengths, blade, max(bound / 1000, 0.0))
 
 
@@ -218,6 +222,38 @@ class _Columns:
         found = np.round(solved.x).astype(np.int64)
         return found if self.costs @ found <= self.costs @ greedy else greedy
 
+    def complete(self) -> bool:
+        """Add every pattern into which no other piece would fit; False where they are too many to be
+        searched. What is cut from them can't be bettered by any other."""
+        fresh, looked_at = list[tuple[Whole, int]](), 0
+        for bar, capacity in enumerate(self.capacities):
+            for pattern in _full_patterns(self.pieces, self.numbers, capacity):
+                looked_at += 1
+                if pattern is not None:
+                    fresh.append((pattern, bar))
+                if len(fresh) > _MOST_PATTERNS or looked_at > 10 * _MOST_PATTERNS:
+                    return False
+        for pattern, bar in fresh:
+            self.add(pattern, bar)
+        return True
+
+    def searched(self, before: Whole) -> tuple[Whole, bool]:
+        """The best of all patterns in whole bars, and whether it is proven; the plan found before, where
+        none is better in the time there is."""
+        kept = np.zeros(len(self.patterns), dtype=np.int64)
+        kept[: len(before)] = before
+        solved = milp(
+            self.costs,
+            constraints=LinearConstraint(self.matrix(), lb=self.numbers),
+            integrality=np.ones(len(self.patterns)),
+            options={"time_limit": _SEARCH_SECONDS, "mip_rel_gap": 0.0},
+        )
+        if solved.x is None:
+            return kept, False
+        found = np.round(solved.x).astype(np.int64)
+        better = self.costs @ found < self.costs @ kept
+        return (found if better else kept), solved.status == 0
+
     def _greedy_plan(self) -> Whole:
         """A plan of whole bars that always exists: most useful pattern first."""
         times = np.zeros(len(self.patterns), dtype=np.int64)
@@ -231,6 +267,24 @@ class _Columns:
             times[best] += repeat
             left = np.maximum(left - repeat * table[best], 0)
         return times
+
+
+def _full_patterns(pieces: Whole, numbers: Whole, capacity: int) -> Iterator[Whole | None]:
+    """Every way to cut a bar that leaves no room for another piece that is wanted, longest pieces first;
+    None for a way that does."""
+    pattern, least = np.zeros(len(pieces), dtype=np.int64), int(pieces.min())
+
+    def cut(at: int, room: int) -> Iterator[Whole | None]:
+        if at == len(pieces) or room < least:
+            full = bool(pattern.any()) and bool(((pattern >= numbers) | (pieces > room)).all())
+            yield pattern.copy() if full else None
+            return
+        for times in range(int(min(room // pieces[at], numbers[at])), -1, -1):
+            pattern[at] = times
+            yield from cut(at + 1, room - times * int(pieces[at]))
+        pattern[at] = 0
+
+    yield from cut(0, capacity)
 
 
 def _best_pattern(pieces: Whole, prices: NDArray[np.float64], capacity: int) -> tuple[float, Whole]:

@@ -60,5 +60,7 @@ def along_run(length: float, spacing: float, ends: Ends = "both", *, rounds_up: 
             "Items along a run need a spacing above zero and a length not below it.",
             field="spacing" if not spacing > 0 else "length",
         )
+    if length == 0:
+        return 0  # along nothing stands nothing
     intervals = int((ceil_guarded if rounds_up else floor_guarded)(length / spacing))
     return max(0, intervals + {"both": 1, "one": 0, "none": -1}[ends])

@@ -50,6 +50,8 @@ LARGEST_SOURCE, DEEPEST_KEY = 60_000, 30
 MOST_NODES = (
     20_000  # names, numbers and signs in all formulas, written out; the largest built-in one has 2,300
 )
+_LENGTH = unit("m").dimension
+_WASTE = "waste_"  # how the names of the wastes of outputs begin; formulas have them in percent
 # What the tables of bars and concrete set, in words.
 _SET_WORDS = {"d": "ø", "r": "former radius", "least_leg": "least leg", "lap_d": "lap in ø"}
 
@@ -86,7 +88,10 @@ class MakeUp:
         self.key, self.name, self.needs = document.key, document.name, document.needs
         wastes = [
             Input(
-                key=f"waste_{o.key}", label=f"Waste on {o.label.lower()} %", default=f"{o.waste:g}", minimum=0
+                key=f"{_WASTE}{o.key}",
+                label=f"Waste on {o.label.lower()} %",
+                default=f"{o.waste:g}",
+                minimum=0,
             )
             for o in document.outputs
         ]
@@ -246,6 +251,8 @@ class MakeUp:
             return {}
         if field.choices:
             return {name: _setting(setting) for name, setting in _row(field, entry).sets.items()}
+        if field.key.startswith(_WASTE):
+            entry = entry.strip().removesuffix("%")  # it is a percentage with the sign or without
         minimum = None if field.minimum is None else field.minimum * unit(field.unit).size
         try:
             return {field.key: read_entry(entry, field.unit, field=field.label.lower(), minimum=minimum)}
@@ -354,9 +361,7 @@ def _band_values(table: Bands) -> Iterator[Derived]:
 
 
 def _band_cautions(table: Bands) -> Iterator[Caution]:
-    outside = " and ".join(
-        f"({table.by} < {_literal(row.from_)} or {table.by} >= {_literal(row.below)})" for row in table.rows
-    )
+    outside = " and ".join(f"not ({_within(table, row)})" for row in table.rows)
     yield Caution(
         when=outside,
         says=f"It lies outside every band of {table.label.lower()}, so it takes nothing from them.",
@@ -374,7 +379,18 @@ def _band_cautions(table: Bands) -> Iterator[Caution]:
 
 
 def _within(table: Bands, row: Band) -> str:
-    return f"{table.by} >= {_literal(row.from_)} and {table.by} < {_literal(row.below)}"
+    """Whether a value lies in a row of a table; lengths are compared to a tenth of a millimetre, so that
+    1.525 m stands on a limit of 1525 mm."""
+    low, high = _limit(row.from_), _limit(row.below)
+    return f"{_limit(row.from_, table.by)} >= {low} and {_limit(row.below, table.by)} < {high}"
+
+
+def _limit(entry: str, value: str = "") -> str:
+    """A limit, or a value that is held against it."""
+    shown = value or _literal(entry)
+    symbol = entry.strip().partition(" ")[2]
+    is_length = bool(symbol) and unit(symbol).dimension == _LENGTH
+    return f"nearest({shown}, 0.1*mm)" if is_length else f"({shown})"
 
 
 def _literal(entry: str) -> str:

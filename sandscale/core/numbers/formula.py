@@ -10,6 +10,7 @@ from __future__ import annotations
 import ast
 import math
 import operator
+import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from copy import deepcopy
 from dataclasses import dataclass
@@ -20,7 +21,7 @@ import numpy as np
 from pint.util import UnitsContainer
 
 from ..refusals import BadFormula
-from .rounding import ceil_guarded, floor_guarded, up_to_step
+from .rounding import ceil_guarded, floor_guarded, nearest_step, up_to_step
 from .systems import METRIC, System
 from .units import NUMBER, kind_of, unit
 from .working import shown
@@ -30,13 +31,18 @@ Values = Mapping[str, Any]
 
 _LONGEST, MOST_NODES, _DEEPEST, _DEEPEST_WRITTEN_OUT = 4000, 2000, 60, 150
 _UNITS = ("m", "mm", "m2", "m3", "kg", "t", "l", "nr")
-CONSTANTS: Mapping[str, UnitsContainer] = {"pi": NUMBER, **{name: unit(name).dimension for name in _UNITS}}
+CONSTANTS: Mapping[str, UnitsContainer] = {
+    "pi": NUMBER,
+    "deg": NUMBER,
+    **{name: unit(name).dimension for name in _UNITS},
+}
+_SIGN_OF = {"pi": "π", "deg": "°", **{name: unit(name).symbol for name in _UNITS}}
 
 
 @lru_cache(maxsize=4)
 def _constants(system: System) -> Mapping[str, float]:
     """What each constant is in a system's base units."""
-    return {"pi": math.pi, **{name: system.size(name) for name in _UNITS}}
+    return {"pi": math.pi, "deg": math.pi / 180, **{name: system.size(name) for name in _UNITS}}
 
 
 # Each: words in a working, what it does to values, how a spreadsheet writes it ({0}, {1} are the arguments).
@@ -44,12 +50,35 @@ _PRIMITIVES: Mapping[str, tuple[str, Callable[..., Any], str]] = {
     "ceil": ("round up", ceil_guarded, "ROUNDUP(ROUND({0},9),0)"),
     "floor": ("round down", floor_guarded, "ROUNDDOWN(ROUND({0},9),0)"),
     "up_to_step": ("up to step", up_to_step, "IF({1}=0,{0},ROUNDUP(ROUND(({0})/({1}),9),0)*({1}))"),
+    "nearest": ("to the nearest", nearest_step, "IF({1}=0,{0},ROUND(({0})/({1}),0)*({1}))"),
     "min": ("least of", lambda *a: np.minimum.reduce(np.broadcast_arrays(*a)), "MIN({all})"),
     "max": ("greatest of", lambda *a: np.maximum.reduce(np.broadcast_arrays(*a)), "MAX({all})"),
     "sqrt": ("√", np.sqrt, "SQRT({0})"),
     "abs": ("size of", np.abs, "ABS({0})"),
+    "sin": ("sin", np.sin, "SIN({0})"),
+    "cos": ("cos", np.cos, "COS({0})"),
+    "tan": ("tan", np.tan, "TAN({0})"),
+    "asin": ("asin", np.arcsin, "ASIN({0})"),
+    "acos": ("acos", np.arccos, "ACOS({0})"),
+    "atan": ("atan", np.arctan, "ATAN({0})"),
 }
-_ARGUMENTS = {"ceil": 1, "floor": 1, "up_to_step": 2, "sqrt": 1, "abs": 1}
+_ANGLES = ("sin", "cos", "tan", "asin", "acos", "atan")  # of plain numbers: radians, as in 30*deg
+_ARGUMENTS = {
+    "ceil": 1,
+    "floor": 1,
+    "up_to_step": 2,
+    "nearest": 2,
+    "sqrt": 1,
+    "abs": 1,
+    **dict.fromkeys(_ANGLES, 1),
+}
+# Signs as people write them, and what stands for them.
+_WRITTEN = (
+    ("×", "*"), ("·", "*"), ("÷", "/"), ("−", "-"), ("^", "**"), ("²", "**2"), ("³", "**3"), ("≤", "<="),
+    ("≥", ">="), ("≠", "!="), ("π", "pi"), ("°", "*deg"),
+)  # fmt: skip
+# A share: 5% is 5/100. What goes on after the sign would be a remainder, which nobody means.
+_SHARE = re.compile(r"(\d+(?:\.\d*)?|\.\d+)\s*%(?!\s*[\w.(])")
 
 _BINARY: Mapping[type[ast.operator], tuple[Callable[[Any, Any], Any], str, int]] = {
     ast.Add: (operator.add, "+", 1),
@@ -159,7 +188,7 @@ class Formula:
         """The expression in trade notation: in names, and with the values put in (one line, not arrays)."""
 
         def name_of(name: str) -> str:
-            return labels[name] if name in labels else unit(name).symbol if name in CONSTANTS else name
+            return labels[name] if name in labels else _SIGN_OF.get(name, name)
 
         def value_of(name: str) -> str:
             if name not in values:
@@ -190,6 +219,9 @@ class Formula:
                 return None if value == 0 else NUMBER
             case ast.Name(id=name):
                 return scope[name] if name in scope else CONSTANTS[name]
+            case ast.UnaryOp(op=ast.Not(), operand=operand):
+                of(operand, scope)
+                return NUMBER
             case ast.UnaryOp(operand=operand):
                 return of(operand, scope)
             case ast.BinOp(left=left, op=ast.Pow(), right=right):
@@ -227,6 +259,12 @@ class Formula:
                 f"rounds {kind_of(given[0])} to whole units",
                 "Use up_to_step(value, step), such as up_to_step(cut, 25*mm).",
             )
+        if name in _ANGLES:
+            if given[0] not in (None, NUMBER):
+                raise self._bad(
+                    f"takes the {name} of {kind_of(given[0])}", "An angle is a plain number, such as 30*deg."
+                )
+            return NUMBER
         if name == "sqrt":
             return UnitsContainer((given[0] or NUMBER) ** 0.5)
         return self._alike(given, "compares")
@@ -241,6 +279,13 @@ class Formula:
         return kinds[0] if kinds else None
 
 
+def in_signs(text: str) -> str:
+    """A formula with the signs people write put as it is read: ``3 × b²`` is 3 * b**2, ``5%`` is (5/100)."""
+    for written, read in _WRITTEN:
+        text = text.replace(written, read)
+    return _SHARE.sub(r"(\1/100)", text)
+
+
 def parse(text: str, where: str) -> ast.expr:
     """The tree of a formula, if every part of it is on the white list.
 
@@ -253,6 +298,7 @@ def parse(text: str, where: str) -> ast.expr:
 
     if len(text) > _LONGEST:
         raise bad(f"is longer than {_LONGEST} characters")
+    text = in_signs(text)
     try:
         tree = ast.parse(text.strip(), mode="eval").body
     except (SyntaxError, ValueError, MemoryError, RecursionError) as error:
@@ -348,7 +394,7 @@ def _check_nodes(node: ast.AST, text: str, bad: Callable[[str], BadFormula], dep
             children = []
         case ast.BinOp(left=left, op=op, right=right) if type(op) in _BINARY:
             children = [left, right]
-        case ast.UnaryOp(op=ast.USub(), operand=operand):
+        case ast.UnaryOp(op=ast.USub() | ast.Not(), operand=operand):
             children = [operand]
         case ast.Compare(left=left, ops=[op], comparators=[right]) if type(op) in _COMPARE:
             children = [left, right]
@@ -442,6 +488,9 @@ def _compiled(node: ast.AST, constants: Mapping[str, float]) -> Callable[[Values
                 fixed = constants[name]
                 return lambda values: values.get(name, fixed)
             return lambda values: values[name]
+        case ast.UnaryOp(op=ast.Not(), operand=operand):
+            denied = of(operand)
+            return lambda values: np.multiply(np.logical_not(denied(values)), 1.0)
         case ast.UnaryOp(operand=operand):
             inner = of(operand)
             return lambda values: -inner(values)
@@ -450,11 +499,14 @@ def _compiled(node: ast.AST, constants: Mapping[str, float]) -> Callable[[Values
             return lambda values: apply(one(values), two(values))
         case ast.Compare(left=left, ops=[sign], comparators=[right]):
             one, two, compare = of(left), of(right), _COMPARE[type(sign)][0]
-            return lambda values: compare(one(values), two(values))
+            # A number, 1 or 0: two of them add up to 2.
+            return lambda values: np.multiply(compare(one(values), two(values)), 1.0)
         case ast.BoolOp(op=both, values=sides):
             parts = [of(side) for side in sides]
             join = np.logical_and if isinstance(both, ast.And) else np.logical_or
-            return lambda values: join.reduce(np.broadcast_arrays(*[part(values) for part in parts]))
+            return lambda values: np.multiply(
+                join.reduce(np.broadcast_arrays(*[part(values) for part in parts])), 1.0
+            )
         case ast.IfExp(test=test, body=body, orelse=orelse):
             when, then, other = of(test), of(body), of(orelse)
             return lambda values: np.where(when(values), then(values), other(values))
@@ -480,14 +532,18 @@ def _notation(node: ast.AST, of: Callable[[str], str], values: Values) -> tuple[
         case ast.Constant(value=value):
             return shown(float(value), least=0), 9  # type: ignore[arg-type]
         case ast.Name(id=name):
-            text = "π" if name == "pi" else of(name)
+            text = _SIGN_OF[name] if name in ("pi", "deg") else of(name)
             return text, 3 if text.startswith("−") else 9  # a value below zero binds as loosely as a sign
+        case ast.UnaryOp(op=ast.Not(), operand=operand):
+            return f"not {wrapped(operand, 1)}", 0
         case ast.UnaryOp(operand=operand):
             return f"−{wrapped(operand, 3)}", 3
         case ast.BinOp(left=ast.Constant(value=value), op=ast.Mult(), right=ast.Name(id=symbol)) if (
             symbol in CONSTANTS and symbol != "pi"
         ):
-            return f"{shown(float(value), least=0)} {symbol}", 9  # type: ignore[arg-type]  # 25*mm reads “25 mm”
+            number = shown(float(value), least=0)  # type: ignore[arg-type]
+            # 25*mm reads “25 mm”, and 30*deg “30°”.
+            return f"{number}{_SIGN_OF[symbol]}" if symbol == "deg" else f"{number} {_SIGN_OF[symbol]}", 9
         case ast.BinOp(left=left, op=ast.Pow(), right=right):
             superscript = {2.0: "²", 3.0: "³"}.get(float(_constant(right) or 0))
             return (
@@ -527,6 +583,8 @@ def _in_cells(node: ast.AST, cells: Mapping[str, str]) -> str:
             return repr(value)
         case ast.Name(id=name):
             return cells[name]
+        case ast.UnaryOp(op=ast.Not(), operand=operand):
+            return f"NOT({of(operand)})"
         case ast.UnaryOp(operand=operand):
             return f"(-{of(operand)})"
         case ast.BinOp(left=left, op=op, right=right):

@@ -85,6 +85,12 @@ def floor_guarded(value: Any) -> Any:
     return -ceil_guarded(-value)
 
 
+def nearest_step(value: Any, step: Any) -> Any:
+    """A value rounded to the nearest multiple of a step; a step of zero leaves it as it is."""
+    safe = np.where(step == 0, 1.0, step)
+    return np.where(step == 0, value, np.round(value / safe) * safe)
+
+
 def up_to_step(value: Any, step: Any) -> Any:
     """A value rounded up to the next multiple of a step; a step of zero leaves it as it is."""
     safe = np.where(step == 0, 1.0, step)

@@ -19,6 +19,7 @@ for _definition in (
     "acre_land = 4840 * yard ** 2",
     "brass_stack = 100 * foot ** 3",
     "short_ton_mass = 2000 * pound",
+    "working_day = 8 * hour",
 ):
     _registry.define(_definition)
 
@@ -31,7 +32,7 @@ UnitSymbol = Literal[
 ]  # fmt: skip
 _SPELLINGS: Mapping[str, str] = {
     "nr": "nr", "m": "m", "m²": "m**2", "m³": "m**3", "mm": "mm", "cm": "cm", "km": "km",
-    "mm²": "mm**2", "l": "liter", "kg": "kg", "t": "t", "h": "hour", "day": "day",
+    "mm²": "mm**2", "l": "liter", "kg": "kg", "t": "t", "h": "hour", "day": "working_day",
     "ft": "foot", "in": "inch", "yd": "yard", "ft²": "foot**2", "yd²": "yard**2", "ft³": "foot**3",
     "yd³": "yard**3", "lb": "pound", "ton": "short_ton_mass", "in²": "inch**2",
     "acre": "acre_land", "ha": "hectare", "brass": "brass_stack",

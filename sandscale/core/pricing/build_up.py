@@ -96,10 +96,12 @@ class LineAnalysis:
 
 @dataclass(frozen=True)
 class Analysis:
-    """A build-up worked out: its lines, its groups' money per unit (unrounded) and the rate, rounded once."""
+    """A build-up worked out: its lines, its groups' money per unit and their sum (both unrounded), and the
+    rate, rounded once: another rate it is a line of takes the sum."""
 
     lines: tuple[LineAnalysis, ...]
     groups: dict[Group, Decimal]
+    cost: Decimal
     rate: Decimal
     findings: tuple[Finding, ...]
 
@@ -129,13 +131,13 @@ def analyse(lines: Sequence[BuildUpLine], output: Decimal, hours: Decimal) -> An
     groups = {
         group: sum((a.unit_price for a in analysed if a.line.group == group), Decimal(0)) for group in GROUPS
     }
-    rate = half_up(within_size(sum(groups.values(), Decimal(0)), "rate"), RATE_PLACES)
+    cost = within_size(sum(groups.values(), Decimal(0)), "rate")
     findings = tuple(
         Finding(f"{line.name} has no price, so it counts nothing.", at, wrong=True, code="no-price")
         for at, line in enumerate(lines)
         if line.price is None and line.basis != "percent"
     )
-    return Analysis(analysed, groups, rate, findings)
+    return Analysis(analysed, groups, cost, half_up(cost, RATE_PLACES), findings)
 
 
 def _percentage(line: BuildUpLine, of: Sequence[LineAnalysis]) -> LineAnalysis:

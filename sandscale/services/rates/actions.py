@@ -142,8 +142,8 @@ def checked_build_up(fields: dict[str, Any]) -> dict[str, Any]:
         fields["unit"] = unit(fields["unit"]).symbol
     if fields.get("kind") == "gang":
         fields |= {"unit": "h", "output": "1", "hours": "1"}
-    for name in ("output", "hours"):
-        if name in fields and read_entry(fields[name], "", field=name) <= 0:
+    for name, symbol in (("output", ""), ("hours", "h")):
+        if name in fields and read_entry(fields[name], symbol, field=name) <= 0:
             raise BadEntry(
                 f"{name.capitalize()} must be above zero.",
                 field=name,
@@ -207,7 +207,7 @@ def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved
         "group": fields.get("group") or "sundries",
         "note": fields.get("note", ""),
     }
-    check_line({**kept, "basis": "percent"}, "")
+    check_line({**kept, "basis": "percent"}, "%")
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {kept['quantity']} % of {kept['percent_of']}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **kept)
@@ -254,7 +254,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
         source = _source(actor, row.build_up, fields)
         fields |= {"resource": fields.get("resource"), "nested": fields.get("nested")}
     fields |= typed(fields, "quantity")
-    check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "")
+    check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "%")
     check_version(row, version, fields)
     with recording(
         actor,

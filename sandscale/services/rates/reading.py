@@ -112,13 +112,13 @@ def core_parts(line: BuildUpLine) -> tuple[rate_rules.BuildUpLine, ...]:
 def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
     """A build-up's line as the core takes it."""
     if line.basis == "percent":
-        share = exact(read_entry(line.quantity, "", field="quantity"))
+        share = exact(read_entry(line.quantity, "%", field="quantity") * 100)
         name = f"{shown(share, least=0)} % of {line.percent_of}"
         return rate_rules.BuildUpLine(
             name, line.group, "percent", share, "%", Decimal(0), None, percent_of=line.percent_of, row=line.id
         )
     source, price = (
-        (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.rate)
+        (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.cost)
     )
     link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
     quantity = exact(
@@ -141,7 +141,7 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
 def output_of(build_up: BuildUp) -> tuple[Decimal, Decimal]:
     """A build-up's output and the hours it is done in."""
     return exact(read_entry(build_up.output, "", field="output")), exact(
-        read_entry(build_up.hours, "", field="hours")
+        read_entry(build_up.hours, "h", field="hours")
     )
 
 

@@ -12,9 +12,10 @@ class BuildUp(ProjectRow):
     """``output`` units are done in ``hours`` hours by the lines that work by output.
 
     A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
-    count each in their own group."""
+    count each in their own group. ``cost`` is what it comes to unrounded, which other rates draw on;
+    ``rate`` is that as the bill shows it."""
 
-    derived = frozenset({"rate"})
+    derived = frozenset({"cost", "rate"})
 
     name = TextField()
     unit = CharField(8)
@@ -22,6 +23,7 @@ class BuildUp(ProjectRow):
     output = TextField(default="1")
     hours = TextField(default="1")
     kind = CharField(8, default="rate")
+    cost = DecimalField(28, 12, null=True)
     rate = DecimalField(18, 4, null=True)
 
 

@@ -305,7 +305,12 @@ def _section(
         )
     formation = np.array([*((-x, z) for x, z in reversed(halves[0])), *halves[1]])
     stripped = ground[:, 1] - typical.topsoil
-    between = _between(formation, ground[:, 0], stripped)
+    dug = [
+        _dug(half, side.edge[0], mirror * ground[:, 0], stripped)
+        for half, side, mirror in zip(halves, sides, (-1.0, 1.0), strict=True)
+    ]
+    earth = np.array([*((-x, z) for x, z in reversed(dug[0])), *dug[1]])
+    between = _between(earth, ground[:, 0], stripped)
     layers, areas, middles = _layers(sides, level)
     left, right = formation[0, 0], formation[-1, 0]
     areas |= {CUT: between.above, FILL: between.below}
@@ -356,6 +361,30 @@ def _to_ground(
             share = (last - before[0]) / (after[0] - before[0]) if after[0] > before[0] else 0.0
             return [*built, *inside, (last, before[1] + share * (after[1] - before[1]))], False
         reach = min(2 * reach, _MOST_REACH)
+
+
+def _dug(half: list[Point], edge: float, offsets: Floats, stripped: Floats) -> list[Point]:
+    """One side of a cutting as far as it is dug: what rises above the stripped ground beyond the edge went
+    with the strip, and is neither cut nor fill. A bank is left as it is."""
+    built = [point for point in half if point[0] <= edge + 1e-9]
+    if not built or half[-1][1] <= built[-1][1]:
+        return half
+    order = np.argsort(offsets)
+    offsets, stripped = offsets[order], stripped[order]
+    for (x1, z1), (x2, z2) in pairwise([built[-1], *half[len(built) :]]):
+        marks = np.array([x1, *offsets[(offsets > x1) & (offsets < x2)], x2])
+        bank = np.linspace(z1, z2, 2) if x2 - x1 <= 1e-12 else z1 + (z2 - z1) * (marks - x1) / (x2 - x1)
+        ground = np.interp(marks, offsets, stripped)
+        if bank[0] > ground[0]:
+            built.append((x1, float(ground[0])))
+        for at in range(1, len(marks)):
+            before, now = bank[at - 1] - ground[at - 1], bank[at] - ground[at]
+            if before * now < 0:
+                share = before / (before - now)
+                x = float(marks[at - 1] + share * (marks[at] - marks[at - 1]))
+                built.append((x, float(ground[at - 1] + share * (ground[at] - ground[at - 1]))))
+            built.append((float(marks[at]), float(min(bank[at], ground[at]))))
+    return built
 
 
 def _path(edge: Point, typical: TypicalSection, in_cut: bool, height: float) -> list[Point]:
