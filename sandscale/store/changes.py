@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -50,6 +51,16 @@ class ChangeLog:
         self.entries.append(Entry(_table(model), row.id, None, snapshot(row)))
         return row
 
+    def insert_all(self, model: type[R], rows: Sequence[dict[str, Any]]) -> list[R]:
+        """Many new rows of one table of this project."""
+        made = [model(project=self.project.id, **fields) for fields in rows]
+        if made:
+            asked = model.insert_many([row.__data__ for row in made]).returning(model.id)
+            for row, written in zip(made, asked.execute(), strict=True):
+                row.id = written.id
+        self.entries += [Entry(_table(model), row.id, None, snapshot(row)) for row in made]
+        return made
+
     def update(self, row: Row, **fields: Any) -> bool:
         """Change fields of a row; tells whether anything was different."""
         before = snapshot(row)
@@ -68,6 +79,13 @@ class ChangeLog:
         """Take a row out."""
         self.entries.append(Entry(_table(type(row)), row.id, snapshot(row), None))
         row.delete_instance()
+
+    def delete_all(self, rows: Sequence[R]) -> None:
+        """Take many rows of one table out."""
+        if rows:
+            model = type(rows[0])
+            self.entries += [Entry(_table(model), row.id, snapshot(row), None) for row in rows]
+            model.delete().where(model.id << [row.id for row in rows]).execute()
 
     def apply(self, entry: Entry) -> None:
         """Bring a row from an entry's ``before`` to its ``after``, for undo and redo.

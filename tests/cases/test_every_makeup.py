@@ -100,7 +100,7 @@ class EveryMakeUp(unittest.TestCase):
             "pad-footing",
             {
                 "concrete": 3 * 2.0 * 1.5 * 0.6, "formwork": 3 * 7.0 * 0.6, "blinding_concrete": 3 * blinded,
-                "bars": 3 * kg(8 * bobbed(0.4, 1.9, 20) + 11 * bobbed(0.4, 1.4, 20), 20),
+                "other_bars": 0, "bars": 3 * kg(8 * bobbed(0.4, 1.9, 20) + 11 * bobbed(0.4, 1.4, 20), 20),
                 **earth(dug(2.8, 2.3, 1.8, 0.4), blinded + 1.8, 1.3, 3),
             },
             Line(times=3, length=2.0, width=1.5, height=0.6),
@@ -132,7 +132,7 @@ class EveryMakeUp(unittest.TestCase):
             "pad-footing-sloped",
             {
                 "concrete": 2 * (1.2 + taper), "formwork": 2 * 8.8 * 0.25, "slope_formwork": 2 * slopes, "blinding_concrete": 2 * 2.6 * 2.2 * 0.05,
-                "bars": 2 * kg(bars(2.0, 0.05, 16, 0.15) * bobbed(0.2, 2.3, 16) + bars(2.4, 0.05, 16, 0.15) * bobbed(0.2, 1.9, 16), 16),
+                "other_bars": 0, "bars": 2 * kg(bars(2.0, 0.05, 16, 0.15) * bobbed(0.2, 2.3, 16) + bars(2.4, 0.05, 16, 0.15) * bobbed(0.2, 1.9, 16), 16),
                 **earth(dug(3.2, 2.8, 0.45, 0), 2.6 * 2.2 * 0.05 + 1.2 + half, times=2),
             },
             Line(times=2, length=2.4, width=2.0, height=0.25),
@@ -146,7 +146,7 @@ class EveryMakeUp(unittest.TestCase):
             {
                 "concrete": 1.8 * 1.8 * 0.5 + 1.2 * 1.1 * 0.3 + 0.8 * 0.7 * 0.4,
                 "formwork": 2 * (3.6 * 0.5 + 2.3 * 0.3 + 1.5 * 0.4), "blinding_concrete": 2.0 * 2.0 * 0.05,
-                "bars": kg(2 * bars(1.8, 0.05, 12, 0.125) * bobbed(0.35, 1.7, 12), 12),
+                "other_bars": 0, "bars": kg(2 * bars(1.8, 0.05, 12, 0.125) * bobbed(0.35, 1.7, 12), 12),
                 **earth(dug(2.6, 2.6, 1.05, 0.5), 2.0 * 2.0 * 0.05 + 1.62 + 0.396 + 0.8 * 0.7 * 0.2),
             },
             Line(length=1.8, width=1.8, height=0.5),
@@ -245,7 +245,7 @@ class EveryMakeUp(unittest.TestCase):
             "pile-cap",
             {
                 "concrete": 2 * (1.6 * 1.5 * 0.7 - heads), "formwork": 2 * 6.2 * 0.7, "blinding_concrete": 2 * (1.8 * 1.7 - 3 * math.pi * 0.15**2) * 0.05,
-                "bars": 2 * kg(bars(1.5, 0.05, 16, 0.15) * bobbed(0.35, 1.5, 16) + bars(1.6, 0.05, 16, 0.15) * bobbed(0.35, 1.4, 16), 16),
+                "other_bars": 0, "bars": 2 * kg(bars(1.5, 0.05, 16, 0.15) * bobbed(0.35, 1.5, 16) + bars(1.6, 0.05, 16, 0.15) * bobbed(0.35, 1.4, 16), 16),
                 **earth(dug(2.4, 2.3, 0.5, 0), 1.8 * 1.7 * 0.05 + 1.6 * 1.5 * 0.45, times=2),
             },
             Line(times=2, length=1.6, width=1.5, height=0.7),
@@ -367,6 +367,22 @@ class EveryMakeUp(unittest.TestCase):
         }
         self.assertAlmostEqual(drawn["main_bars"], kg(80 / 0.2 * lapped(20, 16) / 20, 16))
         self.assertAlmostEqual(drawn["cross_bars"], kg(80 / 0.2, 16))
+
+    def test_pipe_trench(self) -> None:
+        # 0.9 wide, 2.4 deep, flared to 1.5 over the top metre; the pipe half in its surround.
+        dug, half = 0.9 * 1.4 + 1.2 * 1.0, math.pi * 0.2**2 / 2
+        bed, surround, pipe = 0.9 * 0.15, 0.9 * 0.2 - half, 2 * half
+        self.told(
+            "pipe-trench",
+            {
+                "dig": 2 * 30 * dug, "laid": 60, "bed_below": 60 * bed, "surround": 60 * surround, "bed_mass": 60 * bed * 1.9 / 0.95,
+                "surround_mass": 60 * surround * 1.6 / 0.95, "backfill": 60 * (dug - bed - surround - pipe),
+                "disposal": 60 * (bed + surround + pipe), "carted": 60 * (bed + surround + pipe) * 1.3,
+            },
+            Line(times=2, length=30, width=0.9, height=2.4),
+            flare_width="1.5", flare_depth="1", pipe="400", bed_1="150", bed_2="200", bed_1_density="1900", bed_2_density="1600",
+            lies="95", bulking="1.3",
+        )  # fmt: skip
 
     def test_suspended_slab(self) -> None:
         slab, void, shaft = (

@@ -9,7 +9,7 @@ from decimal import Decimal
 from sandscale.core.bars.cutting import cut_from_stock
 from sandscale.core.bars.detailing import standard
 from sandscale.core.figures.slopes import along_run
-from sandscale.core.makeups.makeup import built_in, built_in_source, read_makeup
+from sandscale.core.makeups.makeup import built_in, built_in_makeup, built_in_source, read_makeup
 from sandscale.core.makeups.run import Line, run
 from sandscale.core.numbers.entry import read_entry
 from sandscale.core.numbers.formula import Formula
@@ -107,6 +107,43 @@ class PutRight(unittest.TestCase):
             for output in outputs:
                 plain, more = (net(makeup, output, wet, waste_wet=waste) for waste in ("0", "5"))
                 self.assertAlmostEqual(more, 1.05 * plain)
+
+    def test_bars_of_a_footing_by_the_number_shown(self) -> None:
+        """2.2 × 2.2 × 0.55, cover 60, 9 of 16 each way, legs 100, no bend deduction: 18 × 2.28 = 41.04 m."""
+        footing, entries = (
+            Line(length=2.2, width=2.2, height=0.55),
+            {"cover": "60", "leg": "100", "told_by": "number as shown"},
+        )
+
+        def told(output: str = "bars", **more: str) -> float:
+            given = {**entries, "number_along": "9", "number_across": "9", **more}
+            found = run(built_in_makeup("pad-footing", "metric-as-shown"), given, [footing])
+            self.assertEqual([f.says for f in found.findings if f.code == "caution"], [])
+            return next(q.net for q in found.quantities if q.output.key == output)
+
+        per_metre = math.pi / 4 * 0.016**2 * 7850
+        self.assertAlmostEqual(told(), 41.04 * per_metre)
+        self.assertEqual(round(told(), 1), 64.8)
+        self.assertAlmostEqual(told(ways="along the length"), 41.04 / 2 * per_metre)
+        self.assertAlmostEqual(told(lie="top and bottom"), 2 * 41.04 * per_metre)
+        own = {"other_way": "of their own", "other": "12", "other_leg": "150", "number_across": "11"}
+        self.assertAlmostEqual(told(**own), 41.04 / 2 * per_metre)
+        self.assertAlmostEqual(told("other_bars", **own), 11 * 2.38 * math.pi / 4 * 0.012**2 * 7850)
+
+    def test_a_pipe_trench_in_feet_gives_cubic_yards_and_tons(self) -> None:
+        """860 × 8 × 9 ft flared to 13 over the top 3, pipe 4.5, beds of 1 ft below and 3 ft up it, 90 % yield, 1.5 ton/yd³."""
+        feet = unit("ft").size
+        line = Line(length=860 * feet, width=8 * feet, height=9 * feet)
+        entries = {
+            "flare_width": "13 ft", "flare_depth": "3 ft", "pipe": "4.5 ft", "bed_1": "1 ft", "bed_2": "3 ft", "lies": "90",
+            "bed_1_density": "3000/27 [lb/ft³]", "bed_2_density": "3000/27 [lb/ft³]",
+        }  # fmt: skip
+        found = run(built_in_makeup("pipe-trench", "", "us"), entries, [line]).quantities
+        told = {q.output.key: (round(q.net, 1), q.output.unit) for q in found}
+        self.assertEqual(
+            [told[key] for key in ("dig", "bed_below", "surround", "bed_mass", "surround_mass")],
+            [(2532.2, "yd³"), (254.8, "yd³"), (405.7, "yd³"), (424.7, "ton"), (676.1, "ton")],
+        )
 
     def test_along_nothing_stands_nothing(self) -> None:
         self.assertEqual(along_run(0, 1.5), 0)

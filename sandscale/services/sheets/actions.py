@@ -55,8 +55,11 @@ def _keep_drawing(
         position = Drawing.select().where(Drawing.project == actor.project_id).count()
         drawing = log.insert(Drawing, number=number, position=position)
         revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)
-        for page in pages:
-            log.insert(Sheet, revision=revision.id, page=page.number, width=page.width, height=page.height)
+        rows = (
+            {"revision": revision.id, "page": page.number, "width": page.width, "height": page.height}
+            for page in pages
+        )
+        log.insert_all(Sheet, list(rows))
         jobs.begin(actor, PAGE_CONTENT, {"file": file.id, "page": 1, "of": len(pages)})
     return log.saved(drawing)
 
@@ -270,11 +273,8 @@ def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
                 f"on drawing {drawing.number}.",
                 remedy="Delete those figures first.",
             )
-        for row in (
-            *(area for sheet in sheets for area in sheet.scale_areas),
-            *sheets,
-            *drawing.revisions,
-            drawing,
-        ):
-            log.delete(row)
+        log.delete_all(ScaleArea.those(ScaleArea.sheet, [s.id for s in sheets]))
+        log.delete_all(sheets)
+        log.delete_all(list(drawing.revisions))
+        log.delete(drawing)
     return log.saved()
