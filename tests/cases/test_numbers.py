@@ -63,7 +63,7 @@ class Units(unittest.TestCase):
     def test_sizes_in_si(self) -> None:
         for symbol, size in {
             "mm": 0.001, "ft": 0.3048, "in": 0.0254, "yd": 0.9144, "yd³": 0.9144**3, "brass": 100 * 0.3048**3, "t": 1000, "lb": 0.45359237,
-            "ha": 10_000, "acre": 4840 * 0.9144**2, "l": 0.001, "h": 1, "day": 24, "kg/m": 1, "%": 0.01,
+            "ha": 10_000, "acre": 4840 * 0.9144**2, "l": 0.001, "h": 1, "day": 8, "kg/m": 1, "%": 0.01,
         }.items():  # fmt: skip
             with self.subTest(symbol):
                 self.assertAlmostEqual(unit(symbol).size, size)
