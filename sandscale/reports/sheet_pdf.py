@@ -21,6 +21,7 @@ LOOKS = {
     "concrete": ("#1D6670", (45,)), "formwork": ("#8A6A2F", (0,)), "bars": ("#7A3B63", (45, -45)),
     "masonry": ("#A24A2B", (0, 90)),
     "earth": ("#B86F24", (-45,)), "paving": ("#55606B", (20,)), "pipes": ("#3F5F9B", (70,)),
+    "steel": ("#4B4A6E", (90,)),
 }  # fmt: skip
 _STEP = 7.0  # points between hatch lines
 

@@ -128,10 +128,10 @@ class Views(DemoCase):
         expect(page.get_by_label(re.compile(r"^Blinding\smm"))).to_have_value("-50")
         bars = page.locator(".quantity").filter(has_text="Bars")
         expect(bars).to_contain_text("386 kg")
-        page.get_by_label(re.compile("^Spacing")).fill("200")
+        page.get_by_label(re.compile(r"^Spacing\smm")).fill("200")
         page.keyboard.press("Tab")
         expect(bars).to_contain_text("297 kg")  # 10 bars each way instead of 13
-        page.get_by_label(re.compile("^Spacing")).fill("")
+        page.get_by_label(re.compile(r"^Spacing\smm")).fill("")
         page.keyboard.press("Tab")
         expect(bars).to_contain_text("386 kg")
 

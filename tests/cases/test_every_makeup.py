@@ -384,6 +384,58 @@ class EveryMakeUp(unittest.TestCase):
             lies="95", bulking="1.3",
         )  # fmt: skip
 
+    def test_items_along_a_run(self) -> None:
+        # 13 spaces of 1.5, one of them short, ends at both; a gap of 4 takes off the 2 that stand inside it.
+        self.told(
+            "items-along-a-run",
+            {"items": 2 * (2 * 14 - 2), "run": 2 * 18.4 - 4, "items_length": 2 * (2 * 14 - 2) * 1.2},
+            Line(times=2, length=18.4), Line(length=4, deduct=True),
+            spacing="1.5", stand="2", item_length="1.2", box="20",
+        )  # fmt: skip
+
+    def test_steel_sections(self) -> None:
+        self.told(
+            "steel-sections",
+            {
+                "mass": 4 * 6.5 * 22.4 / 1000, "pieces": 4, "length": 26, "fittings": 4 * 6.5 * 22.4 / 1000 * 0.06,
+                "surface": 26 * (2 * 0.2 + 4 * 0.1 - 2 * 0.0056),
+            },
+            Line(times=4, length=6.5),
+            fittings="6", painted="all round",
+        )  # fmt: skip
+        section = built_in()["steel-sections"].inputs["section"]
+        for choice in section.choices:
+            # Flanges and web of 7850 kg/m³ come to all of its mass but its fillets.
+            deep, wide, web, flange, mass = (float(value.split()[0]) for value in choice.sets.values())
+            share = (2 * wide * flange + (deep - 2 * flange) * web) * 7850e-6 / mass
+            self.assertTrue(0.915 < share < 0.99, (choice.label, share))
+
+    def test_paved_area(self) -> None:
+        paved = 20 * 6 - 3 - 5
+        self.told(
+            "paved-area",
+            {
+                "area": paved, "surface_mass": paved * 0.04 * 2.4, "binder_area": paved, "binder_mass": paved * 0.06 * 2.35,
+                "base_volume": paved * 0.2, "base_mass": paved * 0.2 * 2.2, "bed_volume": paved * 0.25, "bed_mass": paved * 0.25 * 1.9,
+                "dig": paved * (0.04 + 0.06 + 0.2 + 0.25 - 0.1), "edge": 52 + 7 + 9,
+            },
+            Line(length=20, width=6), Line(area=3, girth=7, deduct=True), Line(area=5, girth=9, deduct=True),
+            base_thickness="200", bed_thickness="250", bed_density="1900", above="100",
+        )  # fmt: skip
+
+    def test_area_on_a_slope(self) -> None:
+        for given, slope, cosine in (
+            ("degrees", "30", math.cos(math.pi / 6)),
+            ("percent", "75", 0.8),
+            ("a ratio, 1 in", "0.75", 0.6),
+        ):
+            self.told(
+                "area-on-a-slope",
+                {"area": 94 / cosine, "plan": 94, "volume": 94 / cosine * 0.05},
+                Line(length=12, width=8), Line(area=2, deduct=True),
+                given=given, slope=slope, thickness="50",
+            )  # fmt: skip
+
     def test_suspended_slab(self) -> None:
         slab, void, shaft = (
             Line(length=10, width=8, height=0.22),
@@ -421,9 +473,10 @@ class EveryMakeUp(unittest.TestCase):
         }
         self.told(
             "suspended-slab",
-            {"concrete": 6.2, "soffit": 31, "edge_formwork": (24 + 6) * 0.2, **bare},
+            {"concrete": 6.2, "soffit": 31 - 2.4, "edge_formwork": (24 + 6) * 0.2, **bare},
             Line(area=31, height=0.2, girth=24, void_girth=6),
             steel="nothing",
+            beams="2.4",  # two beams of 0.3 × 4
         )
         ground = {
             "concrete": 6.2,

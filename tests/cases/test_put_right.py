@@ -8,7 +8,6 @@ from decimal import Decimal
 
 from sandscale.core.bars.cutting import cut_from_stock
 from sandscale.core.bars.detailing import standard
-from sandscale.core.figures.slopes import along_run
 from sandscale.core.makeups.makeup import built_in, built_in_makeup, built_in_source, read_makeup
 from sandscale.core.makeups.run import Line, run
 from sandscale.core.numbers.entry import read_entry
@@ -146,7 +145,15 @@ class PutRight(unittest.TestCase):
         )
 
     def test_along_nothing_stands_nothing(self) -> None:
-        self.assertEqual(along_run(0, 1.5), 0)
+        for length, ends, remainder, places in (
+            (0, "both ends", "takes an item more", 0), (18.4, "both ends", "takes an item more", 14),
+            (18.4, "both ends", "is left wider", 13), (18.0, "both ends", "is left wider", 13),
+            (18.0, "both ends", "takes an item more", 13), (18.4, "one end", "takes an item more", 13),
+            (18.4, "neither end", "takes an item more", 12), (0.2, "neither end", "is left wider", 0),
+        ):  # fmt: skip
+            entries = {"spacing": "1.5", "ends": ends, "remainder": remainder}
+            found = run(built_in()["items-along-a-run"], entries, [Line(3, length)]).quantities
+            self.assertEqual(found[0].net, 3 * places, (length, ends, remainder))
 
 
 class Nested(unittest.TestCase):

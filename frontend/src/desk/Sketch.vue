@@ -82,6 +82,7 @@ const slopes: Record<string, number> = {
   paving: 20,
   pipes: 70,
   bars: 45,
+  steel: -70,
 }
 </script>
 

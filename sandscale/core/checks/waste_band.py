@@ -7,7 +7,7 @@ from .check import Check
 # Percent, from practice: below and above these a waste is looked at.
 BANDS = {
     "concrete": (0, 12.5), "formwork": (0, 20), "bars": (0, 10), "masonry": (0, 15), "earth": (0, 15),
-    "paving": (0, 12.5), "pipes": (0, 10),
+    "paving": (0, 12.5), "pipes": (0, 10), "steel": (0, 10),
 }  # fmt: skip
 
 

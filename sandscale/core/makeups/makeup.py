@@ -45,7 +45,7 @@ DIMENSIONS: Mapping[str, str] = {
 }
 # Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
 OVER_ALL: Mapping[str, str] = {"longest": "m", "tallest": "m"}
-FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes")
+FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes", "steel")
 LARGEST_SOURCE, DEEPEST_KEY = 60_000, 30
 MOST_NODES = (
     20_000  # names, numbers and signs in all formulas, written out; the largest built-in one has 2,300

@@ -29,6 +29,13 @@ CONCRETE_RULES = (
         "mean_height", ("start", "end"), "(start + end) / 2", "Wall face of a run that rises evenly"
     ),
     NamedFormula(
+        "along",
+        ("length", "spacing", "rounds_up", "end_item"),
+        "max(0, (ceil(length/spacing) if rounds_up > 0 else floor(length/spacing)) + end_item) "
+        "if length > 0 else 0",
+        "Items set out along a run: spaces, and an item more or less for its ends; none along nothing",
+    ),
+    NamedFormula(
         "centre_line",
         ("length", "width", "girth_sides"),
         "length + girth_sides * width",

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from ...core.numbers.ways import hold
-from ...store.models import Job, Project
+from ...store.models import Job
 from ..keeping.acting import Actor
 from ..keeping.jobs import Outcome, Progress, Work
 from .documents import bill_pdf, bill_workbook, dimensions_pdf, sheet_pdf
@@ -20,9 +19,6 @@ def _sheet_pdf(job: Job, progress: Progress) -> Outcome:
 
 
 def _reader(job: Job) -> Actor:
-    """Who asked for a document; it is written in the project's ways."""
-    project = Project.get_by_id(job.project_id)
-    hold(project.unit_system, project.numbers)
     return Actor(job.person_id, job.project_id, "viewer")
 
 

@@ -18,6 +18,7 @@ from typing import Any
 
 from peewee import fn
 
+from ...core.numbers.ways import held
 from ...core.refusals import Refusal
 from ...core.words import JobState
 from ...store.database import database
@@ -193,8 +194,8 @@ def _do(job_id: int) -> None:
             raise Stopped
 
     try:
-        made = kinds()[job.kind](job, progress)
-        name, content = made or ("", None)
+        with held(job.project.unit_system, job.project.numbers):
+            name, content = kinds()[job.kind](job, progress) or ("", None)
         _settle(job, state="done", done=1.0, result=content, result_name=name)
     except Stopped:
         pass

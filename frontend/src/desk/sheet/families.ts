@@ -1,7 +1,7 @@
 // The family of an element in colour and hatch: each family has both, so that it reads without colour.
 export interface Look {
   line: string
-  hatch: 'rising' | 'falling' | 'crossed' | 'bricks' | 'dots' | 'level' | 'steep'
+  hatch: 'rising' | 'falling' | 'crossed' | 'bricks' | 'dots' | 'level' | 'steep' | 'upright'
 }
 
 export const families: Record<string, Look> = {
@@ -12,6 +12,7 @@ export const families: Record<string, Look> = {
   earth: { line: '#B86F24', hatch: 'falling' },
   paving: { line: '#55606B', hatch: 'dots' },
   pipes: { line: '#3F5F9B', hatch: 'steep' },
+  steel: { line: '#4B4A6E', hatch: 'upright' },
 }
 
 const patterns = new Map<string, CanvasPattern | string>()
@@ -62,6 +63,10 @@ export function hatch(family: string, hollow = false): CanvasPattern | string {
       [3, 10, 7, 0],
       [8, 10, 12, 0],
       [-2, 10, 2, 0],
+    ],
+    upright: [
+      [2.5, 0, 2.5, 10],
+      [7.5, 0, 7.5, 10],
     ],
   }
   pen.beginPath()
