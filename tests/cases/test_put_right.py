@@ -146,10 +146,10 @@ class PutRight(unittest.TestCase):
 
     def test_along_nothing_stands_nothing(self) -> None:
         for length, ends, remainder, places in (
-            (0, "both ends", "takes an item more", 0), (18.4, "both ends", "takes an item more", 14),
+            (0, "both ends", "takes one more", 0), (18.4, "both ends", "takes one more", 14),
             (18.4, "both ends", "is left wider", 13), (18.0, "both ends", "is left wider", 13),
-            (18.0, "both ends", "takes an item more", 13), (18.4, "one end", "takes an item more", 13),
-            (18.4, "neither end", "takes an item more", 12), (0.2, "neither end", "is left wider", 0),
+            (18.0, "both ends", "takes one more", 13), (18.4, "one end", "takes one more", 13),
+            (18.4, "neither end", "takes one more", 12), (0.2, "neither end", "is left wider", 0),
         ):  # fmt: skip
             entries = {"spacing": "1.5", "ends": ends, "remainder": remainder}
             found = run(built_in()["items-along-a-run"], entries, [Line(3, length)]).quantities
