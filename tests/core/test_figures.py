@@ -8,7 +8,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sandscale.core.figures import arcs, scale, shapes, slopes
+from sandscale.core.figures import arcs, scale, shapes
 from sandscale.core.refusals import BadEntry, BadShape
 
 WIDE, HIGH = 1000.0, 800.0
@@ -248,33 +248,6 @@ class ScalesOfAScan(unittest.TestCase):
         self.assertEqual(scale.scale_at([(350, 150)], whole, [detail]), whole)
         with self.assertRaisesRegex(BadShape, "across the edge of a scale area"):
             scale.scale_at([(150, 150), (350, 150)], whole, [detail])
-
-
-class OffTheSheet(unittest.TestCase):
-    def test_slopes_by_ratio_percent_and_degrees(self) -> None:
-        for text, gradient in (("1:4", 0.25), ("25 %", 0.25), ("45°", 1.0), ("0.25", 0.25), ("0", 0)):
-            self.assertAlmostEqual(slopes.read_gradient(text), gradient)
-        for text in ("90°", "1:0", "steep", "-5 %"):
-            with self.assertRaises(BadEntry):
-                slopes.read_gradient(text)
-        self.assertAlmostEqual(slopes.true_area(100, slopes.read_gradient("60°")), 200)
-
-    def test_wall_faces(self) -> None:
-        self.assertEqual((slopes.wall_face(12, 2.5), slopes.wall_face(12, 2, 3)), (30, 30))
-
-    def test_items_along_a_run(self) -> None:
-        for length, ends, up, number in (
-            (18.4, "both", True, 14),
-            (18.4, "both", False, 13),
-            (18.0, "both", True, 13),
-            (18.0, "both", False, 13),
-            (18.0, "one", True, 12),
-            (18.0, "none", True, 11),
-            (0.0, "none", True, 0),
-        ):
-            self.assertEqual(slopes.along_run(length, 1.5, ends, rounds_up=up), number)  # type: ignore[arg-type]
-        with self.assertRaises(BadEntry):
-            slopes.along_run(18, 0)
 
 
 class Counts(unittest.TestCase):
