@@ -26,6 +26,7 @@ STAGES = {
     "/bill": ("Amount EUR", "[role=grid]"), "/issue": ("Every item", "body"),
     "/make-ups/lintel": ("Tried on", "body"),
 }  # fmt: skip
+PATIENCE = 500  # looks, 40 ms apart
 WATCH = """([text, place]) => {
   const look = () => document.querySelector(place) && document.body?.innerText.includes(text)
     ? requestAnimationFrame(() => { window.opened_ = performance.now() }) : setTimeout(look, 8);
@@ -40,8 +41,12 @@ def opened(browser: Browser, state: Any, address: str, what: tuple[str, str], ti
         page = context.new_page()
         page.add_init_script(f"({WATCH})({list(what)!r})")
         page.goto(address, wait_until="commit")
-        while not (at := page.evaluate("window.opened_ || 0")):
+        for _ in range(PATIENCE):
             page.wait_for_timeout(40)
+            if at := page.evaluate("window.opened_ || 0"):
+                break
+        else:
+            raise SystemExit(f"{page.url} never showed “{what[0]}”.")
         found.append(float(at))
         context.close()
     return found
@@ -63,7 +68,7 @@ def main() -> None:
             page.get_by_label("E-mail address").fill(PEOPLE[0][1])
             page.get_by_label("Password").fill(PASSWORD)
             page.keyboard.press("Enter")
-            page.wait_for_url("**/projects*")
+            page.wait_for_url(lambda url: "/sign-in" not in url)
             state = page.context.storage_state()
             sign_in = statistics.median(
                 opened(browser, None, f"{served.address}/sign-in", ("Password", "body"), times)
