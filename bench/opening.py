@@ -28,8 +28,8 @@ STAGES = {
 }  # fmt: skip
 PATIENCE = 500  # looks, 40 ms apart
 WATCH = """([text, place]) => {
-  const look = () => document.querySelector(place) && document.body?.innerText.includes(text)
-    ? requestAnimationFrame(() => { window.opened_ = performance.now() }) : setTimeout(look, 8);
+  const look = () => document.querySelector(place) && document.body?.textContent.includes(text)
+    ? requestAnimationFrame(() => { window.opened_ = performance.now() }) : setTimeout(look, 16);
   look() }"""
 
 
