@@ -3,6 +3,7 @@
 import { NInput } from 'naive-ui'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
+import FormCell from './FormCell.vue'
 import FormulaField from './FormulaField.vue'
 
 withDefaults(
@@ -22,8 +23,7 @@ const value = defineModel<string>({ required: true })
 </script>
 
 <template>
-  <div class="cell" :style="{ gridColumn: `span ${span}` }" :title="hint">
-    <span class="quiet">{{ label }}</span>
+  <FormCell :label="label" :span="span" :title="hint">
     <ChoiceField
       v-if="options && !readonly"
       :value="value"
@@ -49,20 +49,10 @@ const value = defineModel<string>({ required: true })
       :input-props="{ 'aria-label': label }"
       @update:value="value = $event"
     />
-  </div>
+  </FormCell>
 </template>
 
 <style scoped>
-.cell {
-  display: grid;
-  min-width: 0;
-}
-.cell > span {
-  overflow: hidden;
-  font-size: 12px;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
 .mono {
   font-family: var(--mono);
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // Several of some options, in a make-up's form; told in words while it is only read.
 import { NInput, NSelect } from 'naive-ui'
+import FormCell from './FormCell.vue'
 
 defineProps<{
   label: string
@@ -13,8 +14,7 @@ const chosen = defineModel<string[] | undefined>({ required: true })
 </script>
 
 <template>
-  <div class="cell" :style="{ gridColumn: `span ${span}` }">
-    <span class="quiet">{{ label }}</span>
+  <FormCell :label="label" :span="span">
     <NInput
       v-if="readonly"
       :value="chosen?.join(', ') || nothing"
@@ -32,15 +32,5 @@ const chosen = defineModel<string[] | undefined>({ required: true })
       :input-props="{ 'aria-label': label }"
       @update:value="chosen = $event"
     />
-  </div>
+  </FormCell>
 </template>
-
-<style scoped>
-.cell {
-  display: grid;
-  min-width: 0;
-}
-.cell > span {
-  font-size: 12px;
-}
-</style>
