@@ -101,6 +101,7 @@ const metres = (a: Corner, b: Corner) =>
 const { data: sheetTotals } = useTotals(() => props.sheet.id)
 const measured = computed(() => sheetTotals.value ?? [])
 const familiesOf = (all: Schemas['SheetTotal'][]) => [...new Set(all.map((total) => total.family))]
+const degrees = ([x, y]: Corner, [toX, toY]: Corner) => (Math.atan2(toY - y, toX - x) * 180) / Math.PI
 const hint = computed(() => {
   if (said.value) return said.value
   if (typed.value)
@@ -111,7 +112,7 @@ const hint = computed(() => {
   const last = corners.value[n - 1]
   const reach =
     pointer.value && scaleX.value
-      ? `${lengthShown(metres(last, pointer.value))} at ${shown((Math.atan2(pointer.value[1] - last[1], pointer.value[0] - last[0]) * 180) / Math.PI, 0, 1)}°. `
+      ? `${lengthShown(metres(last, pointer.value))} at ${shown(degrees(last, pointer.value), 0, 1)}°. `
       : ''
   if (props.tool === 'count') return `${n} counted. Enter ends, Backspace takes the last back, Esc leaves.`
   if (picks) return reach + (go ?? '')
