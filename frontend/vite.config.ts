@@ -21,12 +21,18 @@ export default defineConfig({
   // What stands on two lines in a template keeps the space between, as in any HTML.
   plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), zipped],
   build: {
+    // A stage opens on few files: one style sheet, and what most stages share in two pieces.
+    cssCodeSplit: false,
     rolldownOptions: {
       output: {
         codeSplitting: {
           groups: [
-            { name: 'vue', test: /node_modules\/(@vue|vue|vue-router|pinia|@tanstack)\// },
+            { name: 'vue', test: /node_modules\/(@vue|vue|vue-router|pinia|@tanstack)\/|export-helper/ },
             { name: 'ol', test: /node_modules\/(ol|rbush|earcut|quickselect)\// },
+            { name: 'api', test: /src\/(api|assets)\/|openapi-fetch/, minShareCount: 4 },
+            { name: 'base', test: /node_modules\//, minShareCount: 12 },
+            { name: 'controls', test: /node_modules\//, minShareCount: 3 },
+            { name: 'desk', test: /src\/desk\//, minShareCount: 4 },
           ],
         },
       },

@@ -7,17 +7,8 @@ import '@fontsource/ibm-plex-sans/latin-600.css'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
-import { Problem } from './api/client'
+import { queries } from './api/queries'
 import { router } from './router'
 import './style.css'
 
-const retry = (count: number, error: unknown) => !(error instanceof Problem && error.status) && count < 4
-createApp(App)
-  .use(createPinia())
-  .use(VueQueryPlugin, {
-    queryClientConfig: {
-      defaultOptions: { queries: { staleTime: 30_000, retry, refetchOnWindowFocus: true } },
-    },
-  })
-  .use(router)
-  .mount('#app')
+createApp(App).use(createPinia()).use(VueQueryPlugin, { queryClient: queries }).use(router).mount('#app')

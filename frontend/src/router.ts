@@ -1,17 +1,25 @@
 // The addresses: projects, then the stages of one in the order of the work.
-import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocationNormalized, type RouteRecordRaw } from 'vue-router'
+import { queries } from './api/queries'
+import { reading, type Ask } from './api/reading'
 import { useSession } from './api/session'
 
-const stages = [
+declare module 'vue-router' {
+  interface RouteMeta {
+    opensOn?: (keyof typeof reading)[] // what is asked ahead; of one of many, the one the address names
+  }
+}
+
+const stages: RouteRecordRaw[] = [
   {
     path: 'sheets/:sheet(\\d+)?',
     component: () => import('./stages/sheets/SheetsView.vue'),
-    meta: { stage: 'sheets' },
+    meta: { stage: 'sheets', opensOn: ['drawings', 'sheet'] },
   },
   {
     path: 'measure/:element(\\d+)?',
     component: () => import('./stages/measure/MeasureView.vue'),
-    meta: { stage: 'measure' },
+    meta: { stage: 'measure', opensOn: ['element', 'drawings', 'locations'] },
   },
   {
     path: 'make-ups/:makeup?',
@@ -21,14 +29,18 @@ const stages = [
   {
     path: 'prices/:resource(\\d+)?',
     component: () => import('./stages/prices/PricesView.vue'),
-    meta: { stage: 'prices' },
+    meta: { stage: 'prices', opensOn: ['resources'] },
   },
   {
-    path: 'rates/:rate(\\d+)?',
+    path: 'rates/:buildUp(\\d+)?',
     component: () => import('./stages/rates/RatesView.vue'),
-    meta: { stage: 'rates' },
+    meta: { stage: 'rates', opensOn: ['buildUp', 'resources'] },
   },
-  { path: 'bill', component: () => import('./stages/bill/BillView.vue'), meta: { stage: 'bill' } },
+  {
+    path: 'bill',
+    component: () => import('./stages/bill/BillView.vue'),
+    meta: { stage: 'bill', opensOn: ['bill'] },
+  },
   { path: 'issue', component: () => import('./stages/issue/IssueView.vue'), meta: { stage: 'issue' } },
 ]
 
@@ -59,11 +71,27 @@ function fetchAhead(to: RouteLocationNormalized) {
     if (typeof view === 'function') void (view as () => Promise<unknown>)().catch(() => undefined)
   }
 }
+/** So is what it opens on: the project first, since what changes after it was read is heard of. */
+async function readAhead({ params, meta }: RouteLocationNormalized) {
+  const project = Number(params.project)
+  if (!project) return
+  const ahead = (read: (project: number, one: number) => Ask<unknown>, one = 0) =>
+    queries.prefetchQuery(read(project, one))
+  await ahead(reading.whole)
+  if (!queries.getQueryData(reading.whole(project).queryKey)) return
+  for (const what of meta.opensOn ?? []) {
+    const one = Number(params[what])
+    if (one || !(what in params)) void ahead(reading[what], one)
+  }
+}
 
 router.beforeEach(async (to) => {
   const session = useSession()
-  if (!session.known) fetchAhead(to)
-  if (!session.known) await session.load().catch(() => undefined)
+  if (!session.known) {
+    fetchAhead(to)
+    void readAhead(to)
+    await session.load().catch(() => undefined)
+  }
   if (!session.person && !to.meta.open) return { path: '/sign-in', query: { to: to.fullPath } }
   return true
 })

@@ -8,6 +8,7 @@ import { useTally } from '../desk/tally'
 import { ask, client, Problem, type Schemas } from './client'
 import { keys } from './keys'
 import { useMovedIn } from './moved'
+import { asks, at, inside, reading, type Ask } from './reading'
 
 export type Saved = Schemas['Answer']
 
@@ -23,44 +24,45 @@ interface Read<T> {
 }
 
 function useRead<T>(
-  key: (project: number) => readonly unknown[],
-  read: (project: number) => Promise<T>,
+  read: (project: number) => Ask<T>,
   enabled: MaybeRefOrGetter<boolean> = true,
   again: (data: T | undefined) => number | false = () => false,
 ): Read<T> {
   const id = useProjectId()
   return useQuery({
     refetchInterval: (query) => again(query.state.data as T | undefined),
-    queryKey: computed(() => key(id.value)),
-    queryFn: () => read(id.value),
+    queryKey: computed(() => read(id.value).queryKey),
+    queryFn: () => read(id.value).queryFn(),
     enabled: computed(() => Number.isFinite(id.value) && toValue(enabled)),
   }) as unknown as Read<T>
 }
+/** A read of one of many: none until it is known which. */
+const useOne = <T>(read: (project: number, one: number) => Ask<T>, one: MaybeRefOrGetter<number | null>) =>
+  useRead(
+    (p) => read(p, toValue(one) ?? 0),
+    () => toValue(one) !== null,
+  )
 
-const at = (project_id: number) => ({ params: { path: { project_id } } })
-/** The address of something of a project, by its id there. */
-const inside = <K extends string, V>(project_id: number, name: K, value: V) => ({
-  params: { path: { project_id, [name]: value } as { project_id: number } & Record<K, V> },
-})
-
-export const useProject = () =>
-  useRead(keys.whole, (p) => ask(client.GET('/api/projects/{project_id}', at(p))))
-export const useDrawings = () =>
-  useRead(keys.drawings, (p) => ask(client.GET('/api/projects/{project_id}/drawings', at(p))))
-export const useLocations = () =>
-  useRead(keys.locations, (p) => ask(client.GET('/api/projects/{project_id}/locations', at(p))))
+export const useProject = () => useRead(reading.whole)
+export const useDrawings = () => useRead(reading.drawings)
+export const useLocations = () => useRead(reading.locations)
+export const useResources = () => useRead(reading.resources)
+export const useBill = () => useRead(reading.bill)
+export const useElement = (element: MaybeRefOrGetter<number | null>) => useOne(reading.element, element)
+export const useBuildUp = (buildUp: MaybeRefOrGetter<number | null>) => useOne(reading.buildUp, buildUp)
 export const useMakeUps = () =>
-  useRead(keys.makeups, (p) => ask(client.GET('/api/projects/{project_id}/makeups', at(p))))
-export const useResources = () =>
-  useRead(keys.resources, (p) => ask(client.GET('/api/projects/{project_id}/resources', at(p))))
+  useRead((p) => asks(keys.makeups(p), () => ask(client.GET('/api/projects/{project_id}/makeups', at(p)))))
 export const useBuildUps = () =>
-  useRead(keys.buildUps, (p) => ask(client.GET('/api/projects/{project_id}/build-ups', at(p))))
-export const useBill = () =>
-  useRead(keys.bill, (p) => ask(client.GET('/api/projects/{project_id}/bill', at(p))))
+  useRead((p) => asks(keys.buildUps(p), () => ask(client.GET('/api/projects/{project_id}/build-ups', at(p)))))
 export const useCheckCount = () =>
-  useRead(keys.checkCount, (p) => ask(client.GET('/api/projects/{project_id}/checks/count', at(p))))
+  useRead((p) =>
+    asks(keys.checkCount(p), () => ask(client.GET('/api/projects/{project_id}/checks/count', at(p)))),
+  )
 export const useChecks = (open: MaybeRefOrGetter<boolean> = true) =>
-  useRead(keys.checkList, (p) => ask(client.GET('/api/projects/{project_id}/checks', at(p))), open)
+  useRead(
+    (p) => asks(keys.checkList(p), () => ask(client.GET('/api/projects/{project_id}/checks', at(p)))),
+    open,
+  )
 
 /** Changes, newest first, a window at a time. */
 export function useHistory() {
@@ -81,9 +83,14 @@ const CHANGES = 50
 
 type Pages = InfiniteData<Schemas['ElementPage'], number>
 /** The elements by location, a window at a time; of those found by some words. */
-export function useElements(words: MaybeRefOrGetter<string> = '', most = 200) {
+export function useElements(
+  words: MaybeRefOrGetter<string> = '',
+  most = 200,
+  enabled: MaybeRefOrGetter<boolean> = true,
+) {
   const id = useProjectId()
   return useInfiniteQuery({
+    enabled: computed(() => toValue(enabled)),
     queryKey: computed(() => [...keys.elementsFound(id.value, toValue(words)), most]),
     initialPageParam: 0,
     // What was found before stands until the next is; never what was found in another project.
@@ -102,12 +109,13 @@ export function useElements(words: MaybeRefOrGetter<string> = '', most = 200) {
 /** What is called by some words. */
 export const useFind = (words: MaybeRefOrGetter<string>) =>
   useRead(
-    (p) => keys.find(p, toValue(words)),
     (p) =>
-      ask(
-        client.GET('/api/projects/{project_id}/find', {
-          params: { path: { project_id: p }, query: { find: toValue(words), most: 12 } },
-        }),
+      asks(keys.find(p, toValue(words)), () =>
+        ask(
+          client.GET('/api/projects/{project_id}/find', {
+            params: { path: { project_id: p }, query: { find: toValue(words), most: 12 } },
+          }),
+        ),
       ),
     () => toValue(words).trim() !== '',
   )
@@ -115,58 +123,48 @@ export const useFind = (words: MaybeRefOrGetter<string>) =>
 /** A sheet; asked again until what its page holds was read. */
 export const useSheet = (sheet: MaybeRefOrGetter<number | null>) =>
   useRead(
-    (p) => keys.sheet(p, toValue(sheet) ?? 0),
-    (p) => ask(client.GET('/api/projects/{project_id}/sheets/{sheet}', inside(p, 'sheet', toValue(sheet)!))),
+    (p) => reading.sheet(p, toValue(sheet) ?? 0),
     () => toValue(sheet) !== null,
     (now) => (now?.content === 'waiting' ? 700 : false),
   )
 /** What is measured on a sheet, by element. */
 export const useTotals = (sheet: MaybeRefOrGetter<number | null>) =>
-  useRead(
-    (p) => keys.totals(p, toValue(sheet) ?? 0),
-    (p) =>
-      ask(
-        client.GET('/api/projects/{project_id}/sheets/{sheet}/totals', inside(p, 'sheet', toValue(sheet)!)),
+  useOne(
+    (p, of) =>
+      asks(keys.totals(p, of), () =>
+        ask(client.GET('/api/projects/{project_id}/sheets/{sheet}/totals', inside(p, 'sheet', of))),
       ),
-    () => toValue(sheet) !== null,
-  )
-export const useHistoryOf = (ref: MaybeRefOrGetter<string>) =>
-  useRead(
-    (p) => keys.historyOf(p, toValue(ref)),
-    (p) => ask(client.GET('/api/projects/{project_id}/history/{ref}', inside(p, 'ref', toValue(ref)))),
-    () => toValue(ref) !== '',
-  )
-export const useElement = (element: MaybeRefOrGetter<number | null>) =>
-  useRead(
-    (p) => keys.element(p, toValue(element) ?? 0),
-    (p) =>
-      ask(
-        client.GET('/api/projects/{project_id}/elements/{element}', inside(p, 'element', toValue(element)!)),
-      ),
-    () => toValue(element) !== null,
-  )
-export const useBuildUp = (build_up: MaybeRefOrGetter<number | null>) =>
-  useRead(
-    (p) => keys.buildUp(p, toValue(build_up) ?? 0),
-    (p) =>
-      ask(
-        client.GET(
-          '/api/projects/{project_id}/build-ups/{build_up}',
-          inside(p, 'build_up', toValue(build_up)!),
-        ),
-      ),
-    () => toValue(build_up) !== null,
+    sheet,
   )
 export const useLinks = (item: MaybeRefOrGetter<number>) =>
+  useOne(
+    (p, of) =>
+      asks(keys.linksOf(p, of), () =>
+        ask(client.GET('/api/projects/{project_id}/items/{item}/links', inside(p, 'item', of))),
+      ),
+    item,
+  )
+/** What is kept of one number, by its ref: none until there is one. */
+const useNumber = <T>(read: (project: number, ref: string) => Ask<T>, ref: MaybeRefOrGetter<string>) =>
   useRead(
-    (p) => keys.linksOf(p, toValue(item)),
-    (p) => ask(client.GET('/api/projects/{project_id}/items/{item}/links', inside(p, 'item', toValue(item)))),
+    (p) => read(p, toValue(ref)),
+    () => toValue(ref) !== '',
+  )
+export const useHistoryOf = (ref: MaybeRefOrGetter<string>) =>
+  useNumber(
+    (p, of) =>
+      asks(keys.historyOf(p, of), () =>
+        ask(client.GET('/api/projects/{project_id}/history/{ref}', inside(p, 'ref', of))),
+      ),
+    ref,
   )
 export const useWalk = (ref: MaybeRefOrGetter<string>) =>
-  useRead(
-    (p) => keys.walk(p, toValue(ref)),
-    (p) => ask(client.GET('/api/projects/{project_id}/walk/{ref}', inside(p, 'ref', toValue(ref)))),
-    () => toValue(ref) !== '',
+  useNumber(
+    (p, of) =>
+      asks(keys.walk(p, of), () =>
+        ask(client.GET('/api/projects/{project_id}/walk/{ref}', inside(p, 'ref', of))),
+      ),
+    ref,
   )
 
 /** A write: given the version to write over when a clash was answered with “write mine”. */
@@ -224,11 +222,7 @@ export function useSave() {
 
   /** How the project writes numbers, said once and kept with it. */
   async function writeNumbersAs(numbers: Schemas['ProjectView']['numbers']): Promise<void> {
-    const own = await queries.fetchQuery({
-      queryKey: keys.whole(id.value),
-      queryFn: () => ask(client.GET('/api/projects/{project_id}', at(id.value))),
-      staleTime: 0,
-    })
+    const own = await queries.fetchQuery({ ...reading.whole(id.value), staleTime: 0 })
     const body = { version: own.version, numbers }
     const saved = await ask(client.PATCH('/api/projects/{project_id}', { ...at(id.value), body }))
     await apply(id.value, saved.moved)

@@ -20,7 +20,9 @@ const router = useRouter()
 const walk = useWalkStore()
 const tally = useTally()
 const { data: list } = useBuildUps()
-const chosen = computed(() => (route.params.rate ? Number(route.params.rate) : (list.value?.[0]?.id ?? null)))
+const chosen = computed(() =>
+  route.params.buildUp ? Number(route.params.buildUp) : (list.value?.[0]?.id ?? null),
+)
 const { data: rate } = useBuildUp(chosen)
 const { columns, rows, bound, readonly, save, projectId, project } = useRateLines(rate)
 const making = ref<'rate' | 'gang' | null>(null)
