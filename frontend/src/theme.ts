@@ -31,7 +31,7 @@ export const theme: GlobalThemeOverrides = {
     heightMedium: '30px',
     heightSmall: '26px',
   },
-  Button: { fontWeight: '500' },
+  Button: { textColorText: '#6A645A', textColorTextHover: main, textColorTextFocus: main },
   DataTable: {
     thPaddingSmall: '5px 12px',
     tdPaddingSmall: '3px 12px',

@@ -299,7 +299,7 @@ class Shelf(DeskCase):
             "owner",
         )
         page.goto(f"{self.address}/projects/{second.project_id}/make-ups")
-        page.locator("summary").filter(has_text="Marl Valley roads").click()
+        page.get_by_role("button", name="Marl Valley roads").click()
         page.get_by_role("button", name="take", exact=True).click()
         expect(page).to_have_url(re.compile("/make-ups/kerb-bed$"))
         element = scene.element(second, "K1", "kerb-bed")

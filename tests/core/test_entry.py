@@ -47,6 +47,15 @@ LENGTHS = {
     "0,125": 0.125,
     "2,5+1,25": 3.75,
     "3,6/2": 1.8,
+    "2.4 to 3": 2.7,
+    "2400mm to 2*1.5": 2.7,
+    "2,4 to 3,0": 2.7,
+    "3 at 3:4": 3.75,
+    "12 at 1 in 0.75": 20.0,
+    "4 at 75%": 5.0,
+    "1 at 60°": 2.0,
+    "1+1 at 60 deg": 4.0,
+    "2 at 60° to 6": 5.0,
 }
 
 REFUSED = {
@@ -68,6 +77,11 @@ REFUSED = {
     "1 2": "can't be read",
     "3 parsecs": "“parsecs” in “3 parsecs” is not a unit",
     "1e300": "too large",
+    "2.4 to": "“to” in “2.4 to” is not a unit",
+    "2 to 3 kg": "adds a length (m) to a mass (kg)",
+    "2 at 90°": "stands upright",
+    "2 at 1 in 0": "stands upright",
+    "2 at 1.5": "“at” in “2 at 1.5” is not a unit",
     "nan": "can't be read",
     "1m + 1kg": "adds a length (m) to a mass (kg)",
     "9" * 200: "longer than 120 characters",

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The checks in the head strip: how many stop the bill, how many want a look; each with where, why and a way there.
-import { NPopover } from 'naive-ui'
+import { NButton, NPopover } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
@@ -34,8 +34,9 @@ async function go(check: Schemas['CheckView']) {
 <template>
   <NPopover v-model:show="open" trigger="click" placement="bottom-end" :show-arrow="false" raw>
     <template #trigger>
-      <button
-        class="plain checks"
+      <NButton
+        text
+        class="checks"
         :aria-expanded="open"
         :title="`${stops} stop the bill, ${looks} want a look`"
         @keydown.esc.stop="open = false"
@@ -43,14 +44,15 @@ async function go(check: Schemas['CheckView']) {
         Checks <b v-if="stops" class="stop num">{{ stops }} !</b>
         <b v-if="looks" class="look num">{{ looks }} ?</b>
         <b v-if="count && !stops && !looks" class="good">none</b>
-      </button>
+      </NButton>
     </template>
     <div class="list scroll" role="dialog" aria-label="Checks" @keydown.esc.stop="open = false">
       <p v-if="checks && !checks.length" class="quiet none">Nothing looks wrong.</p>
-      <button
+      <NButton
         v-for="(check, at) in checks"
         :key="at"
-        class="plain check"
+        text
+        class="laid check"
         :class="check.severity"
         @click="go(check)"
       >
@@ -58,7 +60,7 @@ async function go(check: Schemas['CheckView']) {
         <span
           >{{ check.says }}<br /><span class="quiet">{{ check.rule }}, {{ check.place }}</span></span
         >
-      </button>
+      </NButton>
     </div>
   </NPopover>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useFind, useProjectId } from '../api/project'
@@ -45,21 +45,22 @@ async function go(at: number) {
       @keydown.up.prevent="move(-1)"
       @keydown.enter.prevent="go(chosen)"
     />
-    <button
+    <NButton
       v-for="(each, at) in found"
       :key="each.to"
-      class="plain"
+      text
+      class="laid found"
       :class="{ chosen: at === chosen }"
       @click="go(at)"
     >
       <span>{{ each.name }}</span><span class="quiet">{{ each.kind }}</span>
-    </button>
+    </NButton>
     <p v-if="!found.length" class="quiet">Nothing by that name in this project.</p>
   </Dialog>
 </template>
 
 <style scoped>
-button {
+.found {
   display: flex;
   justify-content: space-between;
   width: 100%;
@@ -67,7 +68,7 @@ button {
   border-bottom: 1px solid var(--rule);
 }
 .chosen,
-button:hover {
+.found:hover {
   background: var(--main-soft);
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
@@ -166,13 +167,14 @@ async function leave() {
       <RouterLink to="/projects" class="wordmark" title="All projects"
         ><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</RouterLink
       >
-      <button
-        class="plain project"
+      <NButton
+        text
+        class="laid project"
         :title="`${project.client}. Settings and people`"
         @click="settings = true"
       >
         {{ project.name }}
-      </button>
+      </NButton>
       <nav aria-label="Stages">
         <RouterLink
           v-for="stage in path"
@@ -189,34 +191,30 @@ async function leave() {
         <span v-if="project.role === 'viewer'" class="quiet">looking only</span>
         <CheckList />
         <Present />
-        <button
-          class="plain quiet"
-          title="Undo your last change (Ctrl+Z)"
-          aria-label="Undo"
-          @click="step('undo')"
-        >
+        <NButton text title="Undo your last change (Ctrl+Z)" aria-label="Undo" @click="step('undo')">
           Undo
-        </button>
-        <button
-          class="plain quiet"
+        </NButton>
+        <NButton
+          text
           title="Do again what you took back (Ctrl+Shift+Z)"
           aria-label="Redo"
           @click="step('redo')"
         >
           Redo
-        </button>
-        <button class="plain quiet" @click="finding = true">Find <kbd>Ctrl K</kbd></button>
-        <button class="plain quiet" aria-label="Keys of this screen" @click="keysShown = true">
+        </NButton>
+        <NButton text @click="finding = true">Find <kbd>Ctrl K</kbd></NButton>
+        <NButton text aria-label="Keys of this screen" @click="keysShown = true">
           <kbd>?</kbd>
-        </button>
-        <button
+        </NButton>
+        <NButton
+          text
           class="person"
           :title="`${session.person?.name}. Sign out`"
           :aria-label="`${initials}, ${session.person?.name}: sign out`"
           @click="leave"
         >
           {{ initials }}
-        </button>
+        </NButton>
       </div>
     </header>
     <main><RouterView :key="project.id" /></main>
@@ -270,7 +268,7 @@ header > * {
   font-weight: 600;
   text-decoration: none;
 }
-.project {
+.project.laid {
   display: block;
   padding-left: 14px;
   margin: 12px 0;

@@ -71,9 +71,9 @@ async function stop() {
       :height="4"
     />
     {{ job.state === 'waiting' ? 'waiting' : `${Math.round(job.done * 100)} %` }}
-    <button class="plain link" @click="stop">stop</button>
+    <NButton text type="primary" @click="stop">stop</NButton>
   </span>
-  <button v-else-if="plain" class="plain" @click="begin"><slot /></button>
+  <NButton v-else-if="plain" text @click="begin"><slot /></NButton>
   <NButton v-else :type="primary ? 'primary' : 'default'" @click="begin"><slot /></NButton>
 </template>
 

@@ -13,6 +13,8 @@ const everywhere = [
 const table = [
   ['arrows, Tab, Enter', 'move in a table'],
   ['any key', 'type over the cell'],
+  ['2.4 to 3', 'typed in a dimension: the mean of two ends'],
+  ['12 at 1 in 40', 'what is 12 on plan, on its slope; also at 2.5%, at 30°'],
   ['F2', 'edit what is there'],
   ['Esc', 'leave the cell as it was'],
   ['Shift and arrows', 'choose a block of cells'],

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What a stage holds, in groups, found as one types.
 import { useInfiniteScroll } from '@vueuse/core'
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, nextTick, ref } from 'vue'
 import EntryField from './EntryField.vue'
 
@@ -75,15 +75,16 @@ const found = computed(() => {
           @change="rename(group.key, $event)"
           @left="renaming = null"
         />
-        <button
+        <NButton
           v-else-if="renames"
-          class="plain title"
+          text
+          class="laid title"
           :data-group="group.key"
           title="Call it something else"
           @click="renaming = group.key"
         >
           {{ group.title }}
-        </button>
+        </NButton>
         <span v-else>{{ group.title }}</span>
         <slot name="group" :group="group" />
       </h3>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // What else can be done here: a word that opens a short list below it; Escape and a click elsewhere close it.
-import { NPopover } from 'naive-ui'
+import { NButton, NPopover } from 'naive-ui'
 import { nextTick, ref, watch } from 'vue'
 
 defineProps<{ label: string; right?: boolean }>()
 const open = ref(false)
-const opener = ref<HTMLElement>()
+const opener = ref<InstanceType<typeof NButton>>()
 const list = ref<HTMLElement>()
 watch(open, async (now) => {
   if (!now) return
@@ -13,8 +13,9 @@ watch(open, async (now) => {
   list.value?.querySelector<HTMLElement>('input, button:enabled')?.focus()
 })
 function close() {
+  const word = opener.value?.$el as HTMLElement | undefined
   open.value = false
-  opener.value?.focus()
+  word?.focus()
 }
 </script>
 
@@ -26,9 +27,7 @@ function close() {
     :show-arrow="false"
   >
     <template #trigger>
-      <button ref="opener" class="plain quiet" :aria-expanded="open" @keydown.esc.stop="close">
-        {{ label }} ▾
-      </button>
+      <NButton ref="opener" text :aria-expanded="open" @keydown.esc.stop="close"> {{ label }} ▾ </NButton>
     </template>
     <div ref="list" class="menu" @keydown.esc.stop="close"><slot :close="close" /></div>
   </NPopover>
@@ -40,13 +39,12 @@ function close() {
   gap: 2px;
   width: 250px;
 }
-.menu :deep(.plain) {
+.menu :deep(.n-button) {
+  justify-content: start;
   padding: 4px 6px;
+  color: var(--ink);
 }
-.menu :deep(.plain:hover:enabled) {
+.menu :deep(.n-button:hover:enabled) {
   background: var(--main-soft);
-}
-.menu :deep(.plain:disabled) {
-  opacity: 0.5;
 }
 </style>

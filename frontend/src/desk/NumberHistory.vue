@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What was done to the number in focus: who, when, from what to what.
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useHistoryOf } from '../api/project'
 
@@ -18,9 +19,7 @@ const time = (at: string) =>
 
 <template>
   <div v-if="typed" class="history">
-    <button class="plain quiet" :aria-expanded="open" @click="open = !open">
-      {{ open ? '▾' : '▸' }} History
-    </button>
+    <NButton text :aria-expanded="open" @click="open = !open"> {{ open ? '▾' : '▸' }} History </NButton>
     <template v-if="open">
       <p v-if="steps && !steps.length" class="quiet">Nothing was changed since it was made.</p>
       <p v-for="(step, at) in steps" :key="at">

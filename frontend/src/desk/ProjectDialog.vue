@@ -160,14 +160,14 @@ const destroy = () =>
     <p v-for="person in people" :key="person.email" class="person">
       <span>{{ person.invited ? 'invited' : person.name }}</span><span class="quiet">{{ person.email }}</span
       ><span>{{ person.role }}</span>
-      <button
+      <NButton
         v-if="project.role === 'owner' && person.role !== 'owner'"
-        class="plain quiet"
+        text
         :aria-label="`Take ${person.email} out`"
         @click="out(person.email)"
       >
         take out
-      </button>
+      </NButton>
     </p>
     <form v-if="project.role === 'owner'" class="row" @submit.prevent="share">
       <NInput

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // A stage of the path: the list on the left, folding away, and the desk.
+import { NButton } from 'naive-ui'
 import { computed, onBeforeUnmount } from 'vue'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
@@ -16,15 +17,16 @@ onBeforeUnmount(() => (tally.selected = []))
 <template>
   <div class="stage" :class="{ folded }">
     <aside :aria-label="label">
-      <button
+      <NButton
         v-if="!keeps"
-        class="plain fold"
+        text
+        class="fold"
         :aria-expanded="!walk.listFolded"
         :title="walk.listFolded ? `Show ${label}` : `Fold ${label}`"
         @click="walk.listFolded = !walk.listFolded"
       >
         {{ walk.listFolded ? '›' : '‹' }}
-      </button>
+      </NButton>
       <div v-show="!folded" class="inside"><slot name="list" /></div>
     </aside>
     <section class="desk"><slot /></section>

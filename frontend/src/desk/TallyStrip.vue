@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { money, signed } from './numbers'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
@@ -13,9 +14,9 @@ const walk = useWalkStore()
     <span v-for="each in tally.selected" :key="each.label"
       >{{ each.label }} <b class="num">{{ each.value }} {{ each.unit }}</b></span
     >
-    <button class="plain" title="Show how the bill total comes about" @click="walk.look('bill')">
+    <NButton text class="total" title="Show how the bill total comes about" @click="walk.look('bill')">
       Bill <b class="num" data-test="bill-total">{{ money(tally.total) }} {{ currency }}</b>
-    </button>
+    </NButton>
     <span class="push"></span>
     <span v-if="tally.lastLabel" class="last">{{ tally.lastLabel }}</span>
     <span class="num moved" data-test="moved"
@@ -42,6 +43,9 @@ footer {
 b {
   color: var(--foot-ink);
   font-weight: 400;
+}
+.total {
+  color: var(--foot-quiet);
 }
 .push {
   flex: 1;

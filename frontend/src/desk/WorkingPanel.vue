@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The working column: the arithmetic of the number in focus, where it comes from and where it goes to.
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { useProjectId, useWalk } from '../api/project'
 import type { Schemas } from '../api/client'
@@ -20,14 +21,15 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
 
 <template>
   <aside class="working" aria-label="Working">
-    <button
-      class="plain fold"
+    <NButton
+      text
+      class="fold"
       :aria-expanded="!walk.folded"
       :title="walk.folded ? 'Show the working' : 'Fold the working'"
       @click="walk.folded = !walk.folded"
     >
       {{ walk.folded ? '‹' : '›' }}
-    </button>
+    </NButton>
     <!-- What a stage puts in the working's place, and below it, beside the table. -->
     <div v-show="!walk.folded" id="in-place"></div>
     <div v-if="!walk.folded" class="scroll number">
@@ -70,19 +72,19 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
         <WorkingPart v-for="(part, at) in working.parts" :key="at" :part="part" />
         <template v-if="view.comes_from.length">
           <h3>Comes from</h3>
-          <button v-for="link in view.comes_from" :key="link.ref" class="plain step" @click="go(link)">
+          <NButton v-for="link in view.comes_from" :key="link.ref" text class="laid step" @click="go(link)">
             <span class="link">{{ link.name }}</span><span class="num"
               >{{ link.value }} <span class="quiet">{{ link.unit }}</span></span
             >
-          </button>
+          </NButton>
         </template>
         <template v-if="view.goes_to.length">
           <h3>Goes to</h3>
-          <button v-for="link in view.goes_to" :key="link.ref" class="plain step" @click="go(link)">
+          <NButton v-for="link in view.goes_to" :key="link.ref" text class="laid step" @click="go(link)">
             <span class="link">{{ link.name }}</span><span class="num"
               >{{ link.value }} <span class="quiet">{{ link.unit }}</span></span
             >
-          </button>
+          </NButton>
         </template>
         <NumberHistory :key="walk.focus" :of="walk.focus" />
       </template>

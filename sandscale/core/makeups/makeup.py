@@ -290,7 +290,8 @@ def _row(field: Input, label: str) -> Choice:
 
 
 def _with_parts(document: Document) -> Document:
-    """The document with what its shared parts ask and give, after its own.
+    """The document with what its shared parts ask and give, after its own; what it, or a part before, asks or
+    gives by the same name stands instead.
 
     Raises:
         BadFormula: there is no part of that name.
@@ -305,12 +306,12 @@ def _with_parts(document: Document) -> Document:
                 remedy=f"Parts: {', '.join(sorted(parts))}.",
             )
         part = parts[name]
-        whole = whole.model_copy(
-            update={
-                field: (*getattr(whole, field), *getattr(part, field))
-                for field in ("inputs", "derived", "outputs", "cautions")
-            }
-        )
+        update: dict[str, object] = {"cautions": (*whole.cautions, *part.cautions)}
+        for table in ("inputs", "derived", "outputs"):
+            own = getattr(whole, table)
+            named = {each.key for each in own}
+            update[table] = (*own, *(each for each in getattr(part, table) if each.key not in named))
+        whole = whole.model_copy(update=update)
     return whole.model_copy(update={"uses": ()})
 
 

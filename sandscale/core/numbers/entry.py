@@ -38,6 +38,13 @@ _AS_KEPT = Ways()
 # Numbers without a unit in what stands before it are in this one.
 _UNIT_OF_BARE = re.compile(r"(?P<entry>.*\S)\s*\[(?P<unit>[^\[\]]+)\]\s*")
 _WITH_UNIT = re.compile(rf"(?P<number>{_NUMBER}|{_FRACTION})\s*(?P<unit>{_SYMBOL})")
+# From one end to the other, as a wall's height where its top falls; on a slope, as it is measured on plan.
+_FROM_TO = re.compile(r"(?P<start>.*\S)\s+to\s+(?P<end>\S.*)")
+_ON_SLOPE = re.compile(
+    rf"(?P<plan>.*\S)\s+at\s+(?:1\s*in\s*(?P<run>{_NUMBER})|(?P<rise>{_NUMBER})\s*:\s*(?P<over>{_NUMBER})"
+    rf"|(?P<percent>{_NUMBER})\s*%|(?P<degrees>{_NUMBER})\s*(?:°|deg|degrees))"
+)
+_STEEPEST = 89.0  # degrees
 # A draughtsman's feet and inches, or a sum.
 _DASHED = re.compile(r"(?P<feet>\d+)-(?P<inches>\d{1,2}(?: \d+/\d+)?)")
 
@@ -65,7 +72,9 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
     """The value in SI of what was typed into a field of a given unit.
 
     Accepts ``2.5``, ``2,5``, ``2½``, ``2500mm``, ``8ft 2in``, ``17'-8"``, ``1/2in``, ``1.2+0.35``,
-    ``2*0.9``. A number without a unit takes the field's unit.
+    ``2*0.9``. A number without a unit takes the field's unit. Of a length or an area, ``2.4 to 3`` is the
+    mean of both ends, and ``12 at 1 in 40`` (``at 1:40``, ``at 2.5%``, ``at 30°``) what is 12 on plan, on its
+    slope.
 
     Args:
         text: what was typed.
@@ -169,12 +178,47 @@ class _Sum:
         if (bare := _UNIT_OF_BARE.fullmatch(text)) and is_unit(bare["unit"]):
             text, self.target = bare["entry"], unit(bare["unit"])
         self.text = plain(text, field, _AS_KEPT) if len(text) <= _LONGEST else text
+        self.amount = self._whole(self.text) if self._is_measured() else self._sum(self.text)
+
+    def _is_measured(self) -> bool:
+        """Whether it is of something that has two ends, or can lie on a slope."""
+        return len(self.text) <= _LONGEST and self.target.dimension in (_LENGTH, _LENGTH**2)
+
+    def _whole(self, text: str) -> _Amount:
+        """A sum, the mean of two, or one on a slope."""
+        if ends := _FROM_TO.fullmatch(text.strip()):
+            start, end = self._alike(self._whole(ends["start"]), self._whole(ends["end"]))
+            return _Amount((start.value + end.value) / 2, start.dimension, start.bare)
+        if on := _ON_SLOPE.fullmatch(text.strip()):
+            amount, gradient = self._sum(on["plan"]), self._gradient(on)
+            return _Amount(amount.value * math.hypot(1, gradient), amount.dimension, amount.bare)
+        return self._sum(text)
+
+    def _gradient(self, on: re.Match[str]) -> float:
+        """The rise of a slope in 1 along."""
+        given = {name: _plain(number) for name, number in on.groupdict().items() if number and name != "plan"}
+        if "degrees" in given and given["degrees"] <= _STEEPEST:
+            return math.tan(math.radians(given["degrees"]))
+        if "percent" in given:
+            return given["percent"] / 100
+        along, rise = given.get("run", given.get("over", 0.0)), given.get("rise", 1.0)
+        if "degrees" in given or not along:
+            raise BadEntry(
+                f"“{self.typed.strip()}” stands upright: it has no size on plan.",
+                field=self.field,
+                remedy="Measure its face instead.",
+            )
+        return rise / along
+
+    def _sum(self, text: str) -> _Amount:
+        self.text = text
         self.tokens: list[_Amount | str] = self._tokens()
         self.at = 0
+        return self.read()
 
     def value(self, wanted: Unit) -> float:
         """The sum in SI, if it has the wanted dimension."""
-        amount = self.read()
+        amount = self.amount
         dimension = self.target.dimension if amount.bare else amount.dimension
         if dimension != wanted.dimension:
             here = ways().system.symbol(wanted.symbol)

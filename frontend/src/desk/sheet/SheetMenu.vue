@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // What else can be done with a sheet: see all of it, find words on it, put the totals on it, take it out as PDF.
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { ref, watch } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
@@ -54,11 +54,11 @@ async function find() {
       <span class="quiet num">{{ words.length ? `${at + 1} of ${words.length}` : asked ? 'none' : '' }}</span>
     </form>
     <p v-if="sheet.content === 'waiting'" class="quiet">Its lines and words are being read.</p>
-    <button class="plain" @click="(emit('overview'), close())">Show all that is measured</button>
-    <button class="plain" @click="(emit('whole'), close())">Show the whole sheet</button>
-    <button v-if="!readonly" class="plain" @click="(emit('totals'), close())">
+    <NButton text @click="(emit('overview'), close())">Show all that is measured</NButton>
+    <NButton text @click="(emit('whole'), close())">Show the whole sheet</NButton>
+    <NButton v-if="!readonly" text @click="(emit('totals'), close())">
       {{ sheet.tally_at.length ? 'Take the totals off' : 'Put the totals on the sheet' }}
-    </button>
+    </NButton>
     <slot :close="close" />
     <JobButton kind="sheet_pdf" :sheet="sheet.id" plain>PDF with its figures</JobButton>
   </Menu>

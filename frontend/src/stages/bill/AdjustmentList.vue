@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The adjustments at the foot of the bill, in their order, each on a named base.
-import { NAutoComplete } from 'naive-ui'
+import { NAutoComplete, NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
@@ -91,18 +91,16 @@ const basesFor = (a: Adjustment) => [
         @choose="change(a, { base: $event })"
       />
       <span v-if="!readonly" class="order">
-        <button class="plain quiet" :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)">
-          ↑
-        </button>
-        <button
-          class="plain quiet"
+        <NButton text :disabled="!at" :aria-label="`${a.name} earlier`" @click="move(a, -1)"> ↑ </NButton>
+        <NButton
+          text
           :disabled="at === adjustments.length - 1"
           :aria-label="`${a.name} later`"
           @click="move(a, 1)"
         >
           ↓
-        </button>
-        <button class="plain quiet" :aria-label="`Take ${a.name} off`" @click="remove(a)">×</button>
+        </NButton>
+        <NButton text :aria-label="`Take ${a.name} off`" @click="remove(a)">×</NButton>
       </span>
     </div>
     <form v-if="!readonly" @submit.prevent="add">
@@ -116,7 +114,7 @@ const basesFor = (a: Adjustment) => [
         :input-props="{ 'aria-label': 'Name of a new adjustment' }"
         @select="addUsual"
       />
-      <button class="plain link" :disabled="!name.trim()">Add</button>
+      <NButton text type="primary" :disabled="!name.trim()" attr-type="submit">Add</NButton>
     </form>
   </div>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What the item in focus draws on, and letting it draw on more.
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useElement, useLinks, useSave } from '../../api/project'
@@ -59,20 +60,20 @@ function go(each: Schemas['LinkView']) {
       item.typed_quantity ? `a typed quantity: ${item.typed_reason}` : 'nothing yet'
     }}</span>
     <span v-for="each in links" :key="each.id" class="each">
-      <button class="plain link" @click="go(each)">{{ each.name }}</button>
+      <NButton text type="primary" @click="go(each)">{{ each.name }}</NButton>
       <span class="num"
         >{{ quantity(each.net, each.unit) }} {{ each.unit
         }}{{ each.factor === '1' ? '' : ` × ${each.factor}` }}</span
       >
-      <button
+      <NButton
         v-if="!readonly"
-        class="plain quiet"
+        text
         :aria-label="`No longer draw on ${each.name}`"
         title="No longer draw on it"
         @click="unlink(each.id)"
       >
         ×
-      </button>
+      </NButton>
     </span>
     <template v-if="!readonly && !item.typed_quantity">
       <ElementPick

@@ -68,8 +68,8 @@ async function shiftSection(by: number) {
   </form>
   <div v-if="inFocus" class="order">
     <EntryField :value="inFocus.title" :label="`Title of section ${inFocus.ref}`" @change="renameSection" />
-    <button class="plain quiet" @click="shiftSection(-1)">↑ section up</button>
-    <button class="plain quiet" @click="shiftSection(1)">↓ section down</button>
+    <NButton text @click="shiftSection(-1)">↑ section up</NButton>
+    <NButton text @click="shiftSection(1)">↓ section down</NButton>
   </div>
 </template>
 

@@ -96,7 +96,7 @@ const time = (at: string) =>
         :row-class-name="(change: Change) => (change.state === 'done' ? '' : 'gone')"
       />
       <p v-if="hasNextPage" class="earlier">
-        <button class="plain link" @click="fetchNextPage()">Earlier changes</button>
+        <NButton text type="primary" @click="fetchNextPage()">Earlier changes</NButton>
       </p>
     </div>
   </Stage>

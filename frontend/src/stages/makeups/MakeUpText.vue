@@ -1,24 +1,20 @@
 <script setup lang="ts">
 // The text of a make-up, as one writes it: lines numbered, the one that is wrong marked.
-import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
 import { StreamLanguage, defaultHighlightStyle, syntaxHighlighting } from '@codemirror/language'
 import { toml } from '@codemirror/legacy-modes/mode/toml'
-import { Compartment, EditorState, StateEffect, StateField } from '@codemirror/state'
+import { StateEffect, StateField } from '@codemirror/state'
 import {
   Decoration,
   EditorView,
   highlightActiveLine,
-  keymap,
   lineNumbers,
   type DecorationSet,
 } from '@codemirror/view'
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { watch } from 'vue'
+import { useEditor } from './editor'
 
 const props = defineProps<{ label: string; writable: boolean; wrong: number | null }>()
 const text = defineModel<string>({ required: true })
-const place = ref<HTMLElement>()
-let view: EditorView | undefined
-const access = new Compartment()
 const marked = StateEffect.define<number | null>()
 const lineMark = StateField.define<DecorationSet>({
   create: () => Decoration.none,
@@ -36,55 +32,30 @@ const lineMark = StateField.define<DecorationSet>({
   },
   provide: (field) => EditorView.decorations.from(field),
 })
-// What is only read can be gone through by keys all the same.
-const reach = () => [
-  EditorState.readOnly.of(!props.writable),
-  EditorView.contentAttributes.of({
-    tabindex: '0',
-    'aria-label': props.label,
-    'aria-readonly': String(!props.writable),
+const view = useEditor(
+  text,
+  [
+    lineNumbers(),
+    highlightActiveLine(),
+    StreamLanguage.define(toml),
+    syntaxHighlighting(defaultHighlightStyle),
+    lineMark,
+  ],
+  () => ({
+    readonly: !props.writable,
+    attributes: { 'aria-label': props.label, 'aria-readonly': String(!props.writable) },
   }),
-]
-
-onMounted(() => {
-  view = new EditorView({
-    parent: place.value,
-    state: EditorState.create({
-      doc: text.value,
-      extensions: [
-        lineNumbers(),
-        history(),
-        highlightActiveLine(),
-        StreamLanguage.define(toml),
-        syntaxHighlighting(defaultHighlightStyle),
-        keymap.of([...defaultKeymap, ...historyKeymap]),
-        access.of(reach()),
-        lineMark,
-        EditorView.updateListener.of((change) => {
-          if (change.docChanged) text.value = change.state.doc.toString()
-        }),
-      ],
-    }),
-  })
-})
-onBeforeUnmount(() => view?.destroy())
-watch(text, (now) => {
-  if (view && now !== view.state.doc.toString())
-    view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: now } })
-})
-watch(
-  () => [props.writable, props.label],
-  () => view?.dispatch({ effects: access.reconfigure(reach()) }),
 )
 watch(
   () => props.wrong,
-  (line) => view?.dispatch({ effects: marked.of(line) }),
+  (line) => view.value?.dispatch({ effects: marked.of(line) }),
 )
 /** Put the cursor on a line. */
 function toLine(number: number) {
-  if (!view || number > view.state.doc.lines) return
-  view.dispatch({ selection: { anchor: view.state.doc.line(number).from }, scrollIntoView: true })
-  view.focus()
+  const doc = view.value?.state.doc
+  if (!doc || number > doc.lines) return
+  view.value?.dispatch({ selection: { anchor: doc.line(number).from }, scrollIntoView: true })
+  view.value?.focus()
 }
 defineExpose({ toLine })
 </script>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // A make-up tried while it is written: sample dimensions, its questions, what it comes to; proved at every pause.
 import { useDebounceFn } from '@vueuse/core'
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { ask, client, Problem, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
@@ -90,8 +90,8 @@ const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [
         <span v-if="q.asks" class="pack asks" role="status"
           >Can part of one be had?
           <template v-if="writable">
-            <button class="plain link" @click="emit('whole', q.key, true)">No: round each line up</button>
-            <button class="plain link" @click="emit('whole', q.key, false)">Yes</button>
+            <NButton text type="primary" @click="emit('whole', q.key, true)">No: round each line up</NButton>
+            <NButton text type="primary" @click="emit('whole', q.key, false)">Yes</NButton>
           </template></span
         >
       </p>

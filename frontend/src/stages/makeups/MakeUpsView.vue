@@ -12,7 +12,7 @@ import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
 import { money, quantity } from '../../desk/numbers'
-import MakeUpForm from './MakeUpForm.vue'
+import MakeUpForm from './form/MakeUpForm.vue'
 import MakeUpText from './MakeUpText.vue'
 import MakeUpTrial from './MakeUpTrial.vue'
 import { hadWhole } from './document'
@@ -241,11 +241,11 @@ async function remove() {
         <b>{{ fresh === 'empty' ? 'A new make-up' : fresh ? `A copy of ${chosen.name}` : chosen.name }}</b>
         <span class="quiet about" :title="chosen.about">{{ fresh ? '' : chosen.about }}</span>
         <span class="push"></span>
-        <button class="plain quiet" :aria-pressed="asText" @click="asText = !asText">
+        <NButton text :aria-pressed="asText" @click="asText = !asText">
           {{ asText ? 'As a form' : 'As text' }}
-        </button>
+        </NButton>
         <template v-if="writable">
-          <button class="plain quiet" @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</button>
+          <NButton text @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</NButton>
           <template v-if="chosen.own && !fresh">
             <ChoiceField
               v-if="shelves?.length"
@@ -256,8 +256,8 @@ async function remove() {
               placeholder="Put on a shelf…"
               @choose="put"
             />
-            <button class="plain quiet" @click="wouldMove(text)">What it would move</button>
-            <button class="plain quiet" @click="remove">Delete</button>
+            <NButton text @click="wouldMove(text)">What it would move</NButton>
+            <NButton text @click="remove">Delete</NButton>
           </template>
           <NButton
             type="primary"
@@ -272,14 +272,14 @@ async function remove() {
       <p v-if="chosen.newer && newest" class="newer">
         “{{ chosen.shelf }}” has moved on to number {{ chosen.newer }}; this project has
         {{ chosen.shelf_number }}.
-        <button class="plain link" @click="wouldMove(newest.source)">What it would move</button>
-        <button class="plain link" @click="takeNewest">Take it</button>
+        <NButton text type="primary" @click="wouldMove(newest.source)">What it would move</NButton>
+        <NButton text type="primary" @click="takeNewest">Take it</NButton>
       </p>
       <div v-if="effect" class="effect">
         <p>
           The bill would go from <b class="num">{{ money(effect.bill_before) }}</b> to
           <b class="num">{{ money(effect.bill_after) }}</b>.
-          <button class="plain quiet" @click="effect = null">close</button>
+          <NButton text @click="effect = null">close</NButton>
         </p>
         <p v-if="!effect.quantities.length" class="quiet">No quantity would move.</p>
         <p v-for="q in effect.quantities" :key="`${q.mark} ${q.label}`" class="moved">
@@ -291,9 +291,9 @@ async function remove() {
       </div>
       <p v-if="wrong && asText" class="wrong" role="alert">
         {{ wrong.sentence }}
-        <button v-if="wrong.line" class="plain link" @click="void toLine(wrong.line)">
+        <NButton v-if="wrong.line" text type="primary" @click="void toLine(wrong.line)">
           line {{ wrong.line }}
-        </button>
+        </NButton>
       </p>
       <div class="write">
         <MakeUpForm

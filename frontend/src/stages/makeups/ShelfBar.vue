@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Shelves: make-ups shared by name across projects and people; what stands there can be taken into this project.
 import { useQueryClient } from '@tanstack/vue-query'
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
 import { ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useNotices } from '../../desk/notices'
@@ -11,6 +11,7 @@ const emit = defineEmits<{ take: [shelf: number, key: string] }>()
 const queries = useQueryClient()
 const notices = useNotices()
 const name = ref('')
+const open = ref<number | null>(null)
 const guest = ref<Record<number, string>>({})
 
 async function write(call: Promise<unknown>): Promise<boolean> {
@@ -45,32 +46,40 @@ async function share(shelf: number) {
     <p v-if="!shelves.length" class="quiet">
       None yet. A shelf keeps make-ups for a kind of client or authority, for every project.
     </p>
-    <details v-for="shelf in shelves" :key="shelf.id">
-      <summary>
-        {{ shelf.name }} <span class="quiet">{{ shelf.makeups.length }}</span>
-      </summary>
-      <p v-for="m in shelf.makeups" :key="m.key" class="one" :title="m.about">
-        <span>{{ m.name }}, {{ m.number }}</span>
-        <button v-if="!readonly" class="plain link" @click="emit('take', shelf.id, m.key)">take</button>
-      </p>
-      <p class="quiet people">{{ shelf.people.join(', ') }}</p>
-      <form @submit.prevent="share(shelf.id)">
-        <NInput
-          v-model:value="guest[shelf.id]"
-          size="small"
-          placeholder="e-mail address"
-          :input-props="{ type: 'email', required: true, 'aria-label': `Let someone onto ${shelf.name}` }"
-        />
-        <button class="plain link">let in</button>
-      </form>
-    </details>
+    <section v-for="shelf in shelves" :key="shelf.id">
+      <NButton
+        text
+        class="laid shelf"
+        :aria-expanded="open === shelf.id"
+        @click="open = open === shelf.id ? null : shelf.id"
+      >
+        <span>{{ open === shelf.id ? '▾' : '▸' }} {{ shelf.name }}</span>
+        <span class="quiet">{{ shelf.makeups.length }}</span>
+      </NButton>
+      <template v-if="open === shelf.id">
+        <p v-for="m in shelf.makeups" :key="m.key" class="one" :title="m.about">
+          <span>{{ m.name }}, {{ m.number }}</span>
+          <NButton v-if="!readonly" text type="primary" @click="emit('take', shelf.id, m.key)">take</NButton>
+        </p>
+        <p class="quiet people">{{ shelf.people.join(', ') }}</p>
+        <form @submit.prevent="share(shelf.id)">
+          <NInput
+            v-model:value="guest[shelf.id]"
+            size="small"
+            placeholder="e-mail address"
+            :input-props="{ type: 'email', required: true, 'aria-label': `Let someone onto ${shelf.name}` }"
+          />
+          <NButton text type="primary" attr-type="submit">let in</NButton>
+        </form>
+      </template>
+    </section>
     <form @submit.prevent="add">
       <NInput
         v-model:value="name"
         size="small"
         placeholder="A new shelf"
         :input-props="{ required: true, 'aria-label': 'Name of a new shelf' }"
-      /><button class="plain link">Make</button>
+      /><NButton text type="primary" attr-type="submit">Make</NButton>
     </form>
   </div>
 </template>
@@ -86,9 +95,12 @@ h3 {
 p {
   margin: 2px 0;
 }
-summary {
+.shelf {
+  display: flex;
+  gap: 8px;
+  justify-content: space-between;
+  width: 100%;
   padding: 4px 0;
-  cursor: pointer;
 }
 .one {
   display: flex;

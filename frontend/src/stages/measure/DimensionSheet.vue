@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The dimension sheet of an element: its lines, what they come to, and what its make-up asks.
+import { NButton } from 'naive-ui'
 import { ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -73,30 +74,28 @@ watch(
   >
     <div class="desk-head">
       <b>{{ element.mark }}, dimension sheet</b>
-      <button class="plain link" :aria-expanded="asking" @click="asking = !asking">
+      <NButton text type="primary" :aria-expanded="asking" @click="asking = !asking">
         Make-up: {{ element.made_by }}
-      </button>
+      </NButton>
       <span v-if="element.says.length" class="found" :title="element.says.join('\n')"
         >{{ element.says[0] }}{{ element.says.length > 1 ? ` (+${element.says.length - 1})` : '' }}</span
       >
       <span class="push"></span>
       <Menu v-if="!readonly" v-slot="{ close }" label="Element" right>
-        <button class="plain" @click="((replacing = true), close())">
-          Find and replace <kbd>Ctrl H</kbd>
-        </button>
-        <button class="plain" :disabled="!chosen.length" @click="((moving = 'lines'), close())">
+        <NButton text @click="((replacing = true), close())"> Find and replace <kbd>Ctrl H</kbd> </NButton>
+        <NButton text :disabled="!chosen.length" @click="((moving = 'lines'), close())">
           Move or copy {{ chosen.length === 1 ? 'the line' : `${chosen.length} lines` }} to another element
-        </button>
-        <button class="plain" @click="((moving = 'element'), close())">
+        </NButton>
+        <NButton text @click="((moving = 'element'), close())">
           Copy {{ element.mark }} to a location
-        </button>
-        <button
-          class="plain"
+        </NButton>
+        <NButton
+          text
           title="With its lines and figures; undo brings it back"
           @click="(emit('remove'), close())"
         >
           Delete {{ element.mark }}
-        </button>
+        </NButton>
       </Menu>
     </div>
     <ReplaceBar

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // What an element's make-up asks, in the working column's place, under its own picture with its sizes on it.
+import { NButton } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useMakeUps, useSave } from '../../api/project'
@@ -41,7 +42,7 @@ const change = (body: {
   >
     <div class="head">
       <h2>{{ element.mark }}, {{ element.made_by.toLowerCase() }}</h2>
-      <button class="plain quiet" @click="emit('close')">close <kbd>Esc</kbd></button>
+      <NButton text @click="emit('close')">close <kbd>Esc</kbd></NButton>
     </div>
     <Sketch :sketch="element.sketch" :lit="lit" />
     <div class="fields">

@@ -232,15 +232,17 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
         @more="hasNextPage && fetchNextPage()"
       >
         <template #group="{ group }">
-          <button
+          <NButton
             v-if="!readonly"
-            class="plain link add"
+            text
+            type="primary"
+            class="add"
             :title="`New element in ${group.title}`"
             :aria-label="`New element in ${group.title}`"
             @click="making = Number(group.key)"
           >
             +
-          </button>
+          </NButton>
         </template>
         <p class="new">
           <NButton
@@ -316,7 +318,7 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
                 :input-props="{ id: 'copies', autofocus: true, 'aria-label': 'Number of copies' }"
               />
               <NButton size="small" type="primary" attr-type="submit">Copy</NButton>
-              <button type="button" class="plain quiet" @click="repeat = null">leave it</button>
+              <NButton text @click="repeat = null">leave it</NButton>
             </form>
           </SheetViewer>
         </div>

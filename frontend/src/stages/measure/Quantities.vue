@@ -36,35 +36,40 @@ const intoBill = (output = '') =>
     </div>
     <div class="scroll">
       <div v-for="q in element.quantities" :key="q.output" class="quantity">
-        <button
-          class="plain link name"
+        <NButton
+          text
+          type="primary"
+          class="laid name"
           :title="`Show how ${q.label.toLowerCase()} comes about`"
           @click="walk.look(`quantity:${element.id}:${q.output}`)"
         >
           {{ q.label }}
-        </button>
+        </NButton>
         <b class="num">{{ quantity(q.net, q.unit) }}</b>
         <span class="quiet">{{ q.unit }}</span>
         <span class="quiet">{{
           q.waste ? `${quantity(q.gross, q.unit)} with ${shown(q.waste, 0, 2)} % waste` : 'no waste'
         }}</span>
-        <button
+        <NButton
           v-if="q.item"
-          class="plain link goes"
+          text
+          type="primary"
+          class="laid goes"
           @click="router.push(`/projects/${projectId}/bill?at=item-quantity:${q.item}`)"
         >
           item {{ q.item_ref }}
-        </button>
+        </NButton>
         <span v-else class="quiet goes" :title="q.pack"
           >{{ q.pack || (q.billed ? 'not in the bill' : 'material') }}
-          <button
+          <NButton
             v-if="!readonly && q.net"
-            class="plain link"
+            text
+            type="primary"
             :aria-label="`Bill ${q.label}`"
             @click="intoBill(q.output)"
           >
             bill it
-          </button></span
+          </NButton></span
         >
       </div>
     </div>
@@ -93,12 +98,18 @@ const intoBill = (output = '') =>
   padding: 3px 16px;
   border-bottom: 1px solid var(--rule);
 }
-.name {
+.name.laid {
+  color: var(--main);
+  display: block;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
 }
+.goes.laid {
+  color: var(--main);
+}
 .goes {
+  display: block;
   grid-column: 2 / 4;
   overflow: hidden;
   max-width: 170px;

@@ -72,7 +72,7 @@ async function replace() {
     <NCheckbox v-model:checked="everywhere">in every element, not just {{ mark }}</NCheckbox>
     <NButton size="small" attr-type="submit" type="primary">Replace</NButton>
     <span class="quiet" role="status">{{ done }}</span>
-    <button type="button" class="plain quiet" @click="emit('close')">close</button>
+    <NButton text @click="emit('close')">close</NButton>
   </form>
 </template>
 

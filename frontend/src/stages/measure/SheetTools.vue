@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // Above the sheet: which sheet it is, what it is measured with, and its scale.
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import ChoiceField from '../../desk/ChoiceField.vue'
@@ -42,10 +43,11 @@ const spelt = (name: string, key: string) => {
       label="Sheet"
       @choose="emit('choose', $event)"
     />
-    <button
+    <NButton
       v-for="each in measuring"
       :key="each.tool"
-      class="plain tool"
+      text
+      class="tool"
       :class="{ on: tool === each.tool, usual: usual.includes(kindOf(each.tool)) }"
       :disabled="readonly || !sheet"
       :title="`${each.name} (${each.key}); Esc puts it down`"
@@ -55,7 +57,7 @@ const spelt = (name: string, key: string) => {
     >
       {{ spelt(each.name, each.key)[0] }}<u>{{ spelt(each.name, each.key)[1] }}</u
       >{{ spelt(each.name, each.key)[2] }}
-    </button>
+    </NButton>
     <SheetMenu
       v-if="sheet"
       :sheet="sheet"
@@ -65,15 +67,16 @@ const spelt = (name: string, key: string) => {
       @totals="emit('totals')"
       @found="emit('found', $event)"
     />
-    <button
+    <NButton
       v-if="sheet"
-      class="plain push num"
+      text
+      class="push num"
       :class="{ bad: sheet.proof?.finding }"
       :title="sheet.scale_source || 'Set the scale'"
       @click="emit('use', 'scale')"
     >
       {{ sheet.scale }}
-    </button>
+    </NButton>
   </div>
 </template>
 
@@ -86,6 +89,7 @@ const spelt = (name: string, key: string) => {
   min-width: 110px;
 }
 .tool {
+  color: var(--ink);
   padding: 3px 7px;
 }
 .tool.on {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // A resource: its name, how its quotes make its price, and what that is.
+import { NButton } from 'naive-ui'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
@@ -56,19 +57,15 @@ const priceBy = (basis: Basis) =>
       @choose="emit('change', { chosen: $event })"
     />
     <span class="push quiet">used in {{ resource.used_in }} rate{{ resource.used_in === 1 ? '' : 's' }}</span>
-    <button v-if="!readonly" class="plain quiet" @click="emit('remove')">Delete</button>
+    <NButton v-if="!readonly" text @click="emit('remove')">Delete</NButton>
   </div>
   <div class="price">
-    <button
-      class="plain"
-      title="Show how this price comes about"
-      @click="walk.look(`resource:${resource.id}`)"
-    >
+    <NButton text title="Show how this price comes about" @click="walk.look(`resource:${resource.id}`)">
       <span class="num big">{{ resource.price ? shown(resource.price, 2, 4) : 'no price' }}</span>
       <span class="quiet"
         >{{ project?.currency }} per {{ resource.unit }} on {{ day(project?.price_date ?? null) }}</span
       >
-    </button>
+    </NButton>
     <span v-for="said in resource.findings" :key="said" class="found">{{ said }}</span>
   </div>
 </template>

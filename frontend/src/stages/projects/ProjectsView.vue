@@ -90,8 +90,8 @@ async function leave() {
     <header>
       <h1><img src="/wordmark.svg" alt="" width="26" height="20" /> Sand Scale</h1>
       <span class="quiet"
-        ><button class="plain link" @click="account = true">{{ session.person?.name }}</button>
-        <button class="plain link" @click="leave">Sign out</button></span
+        ><NButton text type="primary" @click="account = true">{{ session.person?.name }}</NButton>
+        <NButton text type="primary" @click="leave">Sign out</NButton></span
       >
     </header>
     <main ref="page">

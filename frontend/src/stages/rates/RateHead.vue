@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // A rate: its name and unit, and how much is done in how many hours.
+import { NButton } from 'naive-ui'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
@@ -61,15 +62,10 @@ const { data: project } = useProject()
     </template>
     <span v-else class="quiet">a gang, working together</span>
     <span class="push quiet">used in {{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span>
-    <button
-      v-if="!readonly"
-      class="plain quiet"
-      title="Another rate with the same lines"
-      @click="emit('copy')"
-    >
+    <NButton v-if="!readonly" text title="Another rate with the same lines" @click="emit('copy')">
       Copy
-    </button>
-    <button v-if="!readonly" class="plain quiet" @click="emit('remove')">Delete</button>
+    </NButton>
+    <NButton v-if="!readonly" text @click="emit('remove')">Delete</NButton>
   </div>
 </template>
 

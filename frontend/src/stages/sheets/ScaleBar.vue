@@ -147,15 +147,16 @@ async function byPicks() {
         tool === 'proof' ? 'Prove' : tool === 'along' ? 'Go on' : 'Set'
       }}</NButton>
     </form>
-    <button v-if="tool === 'scale' || tool === 'pick'" class="plain quiet" @click="emit('tool', 'along')">
+    <NButton v-if="tool === 'scale' || tool === 'pick'" text @click="emit('tool', 'along')">
       the scan is stretched
-    </button>
+    </NButton>
     <template v-if="tool === 'detail'">
       <span v-for="area in sheet.areas" :key="area.id" class="quiet"
-        >{{ area.scale }} <button class="plain link" @click="emit('remove', area.id)">take off</button></span
+        >{{ area.scale }}
+        <NButton text type="primary" @click="emit('remove', area.id)">take off</NButton></span
       >
     </template>
-    <button v-if="sheet.ratio !== null" class="plain quiet" @click="emit('close')">leave it</button>
+    <NButton v-if="sheet.ratio !== null" text @click="emit('close')">leave it</NButton>
   </div>
 </template>
 

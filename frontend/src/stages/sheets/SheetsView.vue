@@ -152,27 +152,29 @@ async function remove() {
           label="Title of this sheet"
           @change="title"
         />
-        <button class="plain tool" :class="{ on: tool === 'scale' }" @click="use('scale')">
+        <NButton text class="tool" :class="{ on: tool === 'scale' }" @click="use('scale')">
           Scale <kbd>K</kbd>
-        </button>
+        </NButton>
         <span class="num">{{ sheet.scale }}</span>
         <template v-if="sheet.ratio">
-          <button
-            class="plain tool"
+          <NButton
+            text
+            class="tool"
             :class="{ on: tool === 'proof' }"
             title="Hold a second known length against the scale"
             @click="use('proof')"
           >
             Prove
-          </button>
-          <button
-            class="plain tool"
+          </NButton>
+          <NButton
+            text
+            class="tool"
             :class="{ on: tool === 'detail' }"
             title="A part of the sheet drawn at another scale"
             @click="use('detail')"
           >
             Detail
-          </button>
+          </NButton>
         </template>
         <span
           v-if="sheet.proof"
@@ -191,13 +193,9 @@ async function remove() {
           @found="place = $event"
         >
           <template #default="{ close }">
-            <button
-              class="plain"
-              title="With all its sheets; undo brings it back"
-              @click="(remove(), close())"
-            >
+            <NButton text title="With all its sheets; undo brings it back" @click="(remove(), close())">
               Delete this drawing
-            </button>
+            </NButton>
           </template>
         </SheetMenu>
       </div>
@@ -253,6 +251,7 @@ async function remove() {
   min-width: 70px;
 }
 .tool {
+  color: var(--ink);
   padding: 3px 8px;
 }
 .tool.on {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // A table of values that rows set: choices by their name, bands by their bounds. Columns and rows come and go.
-import { NInput } from 'naive-ui'
+import { NButton, NInput } from 'naive-ui'
+import { useForm } from './form'
 
 export interface ValueRow {
   sets: Record<string, string>
@@ -9,12 +10,12 @@ const props = defineProps<{
   rows: (ValueRow & Record<string, unknown>)[]
   /** What a row is known by, before what it sets. */
   heads: { key: string; label: string; placeholder: string }[]
-  readonly: boolean
 }>()
 const emit = defineEmits<{
   change: [rows: (ValueRow & Record<string, unknown>)[]]
   renamed: [from: string, to: string]
 }>()
+const { readonly } = useForm()
 const names = () => Object.keys(props.rows[0]?.sets ?? {})
 const put = (at: number, row: Partial<ValueRow> & Record<string, unknown>) =>
   emit(
@@ -85,18 +86,18 @@ const dropRow = (at: number) =>
                 :input-props="{ 'aria-label': `Name of the value ${name}` }"
                 @change="named(name, $event)"
               />
-              <button
+              <NButton
                 v-if="!readonly"
-                class="plain quiet"
+                text
                 :aria-label="`Take the value ${name} out`"
                 @click="dropColumn(name)"
               >
                 ×
-              </button>
+              </NButton>
             </div>
           </th>
           <th v-if="!readonly">
-            <button class="plain link" :disabled="!rows.length" @click="addColumn">+ value</button>
+            <NButton text type="primary" :disabled="!rows.length" @click="addColumn">+ value</NButton>
           </th>
         </tr>
       </thead>
@@ -124,12 +125,12 @@ const dropRow = (at: number) =>
             />
           </td>
           <td v-if="!readonly">
-            <button class="plain quiet" :aria-label="`Take row ${at + 1} out`" @click="dropRow(at)">×</button>
+            <NButton text :aria-label="`Take row ${at + 1} out`" @click="dropRow(at)">×</NButton>
           </td>
         </tr>
       </tbody>
     </table>
-    <button v-if="!readonly" class="plain link" @click="addRow">+ row</button>
+    <NButton v-if="!readonly" text type="primary" @click="addRow">+ row</NButton>
   </div>
 </template>
 

@@ -1,24 +1,28 @@
 <script setup lang="ts">
 // One field of a make-up's form, under its words; `span` of twelve columns.
 import { NInput } from 'naive-ui'
-import ChoiceField from '../../desk/ChoiceField.vue'
-import EntryField from '../../desk/EntryField.vue'
+import ChoiceField from '../../../desk/ChoiceField.vue'
+import EntryField from '../../../desk/EntryField.vue'
+import { computed } from 'vue'
+import { useForm } from './form'
 import FormCell from './FormCell.vue'
 import FormulaField from './FormulaField.vue'
 
-withDefaults(
+const props = withDefaults(
   defineProps<{
     label: string
     span?: number
     /** Words, a formula, or a name, which is taken once it is whole. */
     kind?: 'words' | 'name' | 'formula'
     options?: { value: string; label: string }[]
-    readonly?: boolean
+    fixed?: boolean
     placeholder?: string
     hint?: string
   }>(),
   { span: 3, kind: 'words', options: undefined, placeholder: '', hint: '' },
 )
+const { readonly: whole } = useForm()
+const readonly = computed(() => whole.value || props.fixed)
 const value = defineModel<string>({ required: true })
 </script>
 
@@ -38,7 +42,7 @@ const value = defineModel<string>({ required: true })
       :label="label"
       @change="value = $event.trim()"
     />
-    <FormulaField v-else-if="kind === 'formula'" v-model="value" :label="label" :readonly="readonly" />
+    <FormulaField v-else-if="kind === 'formula'" v-model="value" :label="label" />
     <NInput
       v-else
       :value="options?.find((option) => option.value === value)?.label ?? value"

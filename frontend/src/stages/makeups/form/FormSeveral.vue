@@ -1,15 +1,16 @@
 <script setup lang="ts">
 // Several of some options, in a make-up's form; told in words while it is only read.
 import { NInput, NSelect } from 'naive-ui'
+import { useForm } from './form'
 import FormCell from './FormCell.vue'
 
 defineProps<{
   label: string
   options: { value: string; label: string }[]
   nothing: string
-  readonly: boolean
   span: number
 }>()
+const { readonly } = useForm()
 const chosen = defineModel<string[] | undefined>({ required: true })
 </script>
 

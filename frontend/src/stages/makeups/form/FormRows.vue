@@ -2,6 +2,7 @@
 // The rows of one table of a make-up: each told in a line, the open one with its fields; put in order, added, taken out.
 import { NButton } from 'naive-ui'
 import { nextTick, ref, watch } from 'vue'
+import { useForm } from './form'
 
 const props = defineProps<{
   rows: R[]
@@ -9,10 +10,10 @@ const props = defineProps<{
   told: (row: R) => [words: string, beside: string]
   make: () => R
   add: string
-  readonly: boolean
   /** The row that is wrong, and why. */
   wrong: { at: number; says: string } | null
 }>()
+const { readonly } = useForm()
 const open = ref(-1)
 const list = ref<HTMLElement>()
 watch(
@@ -55,28 +56,28 @@ function drop(at: number) {
       :class="{ refused: wrong?.at === at, open: open === at }"
     >
       <div class="line">
-        <button class="plain row-head" :aria-expanded="open === at" @click="show(at)">
+        <NButton text class="laid row-head" :aria-expanded="open === at" @click="show(at)">
           <span>{{ told(row)[0] || 'not named yet' }}</span>
           <span class="quiet beside">{{ told(row)[1] }}</span>
-        </button>
+        </NButton>
         <template v-if="!readonly">
-          <button
-            class="plain quiet"
+          <NButton
+            text
             :disabled="at === 0"
             :aria-label="`Put ${told(row)[0]} earlier`"
             @click="move(at, -1)"
           >
             ↑
-          </button>
-          <button
-            class="plain quiet"
+          </NButton>
+          <NButton
+            text
             :disabled="at === rows.length - 1"
             :aria-label="`Put ${told(row)[0]} later`"
             @click="move(at, 1)"
           >
             ↓
-          </button>
-          <button class="plain quiet" :aria-label="`Take ${told(row)[0]} out`" @click="drop(at)">×</button>
+          </NButton>
+          <NButton text :aria-label="`Take ${told(row)[0]} out`" @click="drop(at)">×</NButton>
         </template>
       </div>
       <p v-if="wrong?.at === at" class="says" role="alert">{{ wrong.says }}</p>
