@@ -12,7 +12,8 @@ from shapely import LineString, unary_union
 
 from sandscale.core.makeups.makeup import built_in, built_in_source, read_makeup
 from sandscale.core.makeups.run import Line, Quantity, Result, drawn, run
-from sandscale.core.refusals import BadShape
+from sandscale.core.numbers.units import unit
+from sandscale.core.refusals import BadEntry, BadShape
 from sandscale.core.structure.junctions import Strip, net_lengths
 
 
@@ -340,6 +341,38 @@ class FinishesAndMixes(unittest.TestCase):
         self.assertEqual((f"{found['sand'].net:.3f}", f"{found['aggregate'].net:.3f}"), ("1.408", "2.816"))
         in_bags = quantities("mix-by-volume", Line(length=3.2, width=1, height=1), bag="94 lb")["cement"].pack
         self.assertEqual((in_bags.number, in_bags.words), (24, "bag of 94 lb"))  # type: ignore[union-attr]
+
+    def test_a_mix_over_an_area_in_bags_by_volume(self) -> None:
+        """80 m² × 15 mm, 40 % for voids and 12 % for unevenness of the wet volume, 1:5: 1.824 m³ dry, 9 bags of 0.035 m³, sand 1.52 m³ = 0.54 brass."""
+        found = quantities("mix-over-an-area", Line(area=80), dry_factor="1.40", added="12", bags="by volume")
+        self.assertEqual((f"{found['dry'].net:.3f}", f"{found['sand'].net:.2f}"), ("1.824", "1.52"))
+        self.assertEqual(f"{found['sand'].net / unit('brass').size:.2f}", "0.54")
+        pack = found["cement_loose"].pack
+        self.assertEqual((pack.number, pack.words, found["cement"].net), (9, "bag of 0.035 m³", 0))  # type: ignore[union-attr]
+
+    def test_what_is_bought_in_packs_of_many_and_by_yield(self) -> None:
+        """394 blocks of the worked wall on pallets of 60, and at 90 % yield; a load for what has no pack of its own."""
+        wall = (
+            Line(length=12.4, height=2.8),
+            Line(times=2, length=1.2, height=1.2, deduct=True),
+            Line(length=0.9, height=2.1, deduct=True),
+        )
+        found = quantities(
+            "blockwork", *wall, pack_blocks="pallet of 60", pack_sand="load of 2 m3", waste_sand="90 % yield"
+        )
+        blocks, sand = found["blocks"], found["sand"]
+        self.assertEqual((blocks.pack.number, blocks.pack.words, sand.pack.number), (7, "pallet of 60", 1))  # type: ignore[union-attr]
+        self.assertAlmostEqual(sand.gross, sand.net / 0.9)
+        for entry, said in (
+            ("pallet of 0", "holds nothing"),
+            ("box of 5 kg", "takes a number"),
+            ("pallet", "pallet"),
+        ):
+            with self.assertRaisesRegex(BadEntry, said) as refused:
+                quantities("blockwork", *wall, pack_blocks=entry)
+            self.assertEqual(refused.exception.field, "pack_blocks")
+        with self.assertRaisesRegex(BadEntry, "can't be"):
+            quantities("blockwork", *wall, waste_blocks="0 % yield")
 
     def test_concrete_by_mass(self) -> None:
         found = quantities("mix-by-mass", Line(length=10, width=1, height=1))

@@ -28,6 +28,9 @@ const notices = useNotices()
   border-left: 3px solid var(--bad);
   box-shadow: 0 4px 16px rgb(35 33 29 / 18%);
 }
+.notice :deep(.n-alert-body) {
+  padding-right: 38px; /* the cross stands there */
+}
 b {
   font-weight: 600;
 }

@@ -31,6 +31,7 @@ from ..numbers.systems import METRIC, SYSTEMS, System, UnitSystem
 from ..numbers.units import NUMBER, unit
 from ..refusals import BadEntry, BadFormula
 from ..structure import STRUCTURE_RULES
+from .bought import PACK, WASTE, asked, pack, waste
 from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Part, Shared
 
 DIMENSIONS: Mapping[str, str] = {
@@ -51,7 +52,6 @@ MOST_NODES = (
     20_000  # names, numbers and signs in all formulas, written out; the largest built-in one has 2,300
 )
 _LENGTH = unit("m").dimension
-_WASTE = "waste_"  # how the names of the wastes of outputs begin; formulas have them in percent
 # What the tables of bars and concrete set, in words.
 _SET_WORDS = {"d": "ø", "r": "former radius", "least_leg": "least leg", "lap_d": "lap in ø"}
 
@@ -86,18 +86,8 @@ class MakeUp:
         self.system = system
         self.document = document = _with_parts(document)
         self.key, self.name, self.needs = document.key, document.name, document.needs
-        wastes = [
-            Input(
-                key=f"{_WASTE}{o.key}",
-                label=f"Waste on {o.label.lower()} %",
-                default=f"{o.waste:g}",
-                minimum=0,
-            )
-            for o in document.outputs
-        ]
-        self.inputs = {
-            field.key: field for field in (*(_asked(field, rules) for field in document.inputs), *wastes)
-        }
+        questions = (_asked(field, rules) for field in document.inputs)
+        self.inputs = {field.key: field for field in (*questions, *asked(document.outputs))}
         self._check_names()
         self._named = {**rules.formulas(), **STRUCTURE_RULES}
         self._size = 0
@@ -238,6 +228,9 @@ class MakeUp:
         return values
 
     def _value_of(self, field: Input, entry: str) -> dict[str, float]:
+        if field.key.startswith(PACK):
+            pack(entry, next(o for o in self.document.outputs if PACK + o.key == field.key))
+            return {}
         found = self._in_si(field, entry)
         if self.system is METRIC:
             return found
@@ -251,8 +244,8 @@ class MakeUp:
             return {}
         if field.choices:
             return {name: _setting(setting) for name, setting in _row(field, entry).sets.items()}
-        if field.key.startswith(_WASTE):
-            entry = entry.strip().removesuffix("%")  # it is a percentage with the sign or without
+        if field.key.startswith(WASTE):
+            return {field.key: waste(entry, field)}
         minimum = None if field.minimum is None else field.minimum * unit(field.unit).size
         try:
             return {field.key: read_entry(entry, field.unit, field=field.label.lower(), minimum=minimum)}

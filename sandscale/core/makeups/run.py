@@ -20,6 +20,7 @@ from ..numbers.rounding import LARGEST, ceil_guarded
 from ..numbers.systems import METRIC
 from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
+from .bought import PACK, pack
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
@@ -253,13 +254,14 @@ def _quantity(
 ) -> Quantity:
     net, waste = float(each.sum()), values[f"waste_{output.key}"]
     gross = net * (1 + waste / 100)
-    pack = None
-    if output.purchase:
+    found = pack(entries.get(PACK + output.key, ""), output)
+    bought = found and Pack(*found, int(ceil_guarded(max(gross, 0.0) / found[1])))
+    if output.purchase and not bought:
         holds = float(makeup.packs[output.key].value(values)) / makeup.system.size(output.unit)
         if holds > 0 and max(gross, 0.0) / holds < LARGEST:
             words = makeup.words(output.purchase.pack, entries, units=True)
-            pack = Pack(words, holds, int(ceil_guarded(max(gross, 0.0) / holds)))
-    return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, broken, pack)
+            bought = Pack(words, holds, int(ceil_guarded(max(gross, 0.0) / holds)))
+    return Quantity(output, net, waste, gross, makeup.words(output.family, entries), each, broken, bought)
 
 
 def _caution(

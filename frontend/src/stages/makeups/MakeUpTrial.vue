@@ -59,7 +59,7 @@ const run = useDebounceFn(async () => {
 }, 350)
 watch(() => props.source, run, { immediate: true })
 watch([line, inputs], run, { deep: true })
-const questions = computed(() => trial.value?.inputs.filter((i) => !i.key.startsWith('waste_')) ?? [])
+const questions = computed(() => trial.value?.inputs.filter((i) => !/^(waste|pack)_/.test(i.key)) ?? [])
 const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [key]: entry })
 </script>
 

@@ -15,6 +15,10 @@ const { data: makeups } = useMakeUps()
 const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
 const panel = ref<HTMLElement>()
 const lit = ref('')
+// Waste and packs fill a screen of their own: they stand open once one was entered, or when they are asked for.
+const isBought = (input: Schemas['InputView']) => /^(waste|pack)_/.test(input.key)
+const bought = ref(props.element.inputs.some((each) => isBought(each) && each.entered))
+const shown = computed(() => props.element.inputs.filter((each) => bought.value || !isBought(each)))
 onMounted(() => panel.value?.querySelector<HTMLElement>('input')?.focus())
 
 const change = (body: {
@@ -67,13 +71,13 @@ const change = (body: {
           @choose="change({ makeup: $event })"
         />
       </div>
-      <template v-for="(input, at) in element.inputs" :key="input.key">
-        <h3 v-if="input.group && input.group !== element.inputs[at - 1]?.group" class="wide">
+      <template v-for="(input, at) in shown" :key="input.key">
+        <h3 v-if="input.group && input.group !== shown[at - 1]?.group" class="wide">
           {{ input.group }}
         </h3>
         <label
           class="field"
-          :class="{ own: input.entered, wide: input.words }"
+          :class="{ own: input.entered, wide: input.words && !isBought(input) }"
           :title="input.hint"
           @focusin="lit = input.key"
           @focusout="lit = ''"
@@ -99,6 +103,11 @@ const change = (body: {
         </label>
       </template>
     </div>
+    <p>
+      <NButton text type="primary" :aria-expanded="bought" @click="bought = !bought">{{
+        bought ? 'Fold waste and packs' : 'Waste and packs'
+      }}</NButton>
+    </p>
     <p class="quiet">
       {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the
       make-up's back.

@@ -1,0 +1,84 @@
+"""What an element may say of each of its quantities beside its make-up's questions: its waste or its yield,
+and the pack it is bought in."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+
+from ..numbers.entry import read_entry
+from ..numbers.units import unit
+from ..refusals import BadEntry
+from .document import Input, Output
+
+WASTE = "waste_"  # how the names of the wastes of outputs begin; formulas have them in percent
+PACK = "pack_"
+_GROUP = "Waste and packs"
+_YIELD = re.compile(r"(?P<share>.+?)\s*%?\s*yield", re.IGNORECASE)
+_OF = re.compile(r"(?P<words>.*\S)\s+of\s+(?P<holds>.+)")
+
+
+def asked(outputs: Sequence[Output]) -> Iterator[Input]:
+    """The waste of every output, and of what is a material, which come first, the pack it is bought in."""
+    for output in sorted(outputs, key=lambda each: not _is_material(each)):
+        yield Input(
+            key=WASTE + output.key,
+            label=f"Waste on {output.label.lower()} %",
+            default=f"{output.waste:g}",
+            group=_GROUP,
+            hint="Percent, such as 5; or what is left of what is bought, such as 90 % yield.",
+        )
+        if _is_material(output):
+            own = f"empty for a {output.purchase.pack}" if output.purchase else "empty for none"
+            yield Input(
+                key=PACK + output.key,
+                label=f"{output.label} bought by",
+                group=_GROUP,
+                hint=f"Such as pallet of 60, or load of 20 t; {own}.",
+                words=True,
+            )
+
+
+def _is_material(output: Output) -> bool:
+    return output.purchase is not None or not output.item
+
+
+def waste(entry: str, field: Input) -> float:
+    """A waste in percent; a yield of 90 % is a waste of 11.11 %.
+
+    Raises:
+        BadEntry: it can't be read, is below zero, or a yield isn't above 0 and up to 100 %.
+    """
+    given = _YIELD.fullmatch(entry.strip())
+    share = (given["share"] if given else entry).strip().removesuffix("%")
+    value = _read(share, "", field.label.lower(), field.key, minimum=0)
+    if given is None:
+        return value
+    if not 0 < value <= 100:
+        remedy = "Type one above 0 and up to 100."
+        raise BadEntry(f"A yield of {value:g} % can't be.", field=field.key, remedy=remedy)
+    return 100 * (100 / value - 1)
+
+
+def pack(entry: str, output: Output) -> tuple[str, float] | None:
+    """What a pack is called and what it holds, in the output's unit; None where nothing was entered.
+
+    Raises:
+        BadEntry: what it holds can't be read, is of another dimension, or is nothing.
+    """
+    named = entry.strip()
+    if not named:
+        return None
+    of, key = _OF.fullmatch(named), PACK + output.key
+    held = _read(of["holds"] if of else named, output.unit, f"a pack of {output.label.lower()}", key)
+    if held <= 0:
+        raise BadEntry(f"“{named}” holds nothing.", field=key, remedy="Type it like pallet of 60.")
+    return named if of else f"pack of {named}", held / unit(output.unit).size
+
+
+def _read(text: str, symbol: str, what: str, key: str, *, minimum: float | None = None) -> float:
+    """An amount, refused at its input."""
+    try:
+        return read_entry(text, symbol, field=what, minimum=minimum)
+    except BadEntry as error:
+        raise BadEntry(error.sentence, field=key, remedy=error.remedy) from None
