@@ -87,6 +87,19 @@ class WorkedCases(unittest.TestCase):
             self.assertAlmostEqual(laid.cut, typed.cut, places=6)
             self.assertAlmostEqual(laid.fill, typed.fill, places=6)
 
+    def test_sections_keep_what_lies_at_irregular_ends(self) -> None:
+        """Level ground 1 m above formation in a square set askew, and in one with a slanting end: its own area."""
+        for outline, area in (
+            ([(0, 0), (17, 5), (12, 22), (-5, 17)], 314.0),
+            ([(0, 0), (20, 0), (20, 24), (0, 33)], 570.0),
+        ):
+            earth = cut_and_fill(surface(np.array([(x, y, 101.0) for x, y in outline])), Plane(100.0))
+            for rule in RULES:
+                found = rows(earth, 10, rule)
+                if rule != "frustum":
+                    self.assertAlmostEqual(found.cut, area, places=5, msg=rule)
+                self.assertEqual(found.cut_volume.findings, ())
+
     def test_volumes_of_three_areas_by_each_rule(self) -> None:
         found = {rule: f"{volume([0, 20, 40], [4.20, 6.80, 5.10], rule).total:.2f}" for rule in RULES}
         self.assertEqual(found, {"mean area": "229.00", "prismoidal": "243.33", "frustum": "227.55"})

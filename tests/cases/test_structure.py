@@ -292,11 +292,14 @@ class Masonry(unittest.TestCase):
             corners="2",
             stops="1",
             core_spacing="1.2",
+            specials="bought as such",
         )
         told = {
             key: f"{found[key].net:.3f}"
             for key in ("sills", "reveals", "damp_course", "bed_joint", "corner_units", "half_units", "cores")
         }
+        # What is bought as such is no block: 374.375 less 28 corners and 30 halves.
+        self.assertEqual(f"{found['blocks'].net:.3f}", "331.375")
         # 14 courses: 7 halves at the stop, and one a course for each opening of 6, 6 and 11 courses; 12 cores.
         self.assertEqual(told, {"sills": "3.300", "reveals": "1.230", "damp_course": "12.400", "bed_joint": "42.100", "corner_units": "28.000", "half_units": "30.000", "cores": "0.437"})  # fmt: skip
 

@@ -18,6 +18,8 @@ from .pieces import Floats, Region, triangles_of
 from .table import Table, table
 
 _MOST_CELLS = 1_000_000
+# Shares of a spacing: how far a corner may lie off a straight outline, and how near to a row it needs none.
+_ON_LINE, _BESIDE = 0.01, 0.1
 _SNAPPED = 1e-6  # of a spacing: a footprint may be so much larger than its shape
 
 
@@ -212,7 +214,8 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
 
 
 def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float = 0.0) -> Rows:
-    """Cut and fill by sections along rows laid over the footprint; the first and the last lie at its ends.
+    """Cut and fill by sections along rows laid over the footprint; the first and the last lie at its ends,
+    and more where its outline turns between two rows, so that what lies there isn't cut off.
 
     Args:
         earth: ground and formation.
@@ -225,7 +228,7 @@ def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float 
     """
     region, turned = _laid(earth.footprint, spacing, angle)
     left, low, right, high = region.bounds
-    along = np.append(low + np.arange(math.ceil((high - low) / spacing - _SNAPPED)) * spacing, high)
+    along = _chainages(region, spacing, rule)
     hair = (high - low) * 1e-9  # so that the rows at both ends lie inside
     sections = []
     for chainage, y in zip(along, np.clip(along, low + hair, high - hair), strict=True):
@@ -244,6 +247,29 @@ def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float 
             )
         )
     return _rows(sections, rule)
+
+
+def _chainages(region: Region, spacing: float, rule: Rule) -> Floats:
+    """Where rows lie: on the grid, at both ends of the footprint, and at its corners between; by the
+    prismoidal rule in the middle of a stretch too that has no equal beside it, or a corner at its end."""
+    _, low, _, high = region.bounds
+    along = np.append(low + np.arange(math.ceil((high - low) / spacing - _SNAPPED)) * spacing, high)
+    corners = np.unique(shapely.get_coordinates(shapely.simplify(region, spacing * _ON_LINE))[:, 1])
+    apart = spacing * _BESIDE
+    for corner in corners:
+        at = np.searchsorted(along, corner)
+        if all(abs(along[n] - corner) > apart for n in (at - 1, at) if 0 <= n < len(along)):
+            along = np.insert(along, at, corner)
+    if rule != "prismoidal":
+        return along
+    found, at = [float(along[0])], 0
+    while at + 1 < len(along):
+        here, there = along[at], along[at + 1]
+        equal = at + 2 < len(along) and abs(along[at + 2] - 2 * there + here) <= spacing * _SNAPPED
+        paired = equal and np.abs(corners - there).min() > apart
+        found += [there, along[at + 2]] if paired else [(here + there) / 2, there]
+        at += 2 if paired else 1
+    return np.array(found)
 
 
 def _rows(sections: Sequence[Row], rule: Rule) -> Rows:
