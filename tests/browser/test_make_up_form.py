@@ -113,7 +113,7 @@ class Form(DemoCase):
         for key in ("lintel", "blockwork", "plain-area"):
             page = self.go(f"/make-ups/{key}")
             page.get_by_role("button", name="Copy and change").click()
-            about = page.get_by_label("What it is for, and what it leaves to others")
+            about = page.get_by_label("What it is for, and what a line of it counts")
             about.fill("Ours, with “quotes” and a \\ in it")
             written, before = tomllib.loads(text_of(page)), tomllib.loads(built_in_source(key))
             expected = {

@@ -160,6 +160,8 @@ class Document(Shared):
     """A whole make-up.
 
     Attributes:
+        about: what it is for, and what a line of it counts.
+        leaves: what it doesn't count, since others do.
         headline: the output shown first.
         needs: the dimensions a line must have before it counts.
         bands: tables read by a value.
@@ -172,6 +174,7 @@ class Document(Shared):
     key: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
     name: Words
     about: str = ""
+    leaves: Annotated[str, Field(max_length=400)] = ""
     headline: Key
     needs: tuple[Literal["length", "width", "height", "area"], ...] = ()
     bands: Annotated[tuple[Bands, ...], Field(max_length=8)] = ()

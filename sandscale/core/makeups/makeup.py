@@ -70,6 +70,7 @@ class MakeUp:
     """A make-up that has been read and proved: every name known, every formula's units right, no loop.
 
     Attributes:
+        about: what it is for, what it counts, and what it leaves to others.
         system: the unit system it reckons in; its values are in that one's base units, its outputs in its
         units.
         document: the data as written, with the parts it uses.
@@ -85,6 +86,9 @@ class MakeUp:
     def __init__(self, document: Document, rules: Detailing, system: System = METRIC) -> None:
         self.system = system
         self.document = document = _with_parts(document)
+        self.about = (
+            f"{document.about} Left to others: {document.leaves}" if document.leaves else document.about
+        )
         self.key, self.name, self.needs = document.key, document.name, document.needs
         questions = (_asked(field, rules) for field in document.inputs)
         self.inputs = {field.key: field for field in (*questions, *asked(document.outputs))}

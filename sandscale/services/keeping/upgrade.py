@@ -50,7 +50,7 @@ def _name_shelves() -> None:
     for row in ShelfMakeUp.select().where(ShelfMakeUp.name == ""):
         try:
             makeup = read_makeup(row.source)
-            fields = {"name": makeup.name, "about": makeup.document.about}
+            fields = {"name": makeup.name, "about": makeup.about}
         except Refusal as refusal:  # it held once; its text is still there to be put right
             fields = {"name": row.key, "about": refusal.sentence}
         ShelfMakeUp.update(**fields).where(ShelfMakeUp.id == row.id).execute()

@@ -167,7 +167,7 @@ def _prove(_project_id: int, ids: Ids) -> Ids:
     for own in OwnMakeUp.select().where(OwnMakeUp.id << list(ids)):
         makeup = read_source(own.source)
         found = [[f.says, f.code, [float(n) for n in f.numbers]] for f in bar_masses(makeup)]
-        kept = {"name": makeup.name, "about": makeup.document.about, "findings": found}
+        kept = {"name": makeup.name, "about": makeup.about, "findings": found}
         if any(getattr(own, name) != value for name, value in kept.items()):
             OwnMakeUp.update(**kept).where(OwnMakeUp.id == own.id).execute()
             moved.add(own.id)

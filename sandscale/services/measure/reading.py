@@ -182,7 +182,7 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
     makeup = entered.makeup
     typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
     return {
-        "makeup": makeup.key, "about": makeup.document.about, "inputs": input_views(makeup, entered.entries),
+        "makeup": makeup.key, "about": makeup.about, "inputs": input_views(makeup, entered.entries),
         "figures": list(makeup.document.figures),
         "sketch": sketch_view(makeup, entered.entries, typed[0] if typed else Line()),
     }  # fmt: skip
@@ -330,7 +330,7 @@ def makeups(actor: Actor) -> list[MakeUpView]:
     """Every make-up of the project: built in first, then its own."""
     found = [
         MakeUpView(
-            key=m.key, name=m.name, about=m.document.about, own=None, shelf="", shelf_number=None, newer=None,
+            key=m.key, name=m.name, about=m.about, own=None, shelf="", shelf_number=None, newer=None,
             findings=[], version=None,
             source=built_in_source(m.key),
         )

@@ -67,6 +67,7 @@ export interface MakeUpDocument {
   key: string
   name: string
   about?: string
+  leaves?: string
   headline: string
   needs?: string[]
   figures?: string[]
@@ -80,7 +81,7 @@ export interface MakeUpDocument {
   sketch?: Part[]
 }
 
-const HEAD = ['key', 'name', 'about', 'headline', 'needs', 'figures', 'uses', 'steel'] as const
+const HEAD = ['key', 'name', 'about', 'leaves', 'headline', 'needs', 'figures', 'uses', 'steel'] as const
 export const TABLES = ['inputs', 'bands', 'derived', 'outputs', 'cautions', 'sketch'] as const
 export type Table = (typeof TABLES)[number]
 

@@ -65,7 +65,7 @@ const intoBill = (output = '') =>
             v-if="!readonly && q.net"
             text
             type="primary"
-            :aria-label="`Bill ${q.label}`"
+            :aria-label="`Bill it: ${q.label}`"
             @click="intoBill(q.output)"
           >
             bill it

@@ -38,9 +38,15 @@ function callIt(name: string) {
     />
     <FormField
       :model-value="document.about ?? ''"
-      label="What it is for, and what it leaves to others"
+      label="What it is for, and what a line of it counts"
       :span="12"
       @update:model-value="document.about = $event"
+    />
+    <FormField
+      :model-value="document.leaves ?? ''"
+      label="What it leaves to others"
+      :span="12"
+      @update:model-value="document.leaves = $event"
     />
     <FormSeveral
       v-model="document.needs"
