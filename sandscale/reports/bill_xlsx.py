@@ -406,7 +406,8 @@ class _Writer:
         cells = {
             **inputs, "times": f"$B{r}", "length": f"$C{r}", "width": f"$D{r}", "height": f"$E{r}",
             "area": f"$F{r}",
-            "girth": girth, "void_girth": repr(line.void_girth * length), "deduct": f"(($G{r}<0)*1)",
+            "girth": girth, "void_girth": repr(line.void_girth * length),
+            "drawn_junctions": str(line.drawn_junctions), "deduct": f"(($G{r}<0)*1)",
         }  # fmt: skip
         style = self.number
         written = [_Cell("A", line.note, self.wrap)] if line.note else []

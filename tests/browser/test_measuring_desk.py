@@ -133,6 +133,9 @@ class MeasuringDesk(DeskCase):
         page.keyboard.press("r")
         sheet.click(on((0, 0)))
         page.keyboard.press("f")
+        # Before a pick, the way it would take is drawn and told: 20 m round the corner, not 14.42 across.
+        sheet.move(on((12, 8)))
+        expect(page.locator(".hint")).to_contain_text("20.00 m along the drawn lines")
         for corner in ((12, 0), (12, 8), (0, 8), (0, 0)):
             sheet.click(on(corner))
         saved(page)
@@ -151,6 +154,10 @@ class MeasuringDesk(DeskCase):
             cell(page, table, row, 2).click()
             type_row(page, "0.60", "300mm")
             saved(page)
+        # The partition runs into the strip at both ends: found, told, and taken off when it is said so.
+        expect(page.get_by_text("2 T junctions are drawn where runs of SF1 meet")).to_be_visible()
+        page.get_by_role("button", name="Leave them on").click()
+        saved(page)
         make_up(page).get_by_label(re.compile("^Dig")).fill("1.2")
         page.keyboard.press("Tab")
         saved(page)

@@ -88,6 +88,7 @@ class Views(DemoCase):
                 page.wait_for_timeout(400)
                 self.assertEqual(page.evaluate(BOXES), [], f"{path} at {width}")
                 if path.startswith("/measure"):
+                    page.locator("[data-test=sheet]").wait_for()
                     share = page.evaluate(
                         "() => document.querySelector('[data-test=sheet]').clientHeight / document.querySelector('main').clientHeight"
                     )

@@ -187,6 +187,16 @@ class EveryMakeUp(unittest.TestCase):
             measured="an outside girth, closed", junctions="3", main="16", main_number="6", cross="10", cross_spacing="250", leg="150",
             dig_depth="1.4", working_space="200", batter="0.3",
         )  # fmt: skip
+        # As drawn, each run knows its own: 2 of one, none of the other; what was entered doesn't count.
+        drawn = run(
+            built_in()["strip-footing"],
+            {"junctions_by": "as drawn", "junctions": "5"},
+            [
+                Line(length=8, width=0.6, height=0.3, drawn_junctions=2),
+                Line(length=40, width=0.6, height=0.3),
+            ],
+        ).quantities
+        self.assertAlmostEqual(drawn[0].net, (48 - 2 * 0.3) * 0.18)
         straight = kg(bars(10, 0.05, 12, 0.2) * up(0.6), 12)  # no leg: straight bars
         plain = {
             "concrete": 10 * 0.7 * 0.35,

@@ -14,7 +14,7 @@ from sandscale.core.makeups.makeup import built_in, built_in_source, read_makeup
 from sandscale.core.makeups.run import Line, Quantity, Result, drawn, run
 from sandscale.core.numbers.units import unit
 from sandscale.core.refusals import BadEntry, BadShape
-from sandscale.core.structure.junctions import Strip, net_lengths
+from sandscale.core.structure.junctions import Strip, branches, net_lengths
 
 
 def quantities(makeup: str, *lines: Line, **entries: str) -> dict[str, Quantity]:
@@ -438,6 +438,14 @@ class Junctions(unittest.TestCase):
         self.assertAlmostEqual(
             sum(n.net * s.width for n, s in zip(lengths, strips, strict=True)), covered, places=6
         )
+
+    def test_branches_of_strips_as_they_were_drawn(self) -> None:
+        """Ends 3 cm short of the centre line and 4 cm over it are at it; one 10 cm short only comes near."""
+        outer = Strip(((0, 0), (8, 0), (8, 6), (0, 6), (0, 0)), 0.6)
+        short, over, near = (Strip(((x, gap), (x, 3)), 0.5) for x, gap in ((2, 0.03), (4, -0.04), (6, 0.1)))
+        cross = Strip(((-2, 5), (10, 5)), 0.5)
+        self.assertEqual(branches([outer, short, over, near, cross]), [0, 1, 1, 0, 4])
+        self.assertEqual(branches([outer, Strip(((4, 0), (4, 6)), 0.0), Strip(((4, 0),), 1.0)]), [0, 0, 0])
 
     def test_strips_that_only_come_near_or_run_on_in_one_another_meet_nowhere(self) -> None:
         run = Strip(((0, 0), (10, 0)), 0.6)

@@ -2194,6 +2194,7 @@ export interface components {
       measurer: string
       /** Needs */
       needs: string[]
+      offer: components['schemas']['OfferView'] | null
       /** Quantities */
       quantities: components['schemas']['QuantityView'][]
       /** Says */
@@ -2259,6 +2260,7 @@ export interface components {
       measurer: string
       /** Needs */
       needs: string[]
+      offer: components['schemas']['OfferView'] | null
       /** Quantities */
       quantities: components['schemas']['QuantityView'][]
       /** Says */
@@ -3480,6 +3482,22 @@ export interface components {
       points: number[][]
       /** Sheet */
       sheet: number
+    }
+    /**
+     * OfferView
+     * @description Something the application found and offers to enter: what to enter to take it, or to leave it.
+     */
+    OfferView: {
+      /** Leave */
+      leave: {
+        [key: string]: string
+      }
+      /** Says */
+      says: string
+      /** Take */
+      take: {
+        [key: string]: string
+      }
     }
     /**
      * OwnProjects

@@ -52,6 +52,12 @@ class Run:
         """Its corners, arcs as chords."""
         return flattened(self.corners, closed=self.closed)
 
+    @property
+    def path(self) -> list[Point]:
+        """Its points from end to end: back at the first where it is closed."""
+        points = self.points
+        return [*points, points[0]] if self.closed and points[0] != points[-1] else points
+
 
 @dataclass(frozen=True)
 class Area:

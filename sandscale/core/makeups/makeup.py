@@ -43,6 +43,7 @@ DIMENSIONS: Mapping[str, str] = {
     "girth": "m",
     "void_girth": "m",
     "deduct": "",
+    "drawn_junctions": "",
 }
 # Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
 OVER_ALL: Mapping[str, str] = {"longest": "m", "tallest": "m"}
@@ -138,7 +139,7 @@ class MakeUp:
         self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
         self.labels = (
             {name: name for name in DIMENSIONS}
-            | {"deduct": "ddt", "void_girth": "girth of voids"}
+            | {"deduct": "ddt", "void_girth": "girth of voids", "drawn_junctions": "T junctions as drawn"}
             | {d.key: d.label.lower() for d in written.values()}
         )
         for field in self.inputs.values():

@@ -47,6 +47,7 @@ class Line:
         link: where it came from, such as ``line:12``.
         girth: the length of the area figure's outline; 2 × (length + width) otherwise.
         void_girth: the length of the edges of its voids.
+        drawn_junctions: how many ends of the run it was taken from meet other runs; a cross is two.
     """
 
     times: float = 1.0
@@ -60,6 +61,7 @@ class Line:
     link: str = ""
     girth: float | None = None
     void_girth: float = 0.0
+    drawn_junctions: int = 0
 
 
 def faced(line: Line, needs: Sequence[str]) -> Line:
@@ -512,7 +514,7 @@ def _columns(makeup: MakeUp, lines: Sequence[Line]) -> dict[str, Any]:
         )
 
     columns: dict[str, Any] = {
-        name: column(name) for name in ("times", "length", "width", "height", "void_girth")
+        name: column(name) for name in ("times", "length", "width", "height", "void_girth", "drawn_junctions")
     }
     columns["area"] = np.where(np.isnan(drawn := column("area")), columns["length"] * columns["width"], drawn)
     columns["girth"] = np.where(

@@ -15,7 +15,8 @@ from itertools import pairwise
 from ..refusals import BadShape
 
 Point = tuple[float, float]
-_TOUCH = 1e-6
+_TOUCH = 1e-6  # m
+DRAWN = 0.05  # m: how far from a centre line what was drawn to it may end
 
 
 @dataclass(frozen=True)
@@ -58,8 +59,25 @@ class NetLength:
     net: float
 
 
-def net_lengths(strips: Sequence[Strip]) -> tuple[tuple[NetLength, ...], tuple[Junction, ...]]:
+def branches(strips: Sequence[Strip]) -> list[int]:
+    """Of strips as they were drawn, how many branches each has: an end that runs into another is one, a cross
+    is two. A strip without a width or with one point has none.
+    """
+    sound = [at for at, strip in enumerate(strips) if len(strip.points) > 1 and strip.width > 0]
+    found = [0] * len(strips)
+    for junction in net_lengths([strips[at] for at in sound], DRAWN)[1]:
+        found[sound[junction.branch]] += 2 if junction.kind == "cross" else 1
+    return found
+
+
+def net_lengths(
+    strips: Sequence[Strip], reach: float = _TOUCH
+) -> tuple[tuple[NetLength, ...], tuple[Junction, ...]]:
     """The net length of each strip and the junctions behind it; the earlier strip goes through.
+
+    Args:
+        strips: each on its centre line.
+        reach: how far from one another centre lines that meet may end, in m.
 
     Raises:
         BadShape: a strip has fewer than two points or no width.
@@ -75,7 +93,7 @@ def net_lengths(strips: Sequence[Strip]) -> tuple[tuple[NetLength, ...], tuple[J
         junction
         for i in range(len(strips))
         for j in range(i + 1, len(strips))
-        for junction in _meeting(strips, i, j)
+        for junction in _meeting(strips, i, j, reach)
     ]
     lengths = []
     for number, strip in enumerate(strips):
@@ -85,14 +103,14 @@ def net_lengths(strips: Sequence[Strip]) -> tuple[tuple[NetLength, ...], tuple[J
     return tuple(lengths), tuple(found)
 
 
-def _meeting(strips: Sequence[Strip], i: int, j: int) -> list[Junction]:
+def _meeting(strips: Sequence[Strip], i: int, j: int, reach: float) -> list[Junction]:
     met: list[Junction] = []
     for a, b in pairwise(strips[i].points):
         for c, d in pairwise(strips[j].points):
-            at = _crossing(a, b, c, d)
-            if at is None or any(math.dist(at, other.at) < _TOUCH for other in met):
+            at = _crossing(a, b, c, d, reach)
+            if at is None or any(math.dist(at, other.at) < 2 * reach for other in met):
                 continue
-            i_ends, j_ends = _ends(strips[i], at), _ends(strips[j], at)
+            i_ends, j_ends = _ends(strips[i], at, reach), _ends(strips[j], at, reach)
             if i_ends and j_ends:
                 continue  # a corner
             sine = _sine(a, b, c, d)
@@ -105,9 +123,9 @@ def _meeting(strips: Sequence[Strip], i: int, j: int) -> list[Junction]:
     return met
 
 
-def _ends(strip: Strip, at: Point) -> bool:
-    closed = math.dist(strip.points[0], strip.points[-1]) < _TOUCH
-    return not closed and min(math.dist(at, strip.points[0]), math.dist(at, strip.points[-1])) < _TOUCH
+def _ends(strip: Strip, at: Point, reach: float) -> bool:
+    closed = math.dist(strip.points[0], strip.points[-1]) < reach
+    return not closed and min(math.dist(at, strip.points[0]), math.dist(at, strip.points[-1])) <= 2 * reach
 
 
 def _sine(a: Point, b: Point, c: Point, d: Point) -> float:
@@ -116,7 +134,7 @@ def _sine(a: Point, b: Point, c: Point, d: Point) -> float:
     return abs(cross) / (math.dist(a, b) * math.dist(c, d))
 
 
-def _crossing(a: Point, b: Point, c: Point, d: Point) -> Point | None:
+def _crossing(a: Point, b: Point, c: Point, d: Point, reach: float) -> Point | None:
     """Where two segments meet, ends included; None where they don't or run along each other."""
     rx, ry, sx, sy = b[0] - a[0], b[1] - a[1], d[0] - c[0], d[1] - c[1]
     cross = rx * sy - ry * sx
@@ -124,7 +142,7 @@ def _crossing(a: Point, b: Point, c: Point, d: Point) -> Point | None:
         return None
     t = ((c[0] - a[0]) * sy - (c[1] - a[1]) * sx) / cross
     u = ((c[0] - a[0]) * ry - (c[1] - a[1]) * rx) / cross
-    slack_t, slack_u = _TOUCH / max(math.dist(a, b), _TOUCH), _TOUCH / max(math.dist(c, d), _TOUCH)
+    slack_t, slack_u = reach / max(math.dist(a, b), reach), reach / max(math.dist(c, d), reach)
     if -slack_t <= t <= 1 + slack_t and -slack_u <= u <= 1 + slack_u:
         return (a[0] + t * rx, a[1] + t * ry)
     return None

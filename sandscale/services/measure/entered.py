@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ...core.bars.detailing import built_in_detailing
+from ...core.figures.scale import Scale
 from ...core.makeups.makeup import MakeUp, built_in_keys, built_in_makeup, read_makeup
 from ...core.makeups.measurer import Entered
 from ...core.makeups.run import Line, faced
@@ -14,7 +16,8 @@ from ...core.numbers.entry import read_entry, read_times
 from ...core.numbers.systems import SYSTEMS, UnitSystem
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
-from ...core.refusals import BadEntry, BadFormula
+from ...core.refusals import BadEntry, BadFormula, BadShape
+from ...core.structure.junctions import Strip, branches
 from ...store.models import (
     DimensionLine,
     Element,
@@ -24,9 +27,11 @@ from ...store.models import (
     QuantityLine,
     Sheet,
 )
-from .measuring import measured, with_drawings, with_scale_areas
+from .measuring import as_run, measured, scale_under, with_drawings, with_scale_areas
 
 WORDS = "what"  # the question for the words of a bill item
+BY_DRAWING = "junctions_by"  # the question whether junctions go by what is drawn
+MOST_RUNS = 400  # on one sheet, that are looked through for junctions
 # What a line takes from another element's output, by the output's unit.
 TAKEN_AS = {"m": "length", "ft": "length", "m²": "area", "ft²": "area", "nr": "times"}
 
@@ -89,7 +94,10 @@ def makeup_entries(
 
 
 def _entered(element: Element, makeup: MakeUp, rows: list[DimensionLine]) -> Entered:
-    lines = (faced(line, makeup.needs) for line in read_lines(rows))
+    lines = [faced(line, makeup.needs) for line in read_lines(rows)]
+    if BY_DRAWING in makeup.inputs:
+        for at, number in _drawn_junctions(rows, lines):
+            lines[at] = replace(lines[at], drawn_junctions=number)
     return Entered(makeup, answers(element, makeup), tuple(lines))
 
 
@@ -146,6 +154,27 @@ def _taken(wanted: set[tuple[int, str]]) -> dict[tuple[int, str], Taken]:
 def read_lines(lines: Iterable[DimensionLine]) -> list[Line]:
     """Dimension lines as the core takes them: entries read, figures measured at their sheet's scale."""
     return [_read_line(line) for line in lines]
+
+
+def _drawn_junctions(rows: Sequence[DimensionLine], read: Sequence[Line]) -> Iterator[tuple[int, int]]:
+    """Where the runs of an element meet on their sheet, at one scale: the line and how many ends of it."""
+    drawn: dict[tuple[int, Scale], list[int]] = {}
+    for at, row in enumerate(rows):
+        if row.figure_id and row.figure.kind == "run" and not row.deduct and read[at].width:
+            with suppress(BadShape):
+                drawn.setdefault((row.figure.sheet_id, scale_under(row.figure, row.figure.sheet)), []).append(
+                    at
+                )
+    for (_, scale), together in drawn.items():
+        strips = [
+            Strip(
+                tuple((x * scale.x, y * scale.y) for x, y in as_run(rows[at].figure).path),
+                read[at].width or 0.0,
+            )
+            for at in together
+        ]
+        if 1 < len(strips) <= MOST_RUNS:
+            yield from ((at, number) for at, number in zip(together, branches(strips), strict=True) if number)
 
 
 def _read_line(line: DimensionLine) -> Line:

@@ -37,7 +37,7 @@ from ..keeping.acting import Actor, find
 from ..keeping.slow import being_worked_out
 from ..sheets.views import FigureView
 from ..shelves.actions import latest_numbers
-from .entered import TAKEN_AS, lines_of, makeup_of
+from .entered import BY_DRAWING, TAKEN_AS, lines_of, makeup_of
 from .measurers import given, measurer_of
 from .measuring import as_area, measured, scale_under, with_scale_areas
 from .views import (
@@ -51,6 +51,7 @@ from .views import (
     LocationView,
     MakeUpView,
     MakeUpWords,
+    OfferView,
     PartView,
     QuantityView,
     SharedPart,
@@ -146,6 +147,8 @@ def element_now(element_id: int) -> ElementNow | None:
 def element_moved(now: ElementNow, written: Iterable[int], *, whole: bool) -> ElementMoved:
     """An element after a change, with those of its dimension lines that were written."""
     wanted = set(written)
+    # Where junctions go by the drawing, one run moves what another comes to.
+    whole = whole or now.element.inputs.get(BY_DRAWING) == "as drawn"
     lines = [] if whole else line_views(now.element, now.entered, now.rows, wanted)
     gone = wanted - {row.id for row in now.rows}
     return ElementMoved(**now.head, lines=lines, gone=sorted(gone), line_says=_said(now.element), whole=whole)
@@ -178,6 +181,7 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
             "inputs": [],
             "figures": [],
             "sketch": SketchView(parts=[], sizes=[]),
+            "offer": None,
         }
     makeup = entered.makeup
     typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
@@ -185,7 +189,20 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
         "makeup": makeup.key, "about": makeup.about, "inputs": input_views(makeup, entered.entries),
         "figures": list(makeup.document.figures),
         "sketch": sketch_view(makeup, entered.entries, typed[0] if typed else Line()),
+        "offer": _junctions_offered(element, entered),
     }  # fmt: skip
+
+
+def _junctions_offered(element: Element, entered: Entered) -> OfferView | None:
+    """Junctions of its drawn runs, until it was said whether they are taken off."""
+    drawn = sum(line.drawn_junctions for line in entered.lines)
+    if not drawn or {BY_DRAWING, "junctions"} & set(element.inputs):
+        return None
+    found = "1 T junction is" if drawn == 1 else f"{drawn} T junctions are"
+    return OfferView(
+        says=f"{found} drawn where runs of {element.mark} meet; none is taken off yet.",
+        take={BY_DRAWING: "as drawn"}, leave={BY_DRAWING: "as entered"},
+    )  # fmt: skip
 
 
 def _has(line: Line, needs: Iterable[str]) -> bool:

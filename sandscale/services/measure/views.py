@@ -45,6 +45,14 @@ class ElementPage(View):
     total: int
 
 
+class OfferView(View):
+    """Something the application found and offers to enter: what to enter to take it, or to leave it."""
+
+    says: str
+    take: dict[str, str]
+    leave: dict[str, str]
+
+
 class InputView(View):
     """One question of the make-up with what was entered."""
 
@@ -163,6 +171,7 @@ class ElementHead(ElementBrief):
     says: list[str]
     figures: list[str]
     sketch: SketchView
+    offer: OfferView | None
 
 
 class ElementView(ElementHead):

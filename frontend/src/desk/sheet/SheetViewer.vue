@@ -122,7 +122,7 @@ const hint = computed(() => {
       : curving.value !== 'off'
         ? 'Curve: click its end. '
         : following.value
-          ? 'Following the drawn lines. '
+          ? along(last)
           : ''
   return `${reach}${mode}${n} corner${n > 1 ? 's' : ''}. Type a length; Enter ends; ? tells the keys.`
 })
@@ -475,6 +475,13 @@ function preview(at: Point | null) {
   return about[props.tool].ring && bent.length > 2
     ? new Polygon([flattened(bent, true)])
     : new LineString(flattened(bent, false))
+}
+/** How far it is along the drawn lines to where the pointer is. */
+function along(last: Corner): string {
+  const way = pointer.value && scaleX.value ? work.value?.follow([last[0], last[1]], pointer.value) : null
+  if (!way) return 'Following the drawn lines. '
+  const sum = way.slice(1).reduce((total, to, n) => total + metres(way[n], to), 0)
+  return `${lengthShown(sum)} along the drawn lines. `
 }
 /** What a pick there would add: the drawn lines that lead to it, where they are followed. */
 function wayTo(last: Corner, at: Point): Corner[] {

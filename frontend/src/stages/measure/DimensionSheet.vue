@@ -11,6 +11,7 @@ import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import LinesDialog from './LinesDialog.vue'
 import MakeUpInputs from './MakeUpInputs.vue'
+import OfferBar from './OfferBar.vue'
 import Quantities from './Quantities.vue'
 import ReplaceBar from './ReplaceBar.vue'
 import { useDimensionLines } from './lines'
@@ -98,6 +99,12 @@ watch(
         </NButton>
       </Menu>
     </div>
+    <OfferBar
+      v-if="element.offer && !readonly"
+      :element="element"
+      :offer="element.offer"
+      @done="table?.focus()"
+    />
     <ReplaceBar
       v-if="replacing"
       :element="element.id"

@@ -259,7 +259,7 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
     <NSplit
       v-model:size="share"
       class="split"
-      :class="{ whole: !sheets.length }"
+      :class="{ whole: drawings && !sheets.length }"
       direction="vertical"
       :min="0.12"
       :max="0.85"

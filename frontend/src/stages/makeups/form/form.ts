@@ -41,6 +41,7 @@ export const asNumber = (entry: string) =>
 const DIMENSIONS: Record<string, string> = {
   times: 'how many', length: 'of the line', width: 'of the line', height: 'of the line', area: 'of the line',
   girth: 'round the area', void_girth: 'round its voids', deduct: '1 for a ddt line',
+  drawn_junctions: 'where its run meets others',
 } // prettier-ignore
 
 export function provideForm(
