@@ -135,7 +135,7 @@ class MeasuringDesk(DeskCase):
         page.keyboard.press("f")
         # Before a pick, the way it would take is drawn and told: 20 m round the corner, not 14.42 across.
         sheet.move(on((12, 8)))
-        expect(page.locator(".hint")).to_contain_text("20.00 m along the drawn lines")
+        expect(page.locator("p.hint")).to_contain_text("20.00 m along the drawn lines")
         for corner in ((12, 0), (12, 8), (0, 8), (0, 0)):
             sheet.click(on(corner))
         saved(page)

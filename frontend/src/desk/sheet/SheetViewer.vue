@@ -5,35 +5,26 @@ import Map from 'ol/Map'
 import Overlay from 'ol/Overlay'
 import View from 'ol/View'
 import { boundingExtent, buffer, createEmpty, extend, getCenter } from 'ol/extent'
-import { LineString, MultiPoint, Point as PointShape, Polygon } from 'ol/geom'
-import { Pointer, defaults as interactions } from 'ol/interaction'
+import { LineString, Polygon } from 'ol/geom'
+import { defaults as interactions } from 'ol/interaction'
 import VectorLayer from 'ol/layer/Vector'
 import 'ol/ol.css'
 import Projection from 'ol/proj/Projection'
 import VectorSource from 'ol/source/Vector'
-import type { Style } from 'ol/style'
 import { NAlert } from 'naive-ui'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useTotals } from '../../api/project'
-import { lengthShown, shown } from '../numbers'
-import { circle, far, flattened, rectangle, through, type Corner, type Point } from './arcs'
-import { LineWork, type Snapped } from './lineWork'
-import {
-  areaOfScaleLook,
-  betweenLook,
-  figureLook,
-  foundLook,
-  handleLook,
-  pendingLook,
-  proofLook,
-  snapLook,
-} from './looks'
+import { shown } from '../numbers'
+import { rectangle, type Corner, type Point } from './arcs'
+import { steps, useDrawing } from './drawing'
+import { useFigureLayer } from './figureLayer'
+import { useHandles } from './handles'
+import { LineWork } from './lineWork'
+import { areaOfScaleLook, foundLook, pendingLook, proofLook } from './looks'
 import { pageLayer } from './tiles'
-import { about, byKey, type Tool } from './tools'
-import { example, readTyped } from './typedLength'
+import { byKey, type Tool } from './tools'
 
-type Shape = Schemas['FigureView']
 const props = defineProps<{
   project: number
   sheet: Schemas['SheetDetail']
@@ -56,77 +47,59 @@ const emit = defineEmits<{
   reshape: [figure: number, points: Corner[], voids: Corner[][]]
 }>()
 
-const SNAP_WORDS: Record<Snapped['kind'], string> = {
-  end: 'end',
-  crossing: 'crossing',
-  middle: 'middle',
-  square: 'square to',
-  line: 'on line',
-}
 const box = ref<HTMLElement>()
 const totals = ref<HTMLElement>()
-const corners = ref<Corner[]>([])
-const pointer = ref<Point | null>(null)
-const snap = ref<Snapped | null>(null)
-const curving = ref<'off' | 'on' | Point>('off')
-const following = ref(false)
-const typed = ref('')
-const said = ref('')
 const unreadable = ref('')
-const handle = ref<number | null>(null)
 const work = shallowRef<LineWork | null>(null)
 let map: Map | undefined
 let page: ReturnType<typeof pageLayer> | undefined
-const figures = new VectorSource({ wrapX: false })
 const marks = new VectorSource({ wrapX: false })
 const pending = new VectorSource({ wrapX: false })
-const figureLayer = new VectorLayer({
-  source: figures,
-  style: (feature, resolution) => styleOf(feature as Feature, resolution),
-  zIndex: 1,
-  declutter: true,
-})
 const overlay = new Overlay({ positioning: 'top-left', stopEvent: false })
 
-const drawing = computed(() => props.tool !== 'pick')
-const scaleX = computed(() => props.sheet.metres_per_unit ?? 0)
-const scaleY = computed(() =>
-  props.sheet.ratio && props.sheet.ratio_up
-    ? (scaleX.value * props.sheet.ratio_up) / props.sheet.ratio
-    : scaleX.value,
-)
-const metres = (a: Corner, b: Corner) =>
-  Math.hypot((b[0] - a[0]) * scaleX.value, (b[1] - a[1]) * scaleY.value)
+const isDrawing = computed(() => props.tool !== 'pick')
+const scale = computed(() => {
+  const { metres_per_unit, ratio, ratio_up } = props.sheet
+  const x = metres_per_unit ?? 0
+  return { x, y: ratio && ratio_up ? (x * ratio_up) / ratio : x }
+})
+const resolution = () => map?.getView().getResolution() ?? 1
+const {
+  source: figures,
+  layer: figureLayer,
+  show: showFigures,
+} = useFigureLayer({
+  shapes: () => props.sheet.shapes,
+  element: () => props.element,
+  figure: () => props.figure,
+})
+const drawing = useDrawing({
+  tool: () => props.tool,
+  scale: () => scale.value,
+  work: () => work.value,
+  figures,
+  resolution,
+  centre: () => map!.getView().getCenter() as Point,
+  drawn: (tool, points, closed) => emit('drawn', tool, points, closed),
+  drop: () => emit('tool', 'pick'),
+})
+const { corners, pointer, curving, following, hint } = drawing
+const handles = useHandles({
+  shape: () =>
+    isDrawing.value ? null : (props.sheet.shapes.find((each) => each.id === props.figure) ?? null),
+  writable: () => !props.readonly,
+  at: (place) => {
+    drawing.point(place)
+    return pointer.value!
+  },
+  resolution,
+  reshape: (figure, points, voids) => emit('reshape', figure, points, voids),
+})
+const { handle } = handles
 
 const { data: sheetTotals } = useTotals(() => props.sheet.id)
 const measured = computed(() => sheetTotals.value ?? [])
 const familiesOf = (all: Schemas['SheetTotal'][]) => [...new Set(all.map((total) => total.family))]
-const degrees = ([x, y]: Corner, [toX, toY]: Corner) => (Math.atan2(toY - y, toX - x) * 180) / Math.PI
-const hint = computed(() => {
-  if (said.value) return said.value
-  if (typed.value)
-    return `${typed.value} — Enter puts it in the pointer's direction; add @ and degrees for another. Esc leaves it.`
-  const { begin, go, picks } = about[props.tool]
-  const n = corners.value.length
-  if (!n) return begin
-  const last = corners.value[n - 1]
-  const reach =
-    pointer.value && scaleX.value
-      ? `${lengthShown(metres(last, pointer.value))} at ${shown(degrees(last, pointer.value), 0, 1)}°. `
-      : ''
-  if (props.tool === 'count') return `${n} counted. Enter ends, Backspace takes the last back, Esc leaves.`
-  if (picks) return reach + (go ?? '')
-  const mode =
-    curving.value === 'on'
-      ? 'Curve: click a point on it. '
-      : curving.value !== 'off'
-        ? 'Curve: click its end. '
-        : following.value
-          ? along(last)
-          : ''
-  return `${reach}${mode}${n} corner${n > 1 ? 's' : ''}. Type a length; Enter ends; ? tells the keys.`
-})
-
 onMounted(async () => {
   map = new Map({
     target: box.value,
@@ -150,13 +123,11 @@ onMounted(async () => {
     ],
   })
   overlay.setElement(totals.value)
-  map.addInteraction(
-    new Pointer({ handleDownEvent: takeHandle, handleDragEvent: dragHandle, handleUpEvent: dropHandle }),
-  )
+  map.addInteraction(handles.dragging)
   map.on('click', (event) => {
-    if (drawing.value) {
-      point(event.coordinate as Point)
-      if (snap.value || pointer.value) addPoint(pointer.value!)
+    if (isDrawing.value) {
+      drawing.point(event.coordinate as Point)
+      drawing.addPoint(pointer.value!)
     } else
       emit(
         'picked',
@@ -167,7 +138,7 @@ onMounted(async () => {
       )
   })
   map.on('pointermove', (event) => {
-    if (drawing.value && !event.dragging) point(event.coordinate as Point)
+    if (isDrawing.value && !event.dragging) drawing.point(event.coordinate as Point)
   })
   await nextTick()
   map.updateSize()
@@ -193,7 +164,7 @@ watch(
   () => [props.element, props.figure],
   () => figureLayer.changed(),
 )
-watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id, props.line, drawing.value], showMarks)
+watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id, props.line, isDrawing.value], showMarks)
 watch(() => props.tool, useTool)
 watch(() => [props.figure, props.sheet.id], zoomToFigure)
 watch(() => [props.figure, props.tool, props.sheet.shapes, handle.value], showPending)
@@ -276,59 +247,6 @@ function wholeSheet() {
 }
 defineExpose({ overview, wholeSheet, focus: () => box.value?.focus() })
 
-// Figures: only those that changed are made anew.
-let drawnShapes = new globalThis.Map<number, { shape: Shape; features: Feature[] }>()
-let crowded = false
-function showFigures() {
-  const next: typeof drawnShapes = new globalThis.Map()
-  const fresh: Feature[] = []
-  crowded = props.sheet.shapes.length > 400
-  for (const shape of props.sheet.shapes) {
-    const known = drawnShapes.get(shape.id)
-    drawnShapes.delete(shape.id)
-    if (
-      known &&
-      known.shape.version === shape.version &&
-      known.shape.shows === shape.shows &&
-      known.shape.family === shape.family &&
-      known.shape.mark === shape.mark
-    ) {
-      next.set(shape.id, known)
-      continue
-    }
-    if (known) known.features.forEach((each) => figures.removeFeature(each))
-    const features = featuresOf(shape)
-    fresh.push(...features)
-    next.set(shape.id, { shape, features })
-  }
-  for (const gone of drawnShapes.values()) gone.features.forEach((each) => figures.removeFeature(each))
-  figures.addFeatures(fresh)
-  drawnShapes = next
-}
-function featuresOf(shape: Shape): Feature[] {
-  const common = { figure: shape.id, shape }
-  if (shape.kind === 'count')
-    return shape.points.map(
-      (at, number) => new Feature({ ...common, geometry: new PointShape(at), number: number + 1 }),
-    )
-  if (shape.kind === 'run')
-    return [new Feature({ ...common, geometry: new LineString(flattened(shape.points, shape.closed)) })]
-  const rings = [shape.points, ...shape.voids].map((ring) => flattened(ring, true))
-  return [
-    new Feature({ ...common, geometry: new Polygon(rings) }),
-    ...rings.slice(1).map((ring) => new Feature({ ...common, geometry: new Polygon([ring]), hollow: true })),
-  ]
-}
-function styleOf(feature: Feature, resolution: number): Style[] {
-  const shape = feature.get('shape') as Shape
-  return figureLook(
-    feature,
-    props.element !== null && shape.element !== props.element,
-    shape.id === props.figure,
-    crowded,
-    crowded && resolution > 0.8,
-  )
-}
 function showMarks() {
   marks.clear()
   for (const area of props.sheet.areas) {
@@ -337,7 +255,7 @@ function showMarks() {
     marks.addFeature(feature)
   }
   // The proof of the scale is shown while the scale is being set: its label would lie over the work.
-  const proof = props.element === null && drawing.value ? props.sheet.proof : null
+  const proof = props.element === null && isDrawing.value ? props.sheet.proof : null
   if (proof) {
     const feature = new Feature(new LineString([proof.first, proof.second]))
     feature.setStyle(
@@ -358,319 +276,23 @@ function showMarks() {
   }
 }
 
-// Drawing.
 function useTool() {
-  leave()
-  if (box.value) box.value.style.cursor = drawing.value ? 'crosshair' : ''
-}
-function leave() {
-  corners.value = []
-  curving.value = 'off'
-  following.value = false
-  typed.value = said.value = ''
-  snap.value = null
+  drawing.leave()
   showPending()
-}
-/** The pointer's place, with what attracts it there. */
-function point(at: Point) {
-  const reach = 10 * (map?.getView().getResolution() ?? 1)
-  const last = corners.value.at(-1)
-  // A count is put where it is clicked: what it stands for has its edges all round.
-  const figureCorner = props.tool === 'count' ? null : nearestCorner(at, reach)
-  snap.value = figureCorner
-    ? { kind: 'end', at: figureCorner }
-    : props.tool === 'count'
-      ? crossingAt(at, reach)
-      : (work.value?.snap(at, reach, last ? [last[0], last[1]] : null) ?? null)
-  pointer.value = snap.value?.at ?? at
-}
-/** Grid lines cross at the middle of what stands on them. */
-function crossingAt(at: Point, reach: number): Snapped | null {
-  const found = work.value?.snap(at, reach, null)
-  return found?.kind === 'crossing' ? found : null
-}
-function nearestCorner(at: Point, reach: number): Point | null {
-  let best: Point | null = null
-  const offer = (c: Corner) => {
-    if (far(c, at) < (best ? far(best, at) : reach)) best = [c[0], c[1]]
-  }
-  corners.value.forEach(offer)
-  figures.forEachFeatureInExtent(buffer([...at, ...at], reach), (feature) => {
-    const shape = feature.get('shape') as Shape
-    if (shape.kind !== 'count') [shape.points, ...shape.voids].forEach((ring) => ring.forEach(offer))
-  })
-  return best
-}
-function addPoint(at: Point) {
-  said.value = ''
-  const all = corners.value
-  const { picks } = about[props.tool]
-  if (!picks && props.tool !== 'count' && all.length > 2 && far(all[0], at) < 1e-6) return end(true)
-  if (curving.value === 'on' && all.length) curving.value = at
-  else if (curving.value !== 'off' && curving.value !== 'on' && all.length) {
-    const start = all[all.length - 1]
-    corners.value = [...all.slice(0, -1), [start[0], start[1], through(start, curving.value, at)], at]
-    curving.value = 'off'
-  } else if (following.value && all.length) {
-    const start = all[all.length - 1]
-    const way = work.value?.follow([start[0], start[1]], at)
-    if (!way) said.value = 'No drawn lines lead from one point to the other; the straight line was taken.'
-    corners.value = [...all, ...(way ? way.slice(1) : [at])]
-  } else corners.value = [...all, at]
-  if (picks && corners.value.length >= picks) end(false)
-}
-function end(closed: boolean) {
-  const all = corners.value
-  if (!all.length) return
-  const { tool } = props
-  let made: Corner[] = [...all, ...wayBack()]
-  if (tool === 'box') made = all.length === 2 ? rectangle(all[0], all[1]) : []
-  else if (tool === 'circle') made = all.length === 2 ? circle(all[0], all[1]) : []
-  if (!made.length) return
-  leave()
-  emit('drawn', tool, made, closed || about[tool].ring)
-}
-/** Following drawn lines, a ring closes along them too. */
-function wayBack(): Corner[] {
-  const all = corners.value
-  if (!following.value || !about[props.tool].ring || about[props.tool].picks || all.length < 2) return []
-  const [first, last] = [all[0], all[all.length - 1]]
-  return work.value?.follow([last[0], last[1]], [first[0], first[1]])?.slice(1, -1) ?? []
+  if (box.value) box.value.style.cursor = isDrawing.value ? 'crosshair' : ''
 }
 function showPending() {
   pending.clear()
-  if (!drawing.value) return showHandles()
-  const all = corners.value
-  const at = pointer.value
-  const features: Feature[] = []
-  if (all.length) {
-    features.push(new Feature(new MultiPoint(all.map((c) => [c[0], c[1]]))))
-    const shape = preview(at)
-    if (shape) features.push(new Feature(shape))
-  }
-  features.forEach((each) => each.setStyle(pendingLook))
-  if (snap.value) {
-    const feature = new Feature(new PointShape(snap.value.at))
-    feature.setStyle(snapLook(SNAP_WORDS[snap.value.kind]))
-    features.push(feature)
-  } else if (at && all.length === 0) {
-    const feature = new Feature(new PointShape(at))
-    feature.setStyle(betweenLook)
-    features.push(feature)
-  }
-  pending.addFeatures(features)
-}
-function preview(at: Point | null) {
-  const all = corners.value
-  if (props.tool === 'count') return null
-  if (!at) return all.length > 1 ? new LineString(flattened(all, false)) : null
-  if (props.tool === 'box' || props.tool === 'detail')
-    return new Polygon([flattened(rectangle(all[0], at), true)])
-  if (props.tool === 'circle') return new Polygon([flattened(circle(all[0], at), true)])
-  const last = all[all.length - 1]
-  const bent =
-    typeof curving.value === 'object'
-      ? [...all.slice(0, -1), [last[0], last[1], through(last, curving.value, at)], at]
-      : [...all, ...wayTo(last, at)]
-  return about[props.tool].ring && bent.length > 2
-    ? new Polygon([flattened(bent, true)])
-    : new LineString(flattened(bent, false))
-}
-/** How far it is along the drawn lines to where the pointer is. */
-function along(last: Corner): string {
-  const way = pointer.value && scaleX.value ? work.value?.follow([last[0], last[1]], pointer.value) : null
-  if (!way) return 'Following the drawn lines. '
-  const sum = way.slice(1).reduce((total, to, n) => total + metres(way[n], to), 0)
-  return `${lengthShown(sum)} along the drawn lines. `
-}
-/** What a pick there would add: the drawn lines that lead to it, where they are followed. */
-function wayTo(last: Corner, at: Point): Corner[] {
-  const way = following.value ? work.value?.follow([last[0], last[1]], at) : null
-  return way ? way.slice(1) : [at]
-}
-/** A typed length from the last corner, in the pointer's direction or at a typed angle. */
-function placeTyped() {
-  const read = readTyped(typed.value)
-  const last = corners.value.at(-1)
-  if (!read || !last || !scaleX.value) {
-    said.value = `“${typed.value}” is no length. Type it like ${example()}, with @30 for an angle.`
-    typed.value = ''
-    return
-  }
-  const toward = pointer.value ?? [last[0] + 1, last[1]]
-  const angle =
-    read.degrees === null
-      ? Math.atan2((toward[1] - last[1]) * scaleY.value, (toward[0] - last[0]) * scaleX.value)
-      : (read.degrees * Math.PI) / 180
-  typed.value = ''
-  addPoint([
-    last[0] + (read.metres * Math.cos(angle)) / scaleX.value,
-    last[1] + (read.metres * Math.sin(angle)) / scaleY.value,
-  ])
-}
-
-// Handles of the figure in focus: its corners, and the middles of its straight sides.
-interface Handle {
-  at: Point
-  ring: number
-  corner: number
-  between: boolean
-}
-const held = computed(() => props.sheet.shapes.find((each) => each.id === props.figure) ?? null)
-function handlesOf(shape: Shape): Handle[] {
-  return [shape.points, ...shape.voids].flatMap((ring, r) =>
-    ring.flatMap((corner, c): Handle[] => {
-      const next = ring[c + 1] ?? (shape.closed ? ring[0] : undefined)
-      const own: Handle = { at: [corner[0], corner[1]], ring: r, corner: c, between: false }
-      if (shape.kind === 'count' || !next || corner[2]) return [own]
-      return [
-        own,
-        { at: [(corner[0] + next[0]) / 2, (corner[1] + next[1]) / 2], ring: r, corner: c, between: true },
-      ]
-    }),
-  )
-}
-function showHandles() {
-  if (!held.value || props.readonly) return
-  handlesOf(held.value).forEach((each, n) => {
-    const feature = new Feature({ geometry: new PointShape(each.at), handle: each })
-    feature.setStyle(
-      n === handle.value
-        ? snapLook(each.between ? 'a new corner' : 'corner')
-        : each.between
-          ? betweenLook
-          : handleLook,
-    )
-    pending.addFeature(feature)
-  })
-}
-let taken: { handle: Handle; feature: Feature } | null = null
-function takeHandle(event: { map: Map; pixel: number[]; originalEvent: Event }): boolean {
-  if (drawing.value || !held.value || props.readonly) return false
-  const feature = event.map.forEachFeatureAtPixel(
-    event.pixel,
-    (f) => (f.get('handle') ? (f as Feature) : undefined),
-    { hitTolerance: 5 },
-  )
-  if (!feature) return false
-  const found = feature.get('handle') as Handle
-  if ((event.originalEvent as MouseEvent).altKey && !found.between) {
-    dropCorner(found)
-    return false
-  }
-  taken = { handle: found, feature }
-  return true
-}
-function dragHandle(event: { coordinate: number[] }) {
-  if (!taken) return
-  point(event.coordinate as Point)
-  ;(taken.feature.getGeometry() as PointShape).setCoordinates(pointer.value!)
-}
-function dropHandle(): boolean {
-  if (taken && pointer.value) moveHandle(taken.handle, pointer.value)
-  taken = null
-  return false
-}
-function ringsOf(shape: Shape): Corner[][] {
-  return [shape.points, ...shape.voids].map((ring) => ring.map((corner) => [...corner]))
-}
-function moveHandle(moved: Handle, to: Point) {
-  const shape = held.value
-  if (!shape || far(moved.at, to) < 1e-6) return
-  const rings = ringsOf(shape)
-  const ring = rings[moved.ring]
-  if (moved.between) ring.splice(moved.corner + 1, 0, to)
-  else ring[moved.corner] = [to[0], to[1], ...ring[moved.corner].slice(2)]
-  emit('reshape', shape.id, rings[0], rings.slice(1))
-}
-function dropCorner(gone: Handle) {
-  const shape = held.value
-  if (!shape) return
-  const rings = ringsOf(shape)
-  rings[gone.ring].splice(gone.corner, 1)
-  const least = shape.kind === 'count' ? 1 : shape.kind === 'run' ? 2 : 3
-  if (rings[gone.ring].length < least) return
-  emit('reshape', shape.id, rings[0], rings.slice(1))
+  pending.addFeatures(isDrawing.value ? drawing.features() : handles.features())
 }
 
 // Keys.
 function keydown(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey) return
-  if (keyInDrawing(event) || keyOnHandle(event) || keyAnywhere(event)) {
+  if ((isDrawing.value && drawing.keyed(event)) || handles.keyed(event) || keyAnywhere(event)) {
     event.preventDefault()
     event.stopPropagation()
   }
-}
-function keyInDrawing(event: KeyboardEvent): boolean {
-  if (!drawing.value) return false
-  const { key } = event
-  const n = corners.value.length
-  if (typed.value || (n && /^[\d.]$/.test(key) && props.tool !== 'count')) {
-    said.value = ''
-    if (key === 'Enter') placeTyped()
-    else if (key === 'Escape') typed.value = ''
-    else if (key === 'Backspace') typed.value = typed.value.slice(0, -1)
-    else if (key.length === 1) typed.value += key
-    else return false
-    return true
-  }
-  if (key === 'Enter') end(false)
-  else if (key === 'Backspace') takeBack()
-  else if (key === 'Escape') {
-    if (n) leave()
-    else emit('tool', 'pick')
-  } else if (key.startsWith('Arrow')) nudgePointer(key, event.shiftKey ? 2 : 20)
-  else if (key === 'p' && pointer.value) addPoint(pointer.value)
-  else if (key === 'u' && n && !about[props.tool].picks)
-    curving.value = curving.value === 'off' ? 'on' : 'off'
-  else if (key === 'f' && !about[props.tool].picks) following.value = !following.value
-  else return false
-  return true
-}
-function takeBack() {
-  if (typeof curving.value === 'object') {
-    curving.value = 'on'
-    return
-  }
-  const kept = corners.value.slice(0, -1)
-  const last = kept.at(-1)
-  corners.value = last ? [...kept.slice(0, -1), [last[0], last[1]]] : []
-}
-const steps: Record<string, Point> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, 1],
-  ArrowDown: [0, -1],
-}
-/** The arrows move the pointer while drawing, so that a figure can be drawn without a mouse; P puts a point. */
-function nudgePointer(key: string, pixels: number) {
-  const view = map!.getView()
-  const step = pixels * (view.getResolution() ?? 1)
-  const from = pointer.value ?? (view.getCenter() as Point)
-  point([from[0] + steps[key][0] * step, from[1] + steps[key][1] * step])
-  if (pixels < 10 && snap.value && far(snap.value.at, from) < 1e-6) {
-    snap.value = null
-    pointer.value = [from[0] + steps[key][0] * step, from[1] + steps[key][1] * step]
-  }
-}
-function keyOnHandle(event: KeyboardEvent): boolean {
-  const shape = held.value
-  if (drawing.value || !shape || props.readonly) return false
-  const all = handlesOf(shape)
-  if (event.key === '[' || event.key === ']') {
-    const by = event.key === ']' ? 1 : -1
-    handle.value = handle.value === null ? 0 : (handle.value + by + all.length) % all.length
-    return true
-  }
-  const chosen = handle.value === null ? undefined : all[handle.value]
-  if (!chosen) return false
-  if (event.key.startsWith('Arrow')) {
-    const step = (event.shiftKey ? 10 : 1) * (map?.getView().getResolution() ?? 1)
-    moveHandle(chosen, [chosen.at[0] + steps[event.key][0] * step, chosen.at[1] + steps[event.key][1] * step])
-  } else if (event.key === 'Delete' && !chosen.between) dropCorner(chosen)
-  else if (event.key === 'Escape') handle.value = null
-  else return false
-  return true
 }
 function keyAnywhere(event: KeyboardEvent): boolean {
   const { key } = event
@@ -684,7 +306,7 @@ function keyAnywhere(event: KeyboardEvent): boolean {
 }
 function pan(key: string) {
   const view = map!.getView()
-  const step = 60 * (view.getResolution() ?? 1)
+  const step = 60 * resolution()
   const [x, y] = view.getCenter()!
   view.setCenter([x + steps[key][0] * step, y + steps[key][1] * step])
 }
