@@ -154,7 +154,7 @@ class WhatMoved(scene.DatabaseCase):
         assert told.foot is not None
         self.assertEqual((told.foot.total, answer.bill_total), (scene.total(actor), scene.total(actor)))
         self.assertFalse(told.order or told.outline or told.again)
-        self.assertLess(len(answer.model_dump_json()), 12_000)
+        self.assertLess(len(answer.model_dump_json()), 14_000)
         # A colleague who knew of the change before is told the same, and nothing is read again for it.
         with patch.object(moved, "since", side_effect=AssertionError):
             self.assertEqual(moved.pulse(actor, (saved.change or 0) - 1).moved, told)

@@ -21,22 +21,12 @@ _OF = re.compile(r"(?P<words>.*\S)\s+of\s+(?P<holds>.+)")
 def asked(outputs: Sequence[Output]) -> Iterator[Input]:
     """The waste of every output, and of what is a material, which come first, the pack it is bought in."""
     for output in sorted(outputs, key=lambda each: not _is_material(each)):
+        name = output.label.lower()
         yield Input(
-            key=WASTE + output.key,
-            label=f"Waste on {output.label.lower()} %",
-            default=f"{output.waste:g}",
-            group=_GROUP,
-            hint="Percent, such as 5; or what is left of what is bought, such as 90 % yield.",
+            key=WASTE + output.key, label=f"Waste on {name} %", default=f"{output.waste:g}", group=_GROUP
         )
         if _is_material(output):
-            own = f"empty for a {output.purchase.pack}" if output.purchase else "empty for none"
-            yield Input(
-                key=PACK + output.key,
-                label=f"{output.label} bought by",
-                group=_GROUP,
-                hint=f"Such as pallet of 60, or load of 20 t; {own}.",
-                words=True,
-            )
+            yield Input(key=PACK + output.key, label=f"{output.label} bought by", group=_GROUP, words=True)
 
 
 def _is_material(output: Output) -> bool:

@@ -108,6 +108,10 @@ const change = (body: {
         bought ? 'Fold waste and packs' : 'Waste and packs'
       }}</NButton>
     </p>
+    <p v-if="bought" class="quiet">
+      A waste is a percentage, or what is left of what is bought, such as 90 % yield. A pack is one like
+      pallet of 60 or load of 20 t; empty, it is the make-up’s own.
+    </p>
     <p class="quiet">
       {{ element.about }} Entries that differ from the make-up's own are in bold; empty one to take the
       make-up's back.
