@@ -156,7 +156,7 @@ class MeasuringDesk(DeskCase):
             saved(page)
         # The partition runs into the strip at both ends: found, told, and taken off when it is said so.
         expect(page.get_by_text("2 T junctions are drawn where runs of SF1 meet")).to_be_visible()
-        page.get_by_role("button", name="Leave them on").click()
+        page.get_by_role("button", name="Leave as it is").click()
         saved(page)
         make_up(page).get_by_label(re.compile("^Dig")).fill("1.2")
         page.keyboard.press("Tab")

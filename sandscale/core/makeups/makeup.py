@@ -87,9 +87,8 @@ class MakeUp:
     def __init__(self, document: Document, rules: Detailing, system: System = METRIC) -> None:
         self.system = system
         self.document = document = _with_parts(document)
-        self.about = (
-            f"{document.about} Left to others: {document.leaves}" if document.leaves else document.about
-        )
+        leaves = document.leaves[:1].lower() + document.leaves[1:]
+        self.about = f"{document.about} Left to others: {leaves}" if leaves else document.about
         self.key, self.name, self.needs = document.key, document.name, document.needs
         questions = (_asked(field, rules) for field in document.inputs)
         self.inputs = {field.key: field for field in (*questions, *asked(document.outputs))}

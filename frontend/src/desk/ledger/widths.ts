@@ -5,7 +5,7 @@ import type { Column, Row } from './ledger'
 
 const FIGURE = 7.82 // of the figures' face, at 13 px
 const LETTER = 7.3 // of a heading, about
-const SIDES = 15
+const SIDES = 17
 const WORDS = 110 // the least that words are given before the table scrolls sideways
 
 export function useWidths<T>(

@@ -24,8 +24,8 @@ async function enter(inputs: Record<string, string>) {
 <template>
   <p class="offer" role="status">
     <span>{{ offer.says }}</span>
-    <NButton size="small" type="primary" @click="enter(offer.take)">Take them off as drawn</NButton>
-    <NButton text @click="enter(offer.leave)">Leave them on</NButton>
+    <NButton size="small" type="primary" @click="enter(offer.take)">Take off as drawn</NButton>
+    <NButton text @click="enter(offer.leave)">Leave as it is</NButton>
   </p>
 </template>
 
