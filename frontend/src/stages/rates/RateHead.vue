@@ -19,6 +19,7 @@ const { data: project } = useProject()
   <div class="desk-head">
     <EntryField
       class="name"
+      :title="rate.name"
       :value="rate.name"
       :disabled="readonly"
       label="Name of the rate"
@@ -61,7 +62,9 @@ const { data: project } = useProject()
       >
     </template>
     <span v-else class="quiet">a gang, working together</span>
-    <span class="push quiet">used in {{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span>
+    <span class="push quiet" title="Items of the bill that are priced by it"
+      >{{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span
+    >
     <NButton v-if="!readonly" text title="Another rate with the same lines" @click="emit('copy')">
       Copy
     </NButton>
@@ -70,8 +73,11 @@ const { data: project } = useProject()
 </template>
 
 <style scoped>
+.desk-head {
+  gap: 8px;
+}
 .name {
-  flex: 0 1 260px;
+  flex: 0 1 300px;
   min-width: 120px;
   font-weight: 600;
 }
