@@ -165,9 +165,15 @@ export function useMovedIn(queries: QueryClient) {
 
 /** An open element with the lines that were written, in their order, and what is said of each line now. */
 function withLines(was: Schemas['ElementView'], moved: Schemas['ElementMoved']): Schemas['ElementView'] {
-  const { lines, gone, line_says, ...head } = moved
+  const { lines, gone, line_says, inputs, ...head } = moved
   const fresh = byId(lines)
   const left = was.lines.filter((line) => !gone.includes(line.id) && !fresh.has(line.id))
   const all = [...left, ...lines].sort((a, b) => a.position - b.position || a.id - b.id)
-  return { ...was, ...head, lines: all.map((line) => ({ ...line, findings: line_says[line.id] ?? [] })) }
+  const asked = inputs ?? was.inputs
+  return {
+    ...was,
+    ...head,
+    inputs: asked,
+    lines: all.map((line) => ({ ...line, findings: line_says[line.id] ?? [] })),
+  }
 }

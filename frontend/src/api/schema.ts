@@ -2153,7 +2153,8 @@ export interface components {
     /**
      * ElementMoved
      * @description An element that a change moved: its dimension lines that were written or gone, and what is said of each
-     *     line now. ``whole`` where all its lines may have moved, and are to be read again.
+     *     line now. ``whole`` where all its lines may have moved, and are to be read again. No ``inputs`` where they
+     *     are as they were.
      */
     ElementMoved: {
       /** About */
@@ -2175,7 +2176,7 @@ export interface components {
       /** Id */
       id: number
       /** Inputs */
-      inputs: components['schemas']['InputView'][]
+      inputs: components['schemas']['InputView'][] | null
       /** Line Says */
       line_says: {
         [key: string]: string[]

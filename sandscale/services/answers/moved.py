@@ -212,7 +212,7 @@ class _Telling:
                     lines[side["element"]].add(line)
         found = {each: element_now(each) for each in ids}
         return [
-            element_moved(now, lines[each], whole=self._whole(each, by_lines))
+            element_moved(now, lines[each], whole=self._whole(each, by_lines), asked=each in written)
             for each, now in found.items()
             if now is not None
         ]

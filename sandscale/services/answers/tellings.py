@@ -89,6 +89,6 @@ def _on(before: ElementMoved, after_: ElementMoved) -> ElementMoved:
     here = {line.id: line for line in (*before.lines, *after_.lines)}
     gone = (set(before.gone) - {line.id for line in after_.lines}) | set(after_.gone)
     lines = [line for line in here.values() if line.id not in gone]
-    return after_.model_copy(
-        update={"lines": lines, "gone": sorted(gone), "whole": before.whole or after_.whole}
-    )
+    inputs = before.inputs if after_.inputs is None else after_.inputs
+    whole = before.whole or after_.whole
+    return after_.model_copy(update={"lines": lines, "gone": sorted(gone), "inputs": inputs, "whole": whole})

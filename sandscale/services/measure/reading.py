@@ -144,14 +144,16 @@ def element_now(element_id: int) -> ElementNow | None:
     return ElementNow(element, entered, rows, element_head(element, entered, rows))
 
 
-def element_moved(now: ElementNow, written: Iterable[int], *, whole: bool) -> ElementMoved:
-    """An element after a change, with those of its dimension lines that were written."""
+def element_moved(now: ElementNow, written: Iterable[int], *, whole: bool, asked: bool) -> ElementMoved:
+    """An element after a change, with those of its dimension lines that were written; with what its make-up
+    asks where that may stand otherwise."""
     wanted = set(written)
     # Where junctions go by the drawing, one run moves what another comes to.
     whole = whole or now.element.inputs.get(BY_DRAWING) == "as drawn"
     lines = [] if whole else line_views(now.element, now.entered, now.rows, wanted)
     gone = wanted - {row.id for row in now.rows}
-    return ElementMoved(**now.head, lines=lines, gone=sorted(gone), line_says=_said(now.element), whole=whole)
+    head = now.head if asked else {**now.head, "inputs": None}
+    return ElementMoved(**head, lines=lines, gone=sorted(gone), line_says=_said(now.element), whole=whole)
 
 
 def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) -> dict[str, Any]:

@@ -166,7 +166,6 @@ class ElementHead(ElementBrief):
     about: str
     needs: list[str]
     headline: str
-    inputs: list[InputView]
     quantities: list[QuantityView]
     says: list[str]
     figures: list[str]
@@ -177,13 +176,16 @@ class ElementHead(ElementBrief):
 class ElementView(ElementHead):
     """An element with its dimension sheet."""
 
+    inputs: list[InputView]
     lines: list[LineView]
 
 
 class ElementMoved(ElementHead):
     """An element that a change moved: its dimension lines that were written or gone, and what is said of each
-    line now. ``whole`` where all its lines may have moved, and are to be read again."""
+    line now. ``whole`` where all its lines may have moved, and are to be read again. No ``inputs`` where they
+    are as they were."""
 
+    inputs: list[InputView] | None
     lines: list[LineView]
     gone: list[int]
     line_says: dict[int, list[str]]

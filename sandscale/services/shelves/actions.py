@@ -107,7 +107,7 @@ def put(person_id: int, shelf_id: int, key: str, source: str) -> ShelfMakeUp:
     makeup, number = read_makeup(source), last.number + 1 if last else 1
     return ShelfMakeUp.create(
         shelf=shelf, key=key, number=number, source=source, person=person_id,
-        name=makeup.name, about=makeup.document.about,
+        name=makeup.name, about=makeup.about,
     )  # fmt: skip
 
 
