@@ -68,8 +68,10 @@ class WorkedCases(unittest.TestCase):
         earth = cut_and_fill(surface(np.column_stack([x.ravel(), y.ravel(), LEVELS.ravel()])), Plane(100.90))
         exact, cells, lines, contours = (method.result for method in side_by_side(earth, 10, 0.25))
         tables = [
-            (exact.table("cut"), earth.cut), (exact.table("fill"), earth.fill), (cells.table, cells.cut - cells.fill),
-            (lines.cut_volume.table("Cut"), lines.cut), (contours.fill_slices.slices.table("Fill"), contours.fill),
+            (exact.table("cut"), earth.cut), (exact.table("fill"), earth.fill),
+            (cells.table, cells.cut - cells.fill),
+            (lines.cut_volume.table("Cut"), lines.cut),
+            (contours.fill_slices.slices.table("Fill"), contours.fill),
         ]  # fmt: skip
         for found, total in tables:
             self.assertAlmostEqual(found.total, total, places=9, msg=found.name)

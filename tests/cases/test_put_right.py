@@ -29,7 +29,8 @@ class PutRight(unittest.TestCase):
         scope = {"a": NUMBER, "b": LENGTH}
         for text, expected in (
             ("b × 2 − 50*mm", 3.95), ("b²/b", 2), ("b^2/b", 2), ("b*(1 + 5 %)", 2.1), ("sin(30°)*b", 1),
-            ("b if not (a > 3) else 0*m", 0), ("(a > 3) + (a > 4)", 2), ("-(a > 3)", -1), ("acos(0.5)/deg", 60), ("a ÷ 2", 2.5),
+            ("b if not (a > 3) else 0*m", 0), ("(a > 3) + (a > 4)", 2), ("-(a > 3)", -1),
+            ("acos(0.5)/deg", 60), ("a ÷ 2", 2.5),
         ):  # fmt: skip
             self.assertAlmostEqual(
                 float(Formula(text, scope, where="case").value({"a": 5.0, "b": 2.0})), expected
@@ -87,7 +88,8 @@ class PutRight(unittest.TestCase):
         self.assertEqual(net("pile", "helices", Line(length=9), cover="300"), 0)
 
     def test_a_helix_lies_on_the_slope_where_its_pitch_is_steep(self) -> None:
-        shape = Formula("shape_77(A, B, C, r, d)", {**dict.fromkeys("ABrd", LENGTH), "C": NUMBER}, standard().formulas(), where="case")  # fmt: skip
+        shape = Formula("shape_77(A, B, C, r, d)", {**dict.fromkeys("ABrd", LENGTH), "C": NUMBER},
+            standard().formulas(), where="case")  # fmt: skip
         steep = shape.value({"A": 0.43, "B": 0.15, "C": 14.0, "r": 0.02, "d": 0.01})
         self.assertEqual(round(float(steep), 3), 18.592)
         close = shape.value({"A": 0.43, "B": 0.08, "C": 14.0, "r": 0.02, "d": 0.01})
@@ -134,7 +136,8 @@ class PutRight(unittest.TestCase):
         feet = unit("ft").size
         line = Line(length=860 * feet, width=8 * feet, height=9 * feet)
         entries = {
-            "flare_width": "13 ft", "flare_depth": "3 ft", "pipe": "4.5 ft", "bed_1": "1 ft", "bed_2": "3 ft", "lies": "90",
+            "flare_width": "13 ft", "flare_depth": "3 ft", "pipe": "4.5 ft", "bed_1": "1 ft", "bed_2": "3 ft",
+            "lies": "90",
             "bed_1_density": "3000/27 [lb/ft³]", "bed_2_density": "3000/27 [lb/ft³]",
         }  # fmt: skip
         found = run(built_in_makeup("pipe-trench", "", "us"), entries, [line]).quantities

@@ -65,7 +65,8 @@ def pad(r: Draw) -> Case:
     }
     return [Line(times=n, length=a, width=b, height=h)], entries, {
         "concrete": n * a * b * h, "formwork": n * 2 * (a + b) * h, "bars": n * kg(long + cross, size),
-        "blinding_concrete": n * (a + 2 * beyond) * (b + 2 * beyond) * blind, "wire": n * kg(long + cross, size) / 100,
+        "blinding_concrete": n * (a + 2 * beyond) * (b + 2 * beyond) * blind,
+        "wire": n * kg(long + cross, size) / 100,
         **{band: n * value for band, value in bands.items()},
     }  # fmt: skip
 
@@ -93,7 +94,8 @@ def strip(r: Draw) -> Case:
         "batter": f"{batter}",
     }
     return [Line(length=run_, width=w, height=h)], entries, {
-        "concrete": net * w * h, "formwork": (2 * net - tees * w) * h, "main_bars": kg(number * lapped(net, main), main),
+        "concrete": net * w * h, "formwork": (2 * net - tees * w) * h,
+        "main_bars": kg(number * lapped(net, main), main),
         "cross_bars": kg(bars(net, 0.05, cross, apart) * bobbed(leg, w - 0.1, cross), cross),
         "blinding_concrete": (run_ - tees * (w + 0.2) / 2) * (w + 0.2) * 0.05, **bands,
     }  # fmt: skip
@@ -103,7 +105,8 @@ def beam(r: Draw) -> Case:
     n, span, w, h, slab = r.nr(1, 6), r.m(2, 10), r.m(0.2, 0.6), r.m(0.35, 1.2), r.mm(0, 250)
     entries = {"slab": mm(slab)}
     return [Line(times=n, length=span, width=w, height=h)], entries, {
-        "concrete": n * span * w * (h - slab), "soffit": n * span * w, "side_formwork": n * span * 2 * (h - slab),
+        "concrete": n * span * w * (h - slab), "soffit": n * span * w,
+        "side_formwork": n * span * 2 * (h - slab),
     }  # fmt: skip
 
 
@@ -121,7 +124,8 @@ def column(r: Draw) -> Case:
         "link_spacing": mm(apart),
     }
     return [Line(times=n, length=a, width=b, height=h)], entries, {
-        "concrete": n * a * b * clear, "formwork": n * 2 * (a + b) * clear, "bars": n * kg(number * up(h + 40 * size / 1000), size),
+        "concrete": n * a * b * clear, "formwork": n * 2 * (a + b) * clear,
+        "bars": n * kg(number * up(h + 40 * size / 1000), size),
         "links": n * kg(links * link(a - 0.05, b - 0.05, ties, end), ties),
     }  # fmt: skip
 
@@ -130,7 +134,8 @@ def round_column(r: Draw) -> Case:
     n, d, h, carried = r.nr(1, 30), r.m(0.3, 1.2), r.m(2.4, 6), r.mm(0, 600)
     entries = {"carried": mm(carried), "bar": "20", "bar_number": "8"}
     return [Line(times=n, width=d, height=h)], entries, {
-        "concrete": n * math.pi * d**2 / 4 * (h - carried), "formwork": n * math.pi * d * (h - carried), "bars": n * kg(8 * up(h + 0.8), 20),
+        "concrete": n * math.pi * d**2 / 4 * (h - carried), "formwork": n * math.pi * d * (h - carried),
+        "bars": n * kg(8 * up(h + 0.8), 20),
     }  # fmt: skip
 
 
@@ -148,7 +153,8 @@ def wall(r: Draw) -> Case:
         "level_spacing": mm(beside),
     }
     return [Line(length=run_, height=h), Line(times=n, length=w, height=t, deduct=True)], entries, {
-        "concrete": (run_ * h - open_) * mean, "formwork": 2 * (run_ * h - open_), "edge_formwork": n * 2 * (w + t) * mean,
+        "concrete": (run_ * h - open_) * mean, "formwork": 2 * (run_ * h - open_),
+        "edge_formwork": n * 2 * (w + t) * mean,
         "upright_bars": 2 * kg(bars(run_, 0.035, upright, apart) * up(h + 40 * upright / 1000), upright),
         "level_bars": 2 * kg(bars(h, 0.035, level, beside) * lapped(run_, level), level),
     }  # fmt: skip
@@ -167,9 +173,12 @@ def slab(r: Draw) -> Case:
         "cover": "35",
     }
     # What a void takes out is its area over the spacing; its bars are of stock length at most, so no lap.
-    return [Line(length=a, width=b, height=h), Line(length=hole, width=other, height=h, deduct=True)], entries, {
-        "concrete": (a * b - out) * h, "main_bars": kg(bars(short, 0.035, main, apart) * lapped(long - 0.07, main) - out / apart, main),
-        "cross_bars": kg(bars(long, 0.035, cross, beside) * lapped(short - 0.07, cross) - out / beside, cross),
+    lines = [Line(length=a, width=b, height=h), Line(length=hole, width=other, height=h, deduct=True)]
+    return lines, entries, {
+        "concrete": (a * b - out) * h,
+        "main_bars": kg(bars(short, 0.035, main, apart) * lapped(long - 0.07, main) - out / apart, main),
+        "cross_bars": kg(bars(long, 0.035, cross, beside) * lapped(short - 0.07, cross) - out / beside,
+            cross),
         "edge_formwork": 2 * (a + b + hole + other) * h,
     }  # fmt: skip
 
@@ -201,7 +210,8 @@ def blockwork(r: Draw) -> Case:
         "mix": f"1:{sand}",
     }
     return [Line(length=run_, height=h), Line(times=n, length=w, height=t, deduct=True)], entries, {
-        "area": face, "blocks": face * each, "mortar": wet, "cement": dry / (1 + sand) * 1440, "sand": dry * sand / (1 + sand),
+        "area": face, "blocks": face * each, "mortar": wet, "cement": dry / (1 + sand) * 1440,
+        "sand": dry * sand / (1 + sand),
         "half_units": 0, "corner_units": 0,
     }  # fmt: skip
 
@@ -228,7 +238,8 @@ def screed(r: Draw) -> Case:
     a, b, thick, sand = r.m(2, 20), r.m(2, 20), r.mm(40, 100), r.choice((3, 4, 5, 6))
     dry = a * b * thick * 1.1 * 1.33
     return [Line(length=a, width=b)], {"thickness": mm(thick), "mix": f"1:{sand}"}, {
-        "area": a * b, "edge": 2 * (a + b), "cement": dry / (1 + sand) * 1440, "sand": dry * sand / (1 + sand),
+        "area": a * b, "edge": 2 * (a + b), "cement": dry / (1 + sand) * 1440,
+        "sand": dry * sand / (1 + sand),
     }  # fmt: skip
 
 
@@ -265,7 +276,8 @@ def mix_volume(r: Draw) -> Case:
     a, b, h, sand, stone = r.m(1, 9), r.m(1, 9), r.m(0.1, 2), r.nr(1, 4), r.nr(1, 8)
     dry, parts = a * b * h * 1.54, 1 + sand + stone
     return [Line(length=a, width=b, height=h)], {"sand_part": f"{sand}", "stone_part": f"{stone}"}, {
-        "wet": a * b * h, "cement": dry / parts * 1440, "sand": dry * sand / parts, "aggregate": dry * stone / parts,
+        "wet": a * b * h, "cement": dry / parts * 1440, "sand": dry * sand / parts,
+        "aggregate": dry * stone / parts,
     }  # fmt: skip
 
 
@@ -348,7 +360,8 @@ def trench(r: Draw) -> Case:
     }
     surround, tube = w * pipe - math.pi * pipe**2 / 4, math.pi * pipe**2 / 4
     return [Line(length=run_, width=w, height=h)], entries, {
-        "dig": run_ * dig, "bed_below": run_ * w * bed, "surround": run_ * surround, "backfill": run_ * (dig - w * bed - surround - tube),
+        "dig": run_ * dig, "bed_below": run_ * w * bed, "surround": run_ * surround,
+        "backfill": run_ * (dig - w * bed - surround - tube),
     }  # fmt: skip
 
 
@@ -389,7 +402,8 @@ def stair(r: Draw) -> Case:
         "landing_length": "0",
     }
     return [Line(times=n, width=w)], entries, {
-        "concrete": n * w * (slope * waist + steps * rise * go / 2), "soffit": n * w * slope, "risers": n * steps * rise * w,
+        "concrete": n * w * (slope * waist + steps * rise * go / 2), "soffit": n * w * slope,
+        "risers": n * steps * rise * w,
     }  # fmt: skip
 
 
@@ -397,7 +411,8 @@ def pile(r: Draw) -> Case:
     n, long, d, over, cut = r.nr(1, 20), r.m(4, 20), r.mm(300, 900), r.nr(0, 15), r.mm(0, 800)
     entries = {"diameter": mm(d), "over_break": f"{over}", "cut_off": mm(cut)}
     return [Line(times=n, length=long)], entries, {
-        "boring": n * long, "concrete": n * math.pi * d**2 / 4 * (long + cut) * (1 + over / 100), "cutting": n,
+        "boring": n * long, "concrete": n * math.pi * d**2 / 4 * (long + cut) * (1 + over / 100),
+        "cutting": n,
     }  # fmt: skip
 
 
@@ -411,7 +426,8 @@ def retaining(r: Draw) -> Case:
         "base_depth": mm(thick),
     }
     return [Line(length=run_, height=h)], entries, {
-        "concrete": run_ * ((foot + top) / 2 * h + base * thick), "stem_formwork": run_ * (h + math.hypot(h, foot - top)), "base_formwork": 2 * run_ * thick,
+        "concrete": run_ * ((foot + top) / 2 * h + base * thick),
+        "stem_formwork": run_ * (h + math.hypot(h, foot - top)), "base_formwork": 2 * run_ * thick,
     }  # fmt: skip
 
 
@@ -420,7 +436,8 @@ def lintel(r: Draw) -> Case:
     deep, number, size = (0.19, 2, 10) if clear < 1.2 else (0.19, 3, 12) if clear < 2.4 else (0.39, 4, 16)
     whole = clear + 2 * bearing
     return [Line(times=n, length=clear)], {"wall": mm(thick), "bearing": mm(bearing)}, {
-        "length": n * whole, "concrete": n * whole * thick * deep, "bars": n * kg(number * up(whole - 0.05), size),
+        "length": n * whole, "concrete": n * whole * thick * deep,
+        "bars": n * kg(number * up(whole - 0.05), size),
         "formwork": n * (2 * whole * deep + clear * thick),
     }  # fmt: skip
 
@@ -481,7 +498,8 @@ def ground_beam(r: Draw) -> Case:
         "bottom_number": f"{bottom}",
     }
     return [Line(length=run_, width=w, height=h)], entries, {
-        "concrete": net * w * h, "formwork": (2 * net - tees * w) * h, "top_bars": kg(top * lapped(net, 16), 16), "bottom_bars": kg(bottom * lapped(net, 20), 20),
+        "concrete": net * w * h, "formwork": (2 * net - tees * w) * h,
+        "top_bars": kg(top * lapped(net, 16), 16), "bottom_bars": kg(bottom * lapped(net, 20), 20),
     }  # fmt: skip
 
 
@@ -495,12 +513,18 @@ def plain(makeup: str) -> Callable[[Draw], Case]:
 
 
 CASES: dict[str, Callable[[Draw], Case]] = {
-    "pad-footing": pad, "pad-footing-stepped": stepped, "pad-footing-sloped": sloped, "pile-cap": cap, "pile": pile, "strip-footing": strip,
-    "ground-beam": ground_beam, "beam": beam, "column": column, "column-round": round_column, "wall": wall, "retaining-wall": retaining,
-    "ground-slab": slab, "suspended-slab": suspended, "stair": stair, "lintel": lintel, "blockwork": blockwork, "brickwork-cavity": cavity,
-    "render": render, "screed": screed, "mix-by-mass": mix_mass, "mix-by-volume": mix_volume, "mix-over-an-area": mix_over, "kerb": kerb,
-    "paved-area": paved, "area-on-a-slope": sloped_area, "pit": pit, "pipe-trench": trench, "items-along-a-run": along, "steel-sections": steel,
-    "plain-length": plain_length, **{key: plain(key) for key in ("plain-number", "plain-area", "plain-volume")},
+    "pad-footing": pad, "pad-footing-stepped": stepped, "pad-footing-sloped": sloped, "pile-cap": cap,
+    "pile": pile, "strip-footing": strip,
+    "ground-beam": ground_beam, "beam": beam, "column": column, "column-round": round_column, "wall": wall,
+    "retaining-wall": retaining,
+    "ground-slab": slab, "suspended-slab": suspended, "stair": stair, "lintel": lintel,
+    "blockwork": blockwork, "brickwork-cavity": cavity,
+    "render": render, "screed": screed, "mix-by-mass": mix_mass, "mix-by-volume": mix_volume,
+    "mix-over-an-area": mix_over, "kerb": kerb,
+    "paved-area": paved, "area-on-a-slope": sloped_area, "pit": pit, "pipe-trench": trench,
+    "items-along-a-run": along, "steel-sections": steel,
+    "plain-length": plain_length,
+    **{key: plain(key) for key in ("plain-number", "plain-area", "plain-volume")},
 }  # fmt: skip
 
 

@@ -301,7 +301,9 @@ class Masonry(unittest.TestCase):
         # What is bought as such is no block: 374.375 less 28 corners and 30 halves.
         self.assertEqual(f"{found['blocks'].net:.3f}", "331.375")
         # 14 courses: 7 halves at the stop, and one a course for each opening of 6, 6 and 11 courses; 12 cores.
-        self.assertEqual(told, {"sills": "3.300", "reveals": "1.230", "damp_course": "12.400", "bed_joint": "42.100", "corner_units": "28.000", "half_units": "30.000", "cores": "0.437"})  # fmt: skip
+        self.assertEqual(told,
+            {"sills": "3.300", "reveals": "1.230", "damp_course": "12.400", "bed_joint": "42.100",
+                "corner_units": "28.000", "half_units": "30.000", "cores": "0.437"})  # fmt: skip
 
     def test_shell_bedding_takes_half_the_mortar(self) -> None:
         self.assertAlmostEqual(

@@ -82,7 +82,8 @@ class Scales(unittest.TestCase):
     def test_a_scale_is_read_as_it_is_written_on_the_sheet(self) -> None:
         for text, ratio, metric, us in (
             ("1:50", 50, "1:50", "1:50"), ("100", 100, "1:100", "1:100"),
-            ("1/4\" = 1'-0\"", 48, "1:48", "1/4\" = 1'-0\""), ("3/32\"=1'-0\"", 128, "1:128", "3/32\" = 1'-0\""),
+            ("1/4\" = 1'-0\"", 48, "1:48", "1/4\" = 1'-0\""),
+            ("3/32\"=1'-0\"", 128, "1:128", "3/32\" = 1'-0\""),
             ("1 1/2 in = 1 ft", 8, "1:8", "1 1/2\" = 1'-0\""), ("1 in = 20 ft", 240, "1:240", "1\" = 20'"),
             ("1 cm = 5 m", 500, "1:500", "1:500"),
         ):  # fmt: skip
@@ -106,6 +107,25 @@ class Customary(unittest.TestCase):
                     self.assertEqual(other.output.unit, US.symbol(one.output.unit))
                     sizes = (unit(q.output.unit).size for q in (one, other))
                     self.assertAlmostEqual(one.net * next(sizes), other.net * next(sizes), places=7)
+
+    def test_a_pack_holds_the_same_in_both_systems(self) -> None:
+        wall, here = (
+            Line(length=60, height=30),
+            {"us": built_in_makeup("blockwork", "", "us"), "metric": built_in()["blockwork"]},
+        )
+        for system, typed, words in (
+            ("us", "load of 2", "load of 2 yd³"),
+            ("metric", "load of 1,5", "load of 1.5"),
+            ("us", "60", "pack of 60 yd³"),
+        ):
+            with held(system):
+                entries = {"pack_sand": here[system].typed("pack_sand", typed)}
+            packs = [
+                next(q.pack for q in run(makeup, entries, [wall]).quantities if q.output.key == "sand")
+                for makeup in here.values()
+            ]
+            self.assertEqual([pack.words for pack in packs if pack], [words, words])
+            self.assertEqual(*(pack.number for pack in packs if pack))
 
     def test_a_working_is_in_feet_and_ends_in_cubic_yards(self) -> None:
         pad = built_in_makeup("pad-footing", "", "us")

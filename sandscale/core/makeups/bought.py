@@ -6,8 +6,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
-from ..numbers.entry import read_entry
-from ..numbers.units import unit
+from ..numbers.entry import kept, read_entry
 from ..refusals import BadEntry
 from .document import Input, Output
 
@@ -51,7 +50,8 @@ def waste(entry: str, field: Input) -> float:
 
 
 def pack(entry: str, output: Output) -> tuple[str, float] | None:
-    """What a pack is called and what it holds, in the output's unit; None where nothing was entered.
+    """What a pack is called and what it holds, in SI; None where nothing was entered. A bare amount is in the
+    unit the output is written in, whatever the project's.
 
     Raises:
         BadEntry: what it holds can't be read, is of another dimension, or is nothing.
@@ -63,7 +63,18 @@ def pack(entry: str, output: Output) -> tuple[str, float] | None:
     held = _read(of["holds"] if of else named, output.unit, f"a pack of {output.label.lower()}", key)
     if held <= 0:
         raise BadEntry(f"“{named}” holds nothing.", field=key, remedy="Type it like pallet of 60.")
-    return named if of else f"pack of {named}", held / unit(output.unit).size
+    return named if of else f"pack of {named}", held
+
+
+def kept_pack(entry: str, output: Output) -> str:
+    """A pack as it is kept: what it holds in a unit of its own where the project's isn't the output's.
+
+    Raises:
+        BadEntry: what it holds can be read in two ways.
+    """
+    of = _OF.fullmatch(entry.strip())
+    words, holds = (f"{of['words']} of ", of["holds"]) if of else ("", entry)
+    return words + kept(holds, output.unit, field=f"a pack of {output.label.lower()}")
 
 
 def _read(text: str, symbol: str, what: str, key: str, *, minimum: float | None = None) -> float:

@@ -17,7 +17,7 @@ from pydantic import ValidationError
 
 from ..bars.detailing import Detailing, built_in_detailing, standard
 from ..bars.schedule import STEEL_BANDS
-from ..numbers.entry import read_entry
+from ..numbers.entry import kept, read_entry
 from ..numbers.formula import (
     CONSTANTS,
     Formula,
@@ -31,7 +31,7 @@ from ..numbers.systems import METRIC, SYSTEMS, System, UnitSystem
 from ..numbers.units import NUMBER, unit
 from ..refusals import BadEntry, BadFormula
 from ..structure import STRUCTURE_RULES
-from .bought import PACK, WASTE, asked, pack, waste
+from .bought import PACK, WASTE, asked, kept_pack, pack, waste
 from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Part, Shared
 
 DIMENSIONS: Mapping[str, str] = {
@@ -92,6 +92,7 @@ class MakeUp:
         self.key, self.name, self.needs = document.key, document.name, document.needs
         questions = (_asked(field, rules) for field in document.inputs)
         self.inputs = {field.key: field for field in (*questions, *asked(document.outputs))}
+        self._packed = {PACK + o.key: o for o in document.outputs if PACK + o.key in self.inputs}
         self._check_names()
         self._named = {**rules.formulas(), **STRUCTURE_RULES}
         self._size = 0
@@ -231,9 +232,25 @@ class MakeUp:
             values |= self._value_of(self.inputs[key], entry)
         return values
 
+    def typed(self, key: str, entry: str) -> str:
+        """What was typed for an input in the project's ways, as it is kept.
+
+        Raises:
+            BadEntry: it can't be read, or could be read in two ways.
+        """
+        if key in self._packed:
+            return kept_pack(entry, self._packed[key])
+        field = self.inputs.get(key)
+        return kept(entry, field.unit, field=field.label.lower()) if field and field.is_number else entry
+
+    def pack_entered(self, output: str, entries: Mapping[str, str]) -> tuple[str, float] | None:
+        """The pack that was entered for an output, and what it holds, in SI."""
+        field = self._packed.get(PACK + output)
+        return pack(entries.get(PACK + output, ""), field) if field else None
+
     def _value_of(self, field: Input, entry: str) -> dict[str, float]:
-        if field.key.startswith(PACK):
-            pack(entry, next(o for o in self.document.outputs if PACK + o.key == field.key))
+        if field.key in self._packed:
+            pack(entry, self._packed[field.key])
             return {}
         found = self._in_si(field, entry)
         if self.system is METRIC:

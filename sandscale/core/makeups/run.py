@@ -20,7 +20,6 @@ from ..numbers.rounding import LARGEST, ceil_guarded
 from ..numbers.systems import METRIC
 from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
-from .bought import PACK, pack
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
@@ -256,9 +255,11 @@ def _quantity(
 ) -> Quantity:
     net, waste = float(each.sum()), values[f"waste_{output.key}"]
     gross = net * (1 + waste / 100)
-    found = pack(entries.get(PACK + output.key, ""), output)
-    bought = found and Pack(*found, int(ceil_guarded(max(gross, 0.0) / found[1])))
-    if output.purchase and not bought:
+    bought = None
+    if found := makeup.pack_entered(output.key, entries):
+        holds = found[1] / unit(output.unit).size
+        bought = Pack(found[0], holds, int(ceil_guarded(max(gross, 0.0) / holds)))
+    elif output.purchase:
         holds = float(makeup.packs[output.key].value(values)) / makeup.system.size(output.unit)
         if holds > 0 and max(gross, 0.0) / holds < LARGEST:
             words = makeup.words(output.purchase.pack, entries, units=True)

@@ -1,4 +1,4 @@
-// Drawing on a sheet: corners picked, typed, curved or along the drawing's own lines, until a figure is whole.
+// Drawing on a sheet: corners picked, typed, curved or along its own lines, until a figure is whole.
 import Feature from 'ol/Feature'
 import { buffer } from 'ol/extent'
 import { LineString, MultiPoint, Point as PointShape, Polygon } from 'ol/geom'
@@ -62,7 +62,10 @@ export function useDrawing(of: {
   const hint = computed(() => {
     if (said.value) return said.value
     if (typed.value)
-      return `${typed.value} — Enter puts it in the pointer's direction; add @ and degrees for another. Esc leaves it.`
+      return (
+        `${typed.value} — Enter puts it in the pointer's direction; ` +
+        'add @ and degrees for another. Esc leaves it.'
+      )
     const { begin, go, picks } = about[of.tool()]
     const n = corners.value.length
     if (!n) return begin
@@ -253,7 +256,7 @@ export function useDrawing(of: {
     const last = kept.at(-1)
     corners.value = last ? [...kept.slice(0, -1), [last[0], last[1]]] : []
   }
-  /** The arrows move the pointer while drawing, so that a figure can be drawn without a mouse; P puts a point. */
+  /** The arrows move the pointer, so that a figure can be drawn without a mouse; P puts a point. */
   function nudgePointer(key: string, pixels: number) {
     const step = pixels * of.resolution()
     const from = pointer.value ?? of.centre()

@@ -1,5 +1,5 @@
-// A CodeMirror in the element of the template called `place`: its text is the model’s, and what is only read can be gone
-// through by keys all the same.
+// A CodeMirror in the element of the template called `place`. Its text is the model’s, and what is only read
+// can be gone through by keys all the same.
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
 import { Compartment, EditorState, type Extension } from '@codemirror/state'
 import { EditorView, keymap } from '@codemirror/view'

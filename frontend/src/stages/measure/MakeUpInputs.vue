@@ -15,7 +15,7 @@ const { data: makeups } = useMakeUps()
 const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
 const panel = ref<HTMLElement>()
 const lit = ref('')
-// Waste and packs fill a screen of their own: they stand open once one was entered, or when they are asked for.
+// Waste and packs fill a screen of their own: they stand open once one was entered, or when asked for.
 const isBought = (input: Schemas['InputView']) => /^(waste|pack)_/.test(input.key)
 const bought = ref(props.element.inputs.some((each) => isBought(each) && each.entered))
 const shown = computed(() => props.element.inputs.filter((each) => bought.value || !isBought(each)))

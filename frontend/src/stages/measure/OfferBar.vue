@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// What was found and is offered to be entered, such as junctions of drawn runs: taken or left, never by itself.
+// What was found and is offered to be entered, such as junctions of drawn runs: taken or left, never by
+// itself.
 import { NButton } from 'naive-ui'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'

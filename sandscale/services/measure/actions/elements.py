@@ -7,7 +7,6 @@ from typing import Any
 from peewee import fn
 
 from ....core.makeups.makeup import MakeUp
-from ....core.numbers.entry import kept
 from ....core.refusals import BadEntry, Refusal
 from ....store.models import LINE_FIELDS, DimensionLine, Element, ItemLink, Location, QuantityLine
 from ...bill.actions import item_for
@@ -141,12 +140,7 @@ def typed_inputs(makeup: MakeUp, entries: dict[str, str]) -> dict[str, str]:
     Raises:
         BadEntry: an entry can't be read, or in two ways.
     """
-    return {
-        key: kept(entry, makeup.inputs[key].unit, field=makeup.inputs[key].label.lower())
-        if key in makeup.inputs and makeup.inputs[key].is_number
-        else entry
-        for key, entry in entries.items()
-    }
+    return {key: makeup.typed(key, entry) for key, entry in entries.items()}
 
 
 def _change_measured(actor: Actor, row: Element, version: int, fields: dict[str, Any]) -> Saved:

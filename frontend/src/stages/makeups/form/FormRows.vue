@@ -1,5 +1,6 @@
 <script setup lang="ts" generic="R extends object">
-// The rows of one table of a make-up: each told in a line, the open one with its fields; put in order, added, taken out.
+// The rows of one table of a make-up: each told in a line, the open one with its fields. They are put in
+// order, added and taken out.
 import { NButton } from 'naive-ui'
 import { nextTick, ref, watch } from 'vue'
 import { useForm } from './form'

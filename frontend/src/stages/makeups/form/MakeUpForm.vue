@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// A make-up as a form: what it asks, what it works out, its tables, its results and its picture. The text beside it is
-// the same thing; what is put in here is written there at once.
+// A make-up as a form: what it asks, what it works out, its tables, its results and its picture. The text
+// beside it is the same thing; what is put in here is written there at once.
 import { NButton, NTabPane, NTabs } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../../../api/client'

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// What a make-up asks: each question, answered by a number, one of some choices, or a size by the detailing rules.
+// What a make-up asks: each question, answered by a number, by one of some choices, or by a size of the
+// detailing rules.
 import { rename, type Choice, type Input } from '../document'
 import { asNumber, useForm } from './form'
 import FormField from './FormField.vue'

@@ -14,7 +14,8 @@ const takenAway = [
   { value: 'only', label: 'is all that counts, as for reveals' },
 ]
 const makeOutput = (): Output => ({
-  key: '', label: '', unit: 'm³', family: 'concrete', formula: 'times * length * width * height', deducts: 'subtract',
+  key: '', label: '', unit: 'm³', family: 'concrete', formula: 'times * length * width * height',
+  deducts: 'subtract',
 }) // prettier-ignore
 </script>
 

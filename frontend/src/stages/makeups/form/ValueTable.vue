@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// A table of values that rows set: choices by their name, bands by their bounds. Columns and rows come and go.
+// A table of values that rows set: choices by their name, bands by their bounds. Columns and rows come and
+// go.
 import { NButton, NInput } from 'naive-ui'
 import { useForm } from './form'
 
