@@ -31,6 +31,7 @@ CORE_INWARD = {
     "measurers": {"refusals", "findings", "numbers"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
     "pricing": {"refusals", "findings", "numbers"},
+    "shelf": {"refusals", "bars", "makeups"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }
 OUTSIDE_THE_CORE = {

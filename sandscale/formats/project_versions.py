@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 3
+VERSION = 4
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,9 @@ _TO_3 = Step(
     project=lambda row: {**row, "unit_system": "metric", "numbers": ""},
     rows={"build_up_line": lambda row: {**row, "note": ""}},
 )
-_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3}
+# A working day.
+_TO_4 = Step(project=lambda row: {**row, "working_day": 8.0})
+_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4}
 
 
 def steps_from(version: int) -> list[Step]:

@@ -126,7 +126,7 @@ def stage(name: str) -> Blueprint:
         if known.role is None:
             raise Missing("There is no such project, or it is not shared with you.")
         g.actor = Actor(known.person_id, project_id, known.role)
-        hold(known.unit_system, known.numbers)
+        hold(known.unit_system, known.numbers, known.working_day)
 
     @blueprint.before_request
     def as_of_one_moment() -> None:

@@ -12,12 +12,13 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstr
 from ..core.measurers.measurer import Split
 from ..core.numbers.days import read_day
 from ..core.numbers.systems import UnitSystem
-from ..core.numbers.ways import Writing
+from ..core.numbers.ways import WORKING_DAY, Writing
 from ..core.numbers.written import plain
 from ..core.pricing.bill import ItemKind
 from ..core.pricing.build_up import Basis as LineBasis
 from ..core.pricing.build_up import Group
 from ..core.pricing.quotes import Basis
+from ..core.shelf import ShelfKind
 from ..core.words import RateKind, Role
 
 NO_NULL = r"^[^\x00]*$"  # the database takes every character but this one
@@ -102,6 +103,7 @@ class ProjectChange(Versioned):
     price_date: Day = date.min
     rounding: dict[str, int] = {}
     detailing: Text = ""
+    working_day: float = WORKING_DAY
     unit_system: UnitSystem = "metric"
     numbers: Writing = ""
 
@@ -303,6 +305,11 @@ class NewShelf(Body):
 
 class ShelfShare(Body):
     email: Text
+
+
+class ShelfPut(Body):
+    kind: ShelfKind
+    source: Source
 
 
 class FromShelf(Body):

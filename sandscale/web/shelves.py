@@ -1,5 +1,5 @@
-"""Shelves: make-ups shared across projects. They belong to people, so no project stands in their
-addresses."""
+"""Shelves: make-ups, tables and rules shared across projects. They belong to people, so no project
+stands in their addresses."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from pydantic import RootModel
 from ..services.shelves import actions as shelves
 from ..services.shelves.views import ShelfView
 from .api import answers, api, signed_in
-from .schemas import NewShelf, ShelfShare
+from .schemas import NewShelf, ShelfPut, ShelfShare
 
 blueprint = Blueprint("shelves", __name__, url_prefix="/api/shelves")
 
@@ -39,3 +39,10 @@ def new(json: NewShelf) -> ShelfView:
 def share(shelf: int, json: ShelfShare) -> ShelfView:
     """Let another person onto a shelf."""
     return shelves.share_shelf(signed_in(), shelf, json.email)
+
+
+@blueprint.post("/<int:shelf>/documents")
+@api.validate(resp=answers(ShelfView))
+def put(shelf: int, json: ShelfPut) -> ShelfView:
+    """Put a document on a shelf."""
+    return shelves.put_there(signed_in(), shelf, json.kind, json.source)

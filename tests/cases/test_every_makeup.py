@@ -465,6 +465,24 @@ class EveryMakeUp(unittest.TestCase):
         ):  # fmt: skip
             self.some(makeup, {"chairs": math.ceil(round(2 * area, 9))}, line, chairs="2")
 
+    def test_fabric_in_bases_and_stairs(self) -> None:
+        """Two layers of A393, laps of 0.3 m, over the area of each: a sheet of 4.8 × 2.4 covers 4.5 × 2.1."""
+        slope, laid = math.hypot(12 * 0.28, 12 * 0.17), 4.8 * 2.4 / (4.5 * 2.1)
+        for makeup, area, line in (
+            *((each, 3 * 2.0 * 1.5, Line(times=3, length=2, width=1.5, height=0.6)) for each in
+                ("pad-footing", "pad-footing-sloped", "pad-footing-stepped", "pile-cap")),
+            ("strip-footing", 10 * 0.6, Line(length=10, width=0.6, height=0.3)),
+            ("stair", 1.2 * (slope + 1.1), Line(width=1.2)),
+        ):  # fmt: skip
+            entries = {"layers": "2", "fabric": "A393", "fabric_lap": "300"}
+            mats = {
+                "fabric": 2 * area,
+                "fabric_bought": 2 * area * laid,
+                "fabric_mass": 2 * area * laid * 6.16,
+            }
+            more = {"landing_length": "1100"} if makeup == "stair" else {}
+            self.some(makeup, mats, line, **entries, **more)
+
     def test_deep_digs_of_every_foundation(self) -> None:
         """5 m deep at a batter of 0.3: every band of depth, below a base of 2 × 1.5, a beam 10 × 0.4, a strip 10 × 0.6."""
         pit = dug(2.8, 2.3, 5, 0.3)

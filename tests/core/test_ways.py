@@ -50,6 +50,16 @@ class Typed(unittest.TestCase):
             with held("metric", writing):
                 self.assertEqual(shown(-1234567.891), expected.replace(" ", "\u00a0"))
 
+    def test_a_day_is_the_projects_working_day(self) -> None:
+        for hours, texts in {
+            8: {"1 day": 8, "0.5 day": 4},
+            7.5: {"1 day": 7.5, "2days": 15, "0.5 day + 1 h": 4.75, "3": 3},
+        }.items():
+            with held("metric", "", hours):
+                entries = {kept(text, "h"): expected for text, expected in texts.items()}
+            for entry, expected in entries.items():  # what was typed then stays so under other ways
+                self.assertAlmostEqual(read_entry(entry, "h"), expected, msg=entry)
+
     def test_in_us_customary_a_bare_length_is_in_feet_and_stays_so(self) -> None:
         with held("us"):
             for text, metres in {

@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 from unittest.mock import patch
 
-from sandscale.core.refusals import BadEntry, BadShape, Refusal
+from sandscale.core.refusals import BadEntry, BadFormula, BadShape, Refusal
 from sandscale.services.answers import moved
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
@@ -332,12 +332,23 @@ class Shelves(scene.DatabaseCase):
         makeups.put_on_shelf(first, own, shelf)
         listed = next(m for m in measure_reading.makeups(second) if m.key == "kerb-bed")
         self.assertEqual((listed.shelf, listed.shelf_number, listed.newer), ("Water boards", 1, 2))
-        newest = shelves.shelves_of(second.person_id)[0].makeups[0]
+        newest = shelves.shelves_of(second.person_id)[0].documents[0]
         told = makeups.effect(second, listed.own or 0, newest.source)
         self.assertEqual(
             [(q.mark, round(q.before, 3), round(q.after, 3)) for q in told.quantities], [("K1", 0.45, 0.6)]
         )
         self.assertAlmostEqual(net(element, "bed"), 0.45)
+        # A table by size stands beside it by itself; what is none is refused.
+        spans = 'key = "spans"\nlabel = "Clear spans"\nby = "length"\nrows = [{ from = "0 m", below = "2 m", sets = { depth = "0.2 m" } }]\n'
+        shelves.put_there(first.person_id, shelf, "sizes", spans)
+        shelves.put_there(second.person_id, shelf, "sizes", spans.replace("0.2 m", "0.3 m"))
+        with self.assertRaisesRegex(BadFormula, "can't be read at rows"):
+            shelves.put_there(first.person_id, shelf, "sizes", spans.replace("below", "until"))
+        stand = [
+            (d.kind, d.name, d.number, "0.3" in d.source)
+            for d in shelves.shelves_of(first.person_id)[0].documents
+        ]
+        self.assertEqual(stand, [("make-up", "Kerb bed", 2, False), ("sizes", "Clear spans", 2, True)])
         makeups.take_from_shelf(second, shelf, "kerb-bed")
         self.assertAlmostEqual(net(element, "bed"), 0.6)
         history.undo(second)

@@ -1600,6 +1600,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/shelves/{shelf}/documents': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a document on a shelf. */
+    post: operations['post__api_shelves_{shelf}_documents']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/shelves/{shelf}/people': {
     parameters: {
       query?: never
@@ -3629,6 +3646,11 @@ export interface components {
       unit_system?: 'metric' | 'us'
       /** Version */
       version: number
+      /**
+       * Working Day
+       * @default 8
+       */
+      working_day?: number
     }
     /**
      * ProjectList
@@ -3718,6 +3740,8 @@ export interface components {
       )[]
       /** Version */
       version: number
+      /** Working Day */
+      working_day: number
     }
     /**
      * ProofView
@@ -4181,8 +4205,8 @@ export interface components {
       /** Width */
       width: number
     }
-    /** ShelfMakeUpView */
-    ShelfMakeUpView: {
+    /** ShelfDocumentView */
+    ShelfDocumentView: {
       /** About */
       about: string
       /**
@@ -4194,10 +4218,25 @@ export interface components {
       by: string
       /** Key */
       key: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'make-up' | 'sizes' | 'detailing'
       /** Name */
       name: string
       /** Number */
       number: number
+      /** Source */
+      source: string
+    }
+    /** ShelfPut */
+    ShelfPut: {
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'make-up' | 'sizes' | 'detailing'
       /** Source */
       source: string
     }
@@ -4208,15 +4247,15 @@ export interface components {
     }
     /**
      * ShelfView
-     * @description A shelf the person belongs to, with the latest of each make-up on it.
+     * @description A shelf the person belongs to, with the latest of each document on it.
      */
     ShelfView: {
       /** About */
       about: string
+      /** Documents */
+      documents: components['schemas']['ShelfDocumentView'][]
       /** Id */
       id: number
-      /** Makeups */
-      makeups: components['schemas']['ShelfMakeUpView'][]
       /** Name */
       name: string
       /** People */
@@ -8571,6 +8610,41 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['NewShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ShelfView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_shelves_{shelf}_documents': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        shelf: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ShelfPut']
       }
     }
     responses: {

@@ -39,6 +39,7 @@ async function change(body: {
   price_date?: string
   unit_system?: Ways['unit_system']
   numbers?: Ways['numbers']
+  working_day?: number
   rounding?: Record<string, number>
 }) {
   const done = await save((version) =>
@@ -141,6 +142,15 @@ const destroy = () =>
           label="How numbers are written"
           :disabled="project.role === 'viewer'"
           @choose="change({ numbers: $event })"
+      /></label>
+      <label class="field"
+        ><span>A working day, in hours</span
+        ><EntryField
+          number
+          :value="project.working_day"
+          label="Hours of a working day"
+          :disabled="project.role === 'viewer'"
+          @change="change({ working_day: Number($event.replace(',', '.')) })"
       /></label>
     </div>
     <h3>Decimals of a billed quantity</h3>

@@ -14,7 +14,7 @@ from pint.util import UnitsContainer
 from ..refusals import BadEntry
 from .rounding import LARGEST
 from .units import NUMBER, Unit, is_unit, kind_of, unit
-from .ways import Ways, ways
+from .ways import WORKING_DAY, Ways, ways
 from .written import plain, written
 
 _LONGEST = 120
@@ -33,7 +33,8 @@ _TOKEN = re.compile(
 )
 _PLAIN = re.compile(r"\d{1,12}(?:\.\d{1,12})?")
 _SIGNS = {"×": "*", "·": "*", "−": "-"}
-_LENGTH = unit("m").dimension
+_LENGTH, _TIME = unit("m").dimension, unit("h").dimension
+_DAYS = re.compile(r"\s*\bdays?\b|(?<=[\d.])days?\b")
 _AS_KEPT = Ways()
 # Numbers without a unit in what stands before it are in this one.
 _UNIT_OF_BARE = re.compile(r"(?P<entry>.*\S)\s*\[(?P<unit>[^\[\]]+)\]\s*")
@@ -111,8 +112,8 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
 def kept(text: str, symbol: str, *, field: str = "value") -> str:
     """What was typed, as it is kept: written plainly, with its unit where the project's isn't the field's.
 
-    ``12,5`` is kept as 12.5; in a US customary project a length of ``12.5`` as 12.5 ft, and ``2*6.25`` as
-    2*6.25 [ft].
+    ``12,5`` is kept as 12.5, and days as hours of the project's working day; in a US customary project a
+    length of ``12.5`` as 12.5 ft, and ``2*6.25`` as 2*6.25 [ft].
 
     Raises:
         BadEntry: it can't be read, or could be read in two ways.
@@ -120,6 +121,8 @@ def kept(text: str, symbol: str, *, field: str = "value") -> str:
     plainly = plain(text.strip(), field)
     if not plainly:
         return ""
+    if unit(symbol).dimension == _TIME and ways().day != WORKING_DAY:
+        plainly = _DAYS.sub(f"*{ways().day:g} h", plainly)
     if (dashed := _DASHED.fullmatch(plainly)) and unit(symbol).dimension == _LENGTH:
         feet, inches = dashed["feet"], dashed["inches"]
         if _plain(inches) < 12:

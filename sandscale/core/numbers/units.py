@@ -42,6 +42,7 @@ _SPELLINGS: Mapping[str, str] = {
 _ALIASES = {
     "m2": "m²", "m3": "m³", "mm2": "mm²", "ft2": "ft²", "ft3": "ft³", "yd2": "yd²", "yd3": "yd³",
     "sqm": "m²", "cum": "m³", "'": "ft", "′": "ft", '"': "in", "″": "in", "hr": "h", "no": "nr",
+    "days": "day",
     "metre": "m", "metres": "m", "tonne": "t", "feet": "ft", "foot": "ft", "inch": "in",
     "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³", "lb/ft2": "lb/ft²", "lb/ft3": "lb/ft³",
     "cy": "yd³", "sf": "ft²", "sy": "yd²", "cf": "ft³", "lf": "ft", "lbs": "lb", "tons": "ton",

@@ -14,16 +14,18 @@ from typing import Literal
 
 from .systems import METRIC, SYSTEMS, System
 
+WORKING_DAY = 8.0  # hours, where a project doesn't say
 # A number written each way; empty where a project hasn't said, and numbers stand as 1 234.5.
 Writing = Literal["", "1 234.5", "1,234.5", "1234.5", "1 234,5", "1.234,5", "1234,5"]
 
 
 @dataclass(frozen=True)
 class Ways:
-    """A project's unit system, and the signs in its numbers."""
+    """A project's unit system, the signs in its numbers, and the hours of its working day."""
 
     system: System = METRIC
     writing: str = ""
+    day: float = WORKING_DAY
 
     @property
     def decimal(self) -> str:
@@ -46,15 +48,15 @@ def ways() -> Ways:
     return _now.get() or _AS_KEPT
 
 
-def hold(unit_system: str = "metric", writing: str = "") -> None:
+def hold(unit_system: str = "metric", writing: str = "", day: float = WORKING_DAY) -> None:
     """From here on in this thread, the ways of a project."""
-    _now.set(Ways(SYSTEMS[unit_system], writing))
+    _now.set(Ways(SYSTEMS[unit_system], writing, day))
 
 
 @contextmanager
-def held(unit_system: str = "metric", writing: str = "") -> Iterator[None]:
+def held(unit_system: str = "metric", writing: str = "", day: float = WORKING_DAY) -> Iterator[None]:
     """The ways of a project, for a while."""
-    token = _now.set(Ways(SYSTEMS[unit_system], writing))
+    token = _now.set(Ways(SYSTEMS[unit_system], writing, day))
     try:
         yield
     finally:

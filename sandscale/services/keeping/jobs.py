@@ -194,7 +194,7 @@ def _do(job_id: int) -> None:
             raise Stopped
 
     try:
-        with held(job.project.unit_system, job.project.numbers):
+        with held(job.project.unit_system, job.project.numbers, job.project.working_day):
             name, content = kinds()[job.kind](job, progress) or ("", None)
         _settle(job, state="done", done=1.0, result=content, result_name=name)
     except Stopped:

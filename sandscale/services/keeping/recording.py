@@ -19,7 +19,7 @@ from .quotas import check_rows
 from .views import Saved
 
 # In every action: written out.
-_HOLD = "SELECT unit_system, numbers FROM project WHERE id = %s FOR UPDATE"
+_HOLD = "SELECT unit_system, numbers, working_day FROM project WHERE id = %s FOR UPDATE"
 _DROP = "UPDATE change SET state = 'dropped' WHERE project_id = %s AND person_id = %s AND state = 'undone'"
 P = ParamSpec("P")
 T = TypeVar("T")

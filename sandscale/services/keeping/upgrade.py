@@ -7,7 +7,7 @@ from peewee import fn
 from ...core.makeups.makeup import read_makeup
 from ...core.refusals import Refusal
 from ...store.database import connected, database, migrate
-from ...store.models import PageContent, Project, Revision, Sheet, ShelfMakeUp
+from ...store.models import PageContent, Project, Revision, Sheet, ShelfDocument
 from . import jobs, quotas
 from .graph import settle_afresh
 
@@ -47,10 +47,10 @@ def _have_read(project_id: int) -> None:
 
 
 def _name_shelves() -> None:
-    for row in ShelfMakeUp.select().where(ShelfMakeUp.name == ""):
+    for row in ShelfDocument.select().where(ShelfDocument.name == ""):
         try:
             makeup = read_makeup(row.source)
             fields = {"name": makeup.name, "about": makeup.about}
         except Refusal as refusal:  # it held once; its text is still there to be put right
             fields = {"name": row.key, "about": refusal.sentence}
-        ShelfMakeUp.update(**fields).where(ShelfMakeUp.id == row.id).execute()
+        ShelfDocument.update(**fields).where(ShelfDocument.id == row.id).execute()

@@ -361,7 +361,7 @@ def makeups(actor: Actor) -> list[MakeUpView]:
         .where(Shelf.id << [row.shelf for row in rows if row.shelf])
         .tuples()
     )
-    latest = latest_numbers([row.shelf for row in rows if row.shelf])
+    latest = latest_numbers("make-up", [row.shelf for row in rows if row.shelf])
     for row in rows:
         now = latest.get((row.shelf, row.key), 0)
         found.append(

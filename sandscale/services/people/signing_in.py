@@ -179,11 +179,13 @@ class SignedIn:
     role: str | None
     unit_system: str
     numbers: str
+    working_day: float
 
 
 # One statement for every request there is: written out, as building it each time costs more than asking it.
 _SIGNED_IN = """
-SELECT s.person_id, s.csrf_token, m.role, COALESCE(j.unit_system, 'metric'), COALESCE(j.numbers, ''), s.used
+SELECT s.person_id, s.csrf_token, m.role, COALESCE(j.unit_system, 'metric'), COALESCE(j.numbers, ''),
+    COALESCE(j.working_day, 8), s.used
 FROM session s JOIN person p ON p.id = s.person_id
 LEFT JOIN membership m ON m.person_id = s.person_id AND m.project_id = %s
 LEFT JOIN project j ON j.id = m.project_id

@@ -7,7 +7,7 @@ from typing import Any, get_args
 
 from ...core.numbers.systems import UnitSystem
 from ...core.numbers.units import menu
-from ...core.numbers.ways import Writing
+from ...core.numbers.ways import WORKING_DAY, Writing
 from ...core.refusals import BadEntry
 from ...core.words import Role
 from ...store.database import database
@@ -23,7 +23,7 @@ ROLES = get_args(Role)
 
 
 def new_project(
-    person_id: int, name: str, client: str, currency: str, price_date: date, **ways: str
+    person_id: int, name: str, client: str, currency: str, price_date: date, **ways: Any
 ) -> Project:
     """A new project with its owner and the usual adjustments at nothing.
 
@@ -50,7 +50,8 @@ def new_project(
 
 @action
 def change_project(actor: Actor, version: int, fields: dict[str, Any]) -> Saved:
-    """Change a project's name, client, currency, price date, rounding, unit system or way of writing numbers.
+    """Change what a project is called and for whom, its currency, price date, rounding, working day, unit
+    system or way of writing numbers.
 
     Raises:
         BadEntry: a value doesn't fit.
@@ -86,6 +87,12 @@ def checked(fields: dict[str, Any]) -> dict[str, Any]:
                 field=name,
                 remedy="Choose one of the list.",
             )
+    if not 1 <= fields.get("working_day", WORKING_DAY) <= 24:
+        raise BadEntry(
+            f"A working day of {fields['working_day']:g} h can't be.",
+            field="working_day",
+            remedy="It has 1 to 24 hours.",
+        )
     if "detailing" in fields:
         checked_detailing(fields["detailing"])
     for unit, places in fields.get("rounding", {}).items():

@@ -65,6 +65,7 @@ def project_view(actor: Actor) -> ProjectView:
         id=project.id, version=project.version, name=project.name, client=project.client,
         currency=project.currency,
         price_date=project.price_date, unit_system=project.unit_system, numbers=project.numbers,
+        working_day=project.working_day,
         rounding={**DEFAULT_PLACES, **project.rounding}, role=actor.role,
         bill_total=project.bill_total, path=_path(project.id), units=list(menu()),
     )  # fmt: skip

@@ -58,6 +58,7 @@ class ProjectView(View):
     rounding: dict[str, int]
     unit_system: UnitSystem
     numbers: Writing
+    working_day: float
     role: Role
     detailing: str
     change: int

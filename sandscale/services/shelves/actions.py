@@ -1,5 +1,5 @@
-"""Shelves: named collections of make-ups that people share across projects, each make-up with its numbered
-versions.
+"""Shelves: named collections of make-ups, tables and rules that people share across projects, each document
+with its numbered versions.
 
 A shelf belongs to people, not to a project. What a project took stays as it was until someone moves it on.
 """
@@ -7,34 +7,35 @@ A shelf belongs to people, not to a project. What a project took stays as it was
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from peewee import fn
 
-from ...core.makeups.makeup import read_makeup
 from ...core.refusals import BadEntry
+from ...core.shelf import ShelfKind, read_shelved
 from ...store.database import database
-from ...store.models import Membership, Person, Shelf, ShelfMakeUp, ShelfMember
+from ...store.models import Membership, Person, Shelf, ShelfDocument, ShelfMember
 from ..keeping.acting import Missing
-from .views import ShelfMakeUpView, ShelfView
+from .views import ShelfDocumentView, ShelfView
 
 
 def shelves_of(person_id: int) -> list[ShelfView]:
-    """The shelves a person belongs to, each with the latest of its make-ups."""
+    """The shelves a person belongs to, each with the latest of its documents."""
     mine = ShelfMember.select(ShelfMember.shelf).where(ShelfMember.person == person_id)
     return [_view(shelf) for shelf in Shelf.select().where(Shelf.id << mine).order_by(Shelf.name)]
 
 
 def _view(shelf: Shelf) -> ShelfView:
     newest = (
-        ShelfMakeUp.select(fn.MAX(ShelfMakeUp.id))
-        .where(ShelfMakeUp.shelf == shelf.id)
-        .group_by(ShelfMakeUp.key)
+        ShelfDocument.select(fn.MAX(ShelfDocument.id))
+        .where(ShelfDocument.shelf == shelf.id)
+        .group_by(ShelfDocument.kind, ShelfDocument.key)
     )
     rows = (
-        ShelfMakeUp.select(ShelfMakeUp, Person)
+        ShelfDocument.select(ShelfDocument, Person)
         .left_outer_join(Person)
-        .where(ShelfMakeUp.id << newest)
-        .order_by(ShelfMakeUp.key)
+        .where(ShelfDocument.id << newest)
+        .order_by(ShelfDocument.kind, ShelfDocument.key)
     )
     people = [
         m.person.email
@@ -44,13 +45,13 @@ def _view(shelf: Shelf) -> ShelfView:
         .order_by(ShelfMember.id)
     ]
     listed = [
-        ShelfMakeUpView(
-            key=row.key, name=row.name, about=row.about, number=row.number,
+        ShelfDocumentView(
+            kind=row.kind, key=row.key, name=row.name, about=row.about, number=row.number,
             by=row.person.name if row.person_id else "", at=row.at, source=row.source,
         )
         for row in rows
     ]  # fmt: skip
-    return ShelfView(id=shelf.id, name=shelf.name, about=shelf.about, people=people, makeups=listed)
+    return ShelfView(id=shelf.id, name=shelf.name, about=shelf.about, people=people, documents=listed)
 
 
 def add_shelf(person_id: int, name: str, about: str) -> ShelfView:
@@ -89,54 +90,62 @@ def share_shelf(person_id: int, shelf_id: int, email: str) -> ShelfView:
     return _view(shelf)
 
 
-def put(person_id: int, shelf_id: int, key: str, source: str) -> ShelfMakeUp:
-    """Put a make-up on a shelf as its next number; the same text again stays at its number.
+def put(person_id: int, shelf_id: int, kind: ShelfKind, source: str) -> ShelfDocument:
+    """Put a document on a shelf as its next number; the same text again stays at its number.
 
     Raises:
         Missing: the shelf isn't the person's.
+        BadFormula: the document doesn't hold.
     """
-    shelf = Shelf.select().where(Shelf.id == _mine(person_id, shelf_id).id).for_update().get()
-    last = (
-        ShelfMakeUp.select()
-        .where((ShelfMakeUp.shelf == shelf.id) & (ShelfMakeUp.key == key))
-        .order_by(ShelfMakeUp.number.desc())
-        .first()
-    )
-    if last is not None and last.source == source:
-        return last
-    makeup, number = read_makeup(source), last.number + 1 if last else 1
-    return ShelfMakeUp.create(
-        shelf=shelf, key=key, number=number, source=source, person=person_id,
-        name=makeup.name, about=makeup.about,
-    )  # fmt: skip
+    told = read_shelved(kind, source)
+    with database.atomic():
+        shelf = Shelf.select().where(Shelf.id == _mine(person_id, shelf_id).id).for_update().get()
+        last = _numbers(shelf, kind, told.key).first()
+        if last is not None and last.source == source:
+            return last  # type: ignore[no-any-return]
+        return ShelfDocument.create(
+            shelf=shelf, kind=kind, key=told.key, number=last.number + 1 if last else 1, source=source,
+            person=person_id, name=told.name, about=told.about,
+        )  # fmt: skip
 
 
-def latest(person_id: int, shelf_id: int, key: str) -> ShelfMakeUp:
-    """The latest number of a make-up on a shelf.
+def put_there(person_id: int, shelf_id: int, kind: ShelfKind, source: str) -> ShelfView:
+    """Put a document on a shelf; gives the shelf.
 
     Raises:
-        Missing: the shelf isn't the person's, or has no such make-up.
+        Missing: the shelf isn't the person's.
+        BadFormula: the document doesn't hold.
+    """
+    put(person_id, shelf_id, kind, source)
+    return _view(_mine(person_id, shelf_id))
+
+
+def latest(person_id: int, shelf_id: int, kind: ShelfKind, key: str) -> ShelfDocument:
+    """The latest number of a document on a shelf.
+
+    Raises:
+        Missing: the shelf isn't the person's, or has no such document.
     """
     shelf = _mine(person_id, shelf_id)
-    row = (
-        ShelfMakeUp.select()
-        .where((ShelfMakeUp.shelf == shelf.id) & (ShelfMakeUp.key == key))
-        .order_by(ShelfMakeUp.number.desc())
-        .first()
-    )
+    row = _numbers(shelf, kind, key).first()
     if row is None:
-        raise Missing(f"There is no make-up “{key}” on “{shelf.name}”.")
-    return row
+        raise Missing(f"There is no “{key}” on “{shelf.name}”.")
+    return row  # type: ignore[no-any-return]
 
 
-def latest_numbers(shelf_ids: Iterable[int]) -> dict[tuple[int, str], int]:
-    """The latest number of every make-up on some shelves, by shelf and key."""
-    query = ShelfMakeUp.select(ShelfMakeUp.shelf, ShelfMakeUp.key, fn.MAX(ShelfMakeUp.number)).where(
-        ShelfMakeUp.shelf << list(shelf_ids)
+def _numbers(shelf: Shelf, kind: str, key: str) -> Any:
+    these = (ShelfDocument.shelf == shelf) & (ShelfDocument.kind == kind) & (ShelfDocument.key == key)
+    return ShelfDocument.select().where(these).order_by(ShelfDocument.number.desc())
+
+
+def latest_numbers(kind: ShelfKind, shelf_ids: Iterable[int]) -> dict[tuple[int, str], int]:
+    """The latest number of every document of a kind on some shelves, by shelf and key."""
+    query = ShelfDocument.select(ShelfDocument.shelf, ShelfDocument.key, fn.MAX(ShelfDocument.number)).where(
+        (ShelfDocument.shelf << list(shelf_ids)) & (ShelfDocument.kind == kind)
     )
     return {
         (shelf, key): number
-        for shelf, key, number in query.group_by(ShelfMakeUp.shelf, ShelfMakeUp.key).tuples()
+        for shelf, key, number in query.group_by(ShelfDocument.shelf, ShelfDocument.key).tuples()
     }
 
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from ...core.shelf import ShelfKind
 from ..keeping.views import View
 
 
-class ShelfMakeUpView(View):
+class ShelfDocumentView(View):
+    kind: ShelfKind
     key: str
     name: str
     about: str
@@ -18,10 +20,10 @@ class ShelfMakeUpView(View):
 
 
 class ShelfView(View):
-    """A shelf the person belongs to, with the latest of each make-up on it."""
+    """A shelf the person belongs to, with the latest of each document on it."""
 
     id: int
     name: str
     about: str
     people: list[str]
-    makeups: list[ShelfMakeUpView]
+    documents: list[ShelfDocumentView]

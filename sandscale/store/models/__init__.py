@@ -29,7 +29,7 @@ from .project import Project, ProjectRow
 from .rates import BuildUp, BuildUpLine
 from .rows import Row, now
 from .sheets import Drawing, PageContent, Revision, ScaleArea, Sheet, StoredFile
-from .shelves import Shelf, ShelfMakeUp, ShelfMember
+from .shelves import Shelf, ShelfDocument, ShelfMember
 
 # In the order rows can be written, so that what a row refers to stands before it.
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
@@ -41,7 +41,7 @@ DERIVED_TABLES: tuple[type[Row], ...] = (QuantityLine, QuantityPart, BeingWorked
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
     ChangeEntry, Telling,
-    Shelf, ShelfMember, ShelfMakeUp, Invitation, Job,
+    Shelf, ShelfMember, ShelfDocument, Invitation, Job,
 )  # fmt: skip
 
 
@@ -62,5 +62,5 @@ __all__ = [
     "Location", "Membership", "OwnMakeUp", "PageContent", "Person", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
-    "ShelfMakeUp", "ShelfMember", "SignInTry", "StoredFile", "Telling", "now", "table_named",
+    "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile", "Telling", "now", "table_named",
 ]  # fmt: skip

@@ -1,4 +1,4 @@
-"""Shelves of make-ups."""
+"""Shelves, and the documents on them."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from .rows import Row, now
 
 
 class Shelf(Row):
-    """A named collection of make-ups, shared by the people who belong to it."""
+    """A named collection of make-ups, tables and rules, shared by the people who belong to it."""
 
     id = AutoField()
     name = TextField()
@@ -25,12 +25,13 @@ class ShelfMember(Row):
         indexes = ((("shelf", "person"), True),)
 
 
-class ShelfMakeUp(Row):
-    """A make-up on a shelf at a number; a later number takes the place of an earlier one, which stays.
-    ``name`` and ``about`` are its text's."""
+class ShelfDocument(Row):
+    """A document of a kind (see :mod:`sandscale.core.shelf`) on a shelf at a number; a later number takes
+    the place of an earlier one, which stays. ``name`` and ``about`` are its text's."""
 
     id = AutoField()
-    shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="makeups")
+    shelf = ForeignKeyField(Shelf, on_delete="CASCADE", backref="documents")
+    kind = CharField(16)
     key = CharField(40)
     number = IntegerField()
     source = TextField()
@@ -40,4 +41,4 @@ class ShelfMakeUp(Row):
     at = DateTimeField(default=now)
 
     class Meta:
-        indexes = ((("shelf", "key", "number"), True),)
+        indexes = ((("shelf", "kind", "key", "number"), True),)

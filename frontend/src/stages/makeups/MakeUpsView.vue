@@ -16,6 +16,7 @@ import MakeUpForm from './form/MakeUpForm.vue'
 import MakeUpText from './MakeUpText.vue'
 import MakeUpTrial from './MakeUpTrial.vue'
 import { hadWhole } from './document'
+import { useShelves } from '../../api/shelves'
 import ShelfBar from './ShelfBar.vue'
 
 const EMPTY = `key = "our-own"
@@ -37,7 +38,7 @@ const queries = useQueryClient()
 const { save, projectId } = useSave()
 const { data: makeups } = useMakeUps()
 const { data: project } = useProject()
-const { data: shelves } = useQuery({ queryKey: ['shelves'], queryFn: () => ask(client.GET('/api/shelves')) })
+const shelves = useShelves()
 const chosen = computed(() => makeups.value?.find((m) => m.key === route.params.makeup) ?? makeups.value?.[0])
 const text = ref('')
 const fresh = ref<'copy' | 'empty' | null>(null)
@@ -102,8 +103,8 @@ const newest = computed(() => {
   if (!now?.newer) return null
   return (
     shelves.value
-      ?.flatMap((s) => (s.name === now.shelf ? s.makeups.map((m) => ({ ...m, shelf: s.id })) : []))
-      .find((m) => m.key === now.key) ?? null
+      ?.flatMap((s) => (s.name === now.shelf ? s.documents.map((m) => ({ ...m, shelf: s.id })) : []))
+      .find((m) => m.kind === 'make-up' && m.key === now.key) ?? null
   )
 })
 

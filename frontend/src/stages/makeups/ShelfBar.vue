@@ -8,6 +8,8 @@ import { useNotices } from '../../desk/notices'
 
 defineProps<{ shelves: Schemas['ShelfView'][]; readonly: boolean }>()
 const emit = defineEmits<{ take: [shelf: number, key: string] }>()
+// What is taken elsewhere: in the form of a make-up, in the rules of the bars.
+const KINDS = { sizes: 'by size', detailing: 'bar rules' }
 const queries = useQueryClient()
 const notices = useNotices()
 const name = ref('')
@@ -44,7 +46,7 @@ async function share(shelf: number) {
   <div class="shelves">
     <h3>Shelves</h3>
     <p v-if="!shelves.length" class="quiet">
-      None yet. A shelf keeps make-ups for a kind of client or authority, for every project.
+      None yet. A shelf keeps make-ups, tables and rules for a kind of client or authority, for every project.
     </p>
     <section v-for="shelf in shelves" :key="shelf.id">
       <NButton
@@ -54,12 +56,19 @@ async function share(shelf: number) {
         @click="open = open === shelf.id ? null : shelf.id"
       >
         <span>{{ open === shelf.id ? '▾' : '▸' }} {{ shelf.name }}</span>
-        <span class="quiet">{{ shelf.makeups.length }}</span>
+        <span class="quiet">{{ shelf.documents.length }}</span>
       </NButton>
       <template v-if="open === shelf.id">
-        <p v-for="m in shelf.makeups" :key="m.key" class="one" :title="m.about">
+        <p v-for="m in shelf.documents" :key="`${m.kind} ${m.key}`" class="one" :title="m.about">
           <span>{{ m.name }}, {{ m.number }}</span>
-          <NButton v-if="!readonly" text type="primary" @click="emit('take', shelf.id, m.key)">take</NButton>
+          <NButton
+            v-if="m.kind === 'make-up' && !readonly"
+            text
+            type="primary"
+            @click="emit('take', shelf.id, m.key)"
+            >take</NButton
+          >
+          <span v-else-if="m.kind !== 'make-up'" class="quiet">{{ KINDS[m.kind] }}</span>
         </p>
         <p class="quiet people">{{ shelf.people.join(', ') }}</p>
         <form @submit.prevent="share(shelf.id)">

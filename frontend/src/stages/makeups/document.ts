@@ -102,6 +102,12 @@ export function write(document: MakeUpDocument, before: string): string {
   return withComments(lines, before).join('\n') + '\n'
 }
 
+/** A table by size as a document of its own. */
+export const writeSizes = (table: Bands): string =>
+  `key = ${value(table.key)}\nlabel = ${value(table.label)}\nby = ${value(table.by)}\nrows = [\n${table.rows
+    .map((row) => `  ${value(row)},\n`)
+    .join('')}]\n`
+
 const empty = (what: unknown) =>
   what === undefined || what === '' || what === false || (Array.isArray(what) && !what.length)
 

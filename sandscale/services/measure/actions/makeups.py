@@ -145,7 +145,7 @@ def take_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
         BadFormula: the project has a make-up of that key that isn't from this shelf.
         InUse: an element's entries no longer fit.
     """
-    kept = shelves.latest(actor.person_id, shelf_id, key)
+    kept = shelves.latest(actor.person_id, shelf_id, "make-up", key)
     row = OwnMakeUp.get_or_none((OwnMakeUp.project == actor.project_id) & (OwnMakeUp.key == key))
     if row is not None and row.shelf != shelf_id:
         raise BadFormula(
@@ -167,7 +167,7 @@ def take_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
 def put_on_shelf(actor: Actor, makeup_id: int, shelf_id: int) -> Saved:
     """Put the project's make-up on a shelf as its next number there; the project goes on from that number."""
     row = find(OwnMakeUp, actor, makeup_id)
-    kept = shelves.put(actor.person_id, shelf_id, row.key, row.source)
+    kept = shelves.put(actor.person_id, shelf_id, "make-up", row.source)
     with recording(actor, f"Make-up {row.key} put on a shelf, number {kept.number}") as log:
         log.update(row, shelf=shelf_id, shelf_number=kept.number)
     return log.saved(row)

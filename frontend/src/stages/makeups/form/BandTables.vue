@@ -1,12 +1,43 @@
 <script setup lang="ts">
 // The tables by size of a make-up, such as the one of its lintels.
-import { rename, type Bands } from '../document'
+import { computed, ref } from 'vue'
+import { usePutOnShelf, useShelves } from '../../../api/shelves'
+import ChoiceField from '../../../desk/ChoiceField.vue'
+import { useNotices } from '../../../desk/notices'
+import { read, rename, writeSizes, type Bands } from '../document'
 import { useForm } from './form'
 import FormField from './FormField.vue'
 import FormRows from './FormRows.vue'
 import ValueTable, { type ValueRow } from './ValueTable.vue'
 
-const { document, call, wrongIn } = useForm()
+const { document, call, wrongIn, readonly } = useForm()
+const notices = useNotices()
+const placed = ref('')
+const shelves = useShelves()
+const putOnShelf = usePutOnShelf()
+const tables = computed(() =>
+  (shelves.value ?? []).flatMap((shelf) =>
+    shelf.documents
+      .filter((each) => each.kind === 'sizes')
+      .map((each) => ({
+        value: each.source,
+        label: `${each.name}, ${each.number} (${shelf.name})`,
+      })),
+  ),
+)
+async function put(shelf: number, table: Bands) {
+  try {
+    await putOnShelf(shelf, 'sizes', writeSizes(table))
+    placed.value = `“${table.label}” stands there now.`
+  } catch (error) {
+    notices.show(error)
+  }
+}
+/** The rows of a table that stands on a shelf; its name here stays, as formulas may use it. */
+function take(source: string, table: Bands) {
+  const taken = read(source) as unknown as Bands
+  Object.assign(table, { label: taken.label, by: taken.by, rows: taken.rows })
+}
 const asBands = (b: Bands) => (b.rows ?? []) as unknown as (ValueRow & Record<string, unknown>)[]
 </script>
 
@@ -48,5 +79,36 @@ const asBands = (b: Bands) => (b.rows ?? []) as unknown as (ValueRow & Record<st
       @change="row.rows = $event as unknown as Bands['rows']"
       @renamed="(from, to) => rename(document, from, to)"
     />
+    <p v-if="shelves?.length" class="shelved">
+      <ChoiceField
+        v-if="tables.length && !readonly"
+        :value="null"
+        :options="tables"
+        label="Take a table from a shelf"
+        placeholder="Take from a shelf…"
+        @choose="take($event, row)"
+      />
+      <ChoiceField
+        :value="null"
+        :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
+        label="Put the table on a shelf"
+        placeholder="Put on a shelf…"
+        @choose="put($event, row)"
+      />
+      <span class="quiet" role="status">{{ placed }}</span>
+    </p>
   </FormRows>
 </template>
+
+<style scoped>
+.shelved {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  width: 100%;
+  margin: 6px 0 0;
+}
+.shelved > * {
+  flex: 0 0 170px;
+}
+</style>
