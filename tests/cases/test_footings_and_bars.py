@@ -42,7 +42,7 @@ class PadFooting(unittest.TestCase):
     def test_bars_both_ways(self) -> None:
         values = run(built_in()["pad-footing"], {}, PF2).values
         self.assertEqual((float(values["bars_across"][0]), float(values["bars_along"][0])), (13, 13))
-        self.assertEqual(f"{values['cut_long'][0]:.3f}", "2.350")
+        self.assertEqual(f"{values['long_cut'][0]:.3f}", "2.350")
         self.assertEqual(f"{4 * values['bar_length'][0]:.1f}", "244.4")
         self.assertEqual(f"{self.quantities()['bars']:.1f}", "385.7")
 
@@ -59,9 +59,9 @@ class PadFooting(unittest.TestCase):
         oblong = run(built_in()["pad-footing"], {}, [Line(times=1, length=2.40, width=1.20, height=0.50)])
         values = oblong.values
         # Across 1.20: (1.20 − 0.10 − 0.016)/0.15 = 7.23 → 9 bars of 2.40 − 0.10 + 0.70 − 0.064 = 2.936 → 2.950.
-        self.assertEqual((float(values["bars_across"][0]), f"{values['cut_long'][0]:.3f}"), (9, "2.950"))
+        self.assertEqual((float(values["bars_across"][0]), f"{values['long_cut'][0]:.3f}"), (9, "2.950"))
         # Along 2.40: (2.40 − 0.10 − 0.016)/0.15 = 15.23 → 17 bars of 1.736 → 1.750.
-        self.assertEqual((float(values["bars_along"][0]), f"{values['cut_cross'][0]:.3f}"), (17, "1.750"))
+        self.assertEqual((float(values["bars_along"][0]), f"{values['cross_cut'][0]:.3f}"), (17, "1.750"))
 
 
 class BarMasses(unittest.TestCase):
@@ -203,8 +203,16 @@ class Schedule(unittest.TestCase):
         ):
             with self.subTest(said):
                 self.assertTrue(any(said in f.says for f in schedule([bar], standard()).lines[0].findings))
-        twice = schedule([self.PF2[0], BarLine("PF3", "01", "16", 1, 1, "00", {"A": 2.0})], standard())
-        self.assertIn("Mark 01 is another bar in PF2", twice.lines[1].findings[0].says)
+        twice = schedule(
+            [
+                self.PF2[0],
+                BarLine("PF3", "01", "16", 1, 1, "00", {"A": 2.0}),
+                BarLine("PF2", "01", "16", 1, 1, "00", {"A": 2.0}),
+            ],
+            standard(),
+        )
+        self.assertEqual(twice.lines[1].findings, ())  # marks are a member's own
+        self.assertIn("Mark 01 is another bar in PF2", twice.lines[2].findings[0].says)
 
     def test_what_can_not_be_is_refused_with_its_line_and_column(self) -> None:
         for change, field, said in (

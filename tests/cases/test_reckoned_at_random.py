@@ -8,7 +8,8 @@ import unittest
 from collections.abc import Callable
 from random import Random
 
-from sandscale.core.makeups.makeup import built_in
+from sandscale.core.bars.detailing import built_in_detailing
+from sandscale.core.makeups.makeup import built_in, built_in_makeup
 from sandscale.core.makeups.run import Line, run
 
 from .test_every_makeup import bars, bobbed, dug, kg, lapped, link, up
@@ -539,3 +540,34 @@ class AtRandom(unittest.TestCase):
                 for output, value in told.items():
                     with self.subTest(key, output=output, lines=lines, entries=entries):
                         self.assertAlmostEqual(found[output], value, delta=1e-9 * max(1.0, abs(value)))
+
+    def test_what_stands_in_the_bending_schedule_is_what_is_billed(self) -> None:
+        """Every bar of every make-up under every set of rules: by output, the schedule's mass is the quantity's."""
+        for key, case in CASES.items():
+            for rules in built_in_detailing():
+                makeup = built_in_makeup(key, rules)
+                r = Draw(f"{key} {rules}")
+                for _ in range(3):
+                    lines, entries, _ = case(r)
+                    asked = {
+                        name: entry
+                        for name, entry in entries.items()
+                        if not makeup.inputs[name].table and makeup.inputs[name].rule != "stock"
+                    }
+                    if "leg" in asked:
+                        asked["leg"] = r.choice((asked["leg"], "0"))
+                    if "stagger" in makeup.inputs:
+                        asked |= {"stagger": r.choice(("0", "310")), "other_way": r.choice(
+                            ("of their own", "like those along the length"))}  # fmt: skip
+                    result = run(makeup, asked, lines)
+                    masses: dict[str, float] = {}
+                    for line in result.bars:
+                        masses[line.bar.output] = masses.get(line.bar.output, 0.0) + line.mass
+                    steel = [
+                        q for q in result.quantities
+                        if q.family == "bars" and q.output.unit == "kg" and q.output.item
+                    ]  # fmt: skip
+                    for q in steel:
+                        with self.subTest(key, rules=rules, output=q.output.key, lines=lines, entries=asked):
+                            mass = masses.get(q.output.key, 0.0)
+                            self.assertAlmostEqual(mass, q.net, delta=1e-6 * max(1.0, abs(q.net)))

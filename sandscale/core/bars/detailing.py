@@ -20,9 +20,9 @@ from ..numbers.rounding import half_up
 from ..refusals import BadEntry, BadFormula
 from .rules import BAR_RULES
 from .shapes import SHAPES, Shape
-from .sizes import diameter
+from .sizes import NOMINAL_MASS, diameter
 
-_GUARD = 1e-9
+_GUARD, _ALIKE = 1e-9, 5e-5
 
 
 class _Data(BaseModel):
@@ -66,6 +66,7 @@ class Detailing(_Data):
     cut_step: str
     stock: Annotated[tuple[str, ...], Field(min_length=1)]
     counting: str
+    grade: str = Field(default="", max_length=2)
     former: Annotated[tuple[Former, ...], Field(min_length=1)]
     least_leg: LeastLeg
     least_hook: LeastLeg
@@ -112,6 +113,13 @@ class Detailing(_Data):
                 f"{self.name} has no lap in {concrete}.", field="concrete", remedy=f"It knows {known}."
             )
         return fitting[-1].times_d * d
+
+    def size_of(self, d: float) -> str:
+        """The size of a diameter in m: the set's own of that diameter, else in mm."""
+        for size in self.bars:
+            if abs(diameter(size) - d) < _ALIKE:
+                return size
+        return f"{d * 1000:g}"
 
     def stock_lengths(self) -> tuple[float, ...]:
         """The lengths bars are sold in, in m, longest first."""
@@ -169,6 +177,8 @@ class Detailing(_Data):
         """The named formulas of reinforcement under these rules: counts, laps, and ``shape_21`` and its
         like."""
         found = dict(BAR_RULES)
+        if all(size.startswith("#") for size in self.bars):
+            found["bar_mass"] = NOMINAL_MASS
         for shape in shapes:
             text = {
                 "formula": shape.formula,

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from ..findings import Finding
 from ..numbers.entry import read_entry
@@ -25,25 +25,35 @@ class BarLine:
         member: what the bars are in, such as “PF2”.
         mark: the bar mark.
         size: ``16`` (mm) or ``#5``.
-        members: how many of the member there are.
+        members: how many of the member there are; below zero where a ddt line takes bars off.
         each: bars of this mark in one member.
         shape: the shape code.
         legs: the dimensions by letter, in m (a number for the turns of a helix).
         grade: the type letter or grade shown before the size, such as ``B``.
-        revision: the letter of the line's last revision.
         bends: for shape 99, how many corners are bends.
+        corners: for shape 99, where they lie in m, if it was drawn; its legs lie between them.
+        exact: whether its cut length is left as it is, as that of what is cut where it is laid.
+        key: what a make-up calls it; empty for a typed one.
+        label: where it lies, in words.
+        output: the output of its element it is part of.
+        line: the first dimension line it comes from, by its place; -1 for none.
     """
 
     member: str
     mark: str
     size: str
-    members: int
-    each: int
+    members: float
+    each: float
     shape: str
     legs: Mapping[str, float]
-    grade: str = "B"
-    revision: str = ""
+    grade: str = ""
     bends: int = 0
+    corners: tuple[tuple[float, float], ...] = ()
+    exact: bool = False
+    key: str = ""
+    label: str = ""
+    output: str = ""
+    line: int = -1
 
 
 @dataclass(frozen=True)
@@ -52,7 +62,7 @@ class ScheduleLine:
 
     Attributes:
         bar: the line.
-        total: bars in all.
+        total: bars in all; below zero where they are taken off.
         cut_length: of one bar, in m, rounded up by the detailing rules.
         length: of all bars, in m.
         mass: of all bars, in kg.
@@ -62,7 +72,7 @@ class ScheduleLine:
     """
 
     bar: BarLine
-    total: int
+    total: float
     cut_length: float
     length: float
     mass: float
@@ -76,7 +86,7 @@ class SizeTotal:
     """The bars of one size: number, length in m, mass in kg and in t."""
 
     size: str
-    number: int
+    number: float
     length: float
     mass: float
 
@@ -106,36 +116,38 @@ def schedule(bars: Sequence[BarLine], rules: Detailing) -> Schedule:
         BadEntry: a size, shape, number or leg can't be; the field names the line and the column.
     """
     lines = []
-    seen: dict[str, BarLine] = {}
     for number, bar in enumerate(bars):
         try:
-            line = _line(bar, rules)
+            if bar.members < 0:
+                raise BadEntry("A number of members can't be below zero.", field="members")
+            lines.append(scheduled(bar, rules))
         except BadEntry as error:
             raise BadEntry(
                 f"Bar mark {bar.mark} in {bar.member}: {error.sentence}",
                 field=f"{number}.{error.field}",
                 remedy=error.remedy,
             ) from None
-        first = seen.setdefault(bar.mark, bar)
-        if (first.size, first.shape, dict(first.legs)) != (bar.size, bar.shape, dict(bar.legs)):
-            said = Finding(
-                f"Mark {bar.mark} is another bar in {first.member}: one mark is one bar.",
-                line=number,
-                field="mark",
-                code="mark-twice",
-            )
-            line = ScheduleLine(
-                line.bar,
-                line.total,
-                line.cut_length,
-                line.length,
-                line.mass,
-                (*line.findings, said),
-                line.outline,
-                line.working,
-            )
-        lines.append(line)
-    return Schedule(tuple(lines), _by_size(lines))
+    for number, says in marked_twice(bars):
+        said = Finding(says, line=number, field="mark", code="mark-twice")
+        lines[number] = replace(lines[number], findings=(*lines[number].findings, said))
+    return Schedule(tuple(lines), by_size(lines))
+
+
+def marked_twice(bars: Sequence[BarLine]) -> Iterator[tuple[int, str]]:
+    """The lines whose mark stands for another bar further up in the same member, and what to say of each."""
+    seen: dict[tuple[str, str], BarLine] = {}
+    for number, bar in enumerate(bars):
+        first = seen.setdefault((bar.member, bar.mark), bar)
+        if bar.mark and (first.size, first.shape, dict(first.legs)) != (bar.size, bar.shape, dict(bar.legs)):
+            yield number, f"Mark {bar.mark} is another bar in {bar.member}: one mark is one bar."
+
+
+def marked(bars: Iterable[BarLine]) -> list[BarLine]:
+    """Bars with a mark each: 01, 02 … in their order, past those that have one."""
+    given = list(bars)
+    taken = {bar.mark for bar in given}
+    free = (mark for number in range(1, len(given) + len(taken) + 1) if (mark := f"{number:02}") not in taken)
+    return [bar if bar.mark else replace(bar, mark=next(free)) for bar in given]
 
 
 def shape_of(bar: BarLine) -> Shape:
@@ -155,15 +167,18 @@ def shape_of(bar: BarLine) -> Shape:
     return SHAPES[bar.shape]
 
 
-def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
-    if bar.members < 0 or bar.each < 0:
-        raise BadEntry(
-            "A number of bars can't be below zero.", field="members" if bar.members < 0 else "each"
-        )
+def scheduled(bar: BarLine, rules: Detailing) -> ScheduleLine:
+    """A bar line worked out.
+
+    Raises:
+        BadEntry: its size, shape, number or a leg can't be.
+    """
+    if bar.each < 0:
+        raise BadEntry("A number of bars can't be below zero.", field="each")
     shape, d = shape_of(bar), diameter(bar.size)
     r = rules.radius(d)
     values = shape.values(bar.legs, d, r)
-    formula, step = _cut(shape, rules), read_entry(rules.cut_step, "m")
+    formula, step = _cut(shape, rules), 0.0 if bar.exact else read_entry(rules.cut_step, "m")
     exact = float(formula.value(values))
     cut = float(up_to_step(exact, step))
     findings = list(shape.findings(bar.legs, d, r, rules.leg(d)))
@@ -195,9 +210,9 @@ def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
         figures,
         source=f"Shape code {shape.code}, bends by {rules.name}",
     )
-    shown = Working(
-        f"Cut length of {bar.mark}", cut, "m", f"up to {step * 1000:g} mm", f"{exact:.4f} m", parts=(inner,)
-    )
+    told = f"up to {step * 1000:g} mm" if step else ""
+    name = f"Cut length of {bar.member} {bar.mark}".rstrip()
+    shown = Working(name, cut, "m", told, f"{exact:.4f} m" if step else "", parts=(inner,))
     total = bar.members * bar.each
     return ScheduleLine(
         bar,
@@ -206,12 +221,22 @@ def _line(bar: BarLine, rules: Detailing) -> ScheduleLine:
         total * cut,
         total * cut * mass_per_metre(bar.size),
         tuple(findings),
-        tuple(shape.points(bar.legs, d, r)),
+        bar.corners or tuple(shape.points(bar.legs, d, r)),
         shown,
     )
 
 
 def _cut(shape: Shape, rules: Detailing) -> Formula:
+    """The formula of a cut length; the same for every bar of a shape, so it is read once."""
+    if shape.code == "99":
+        return _cut_of(shape, rules)
+    key = (rules.key, rules.bends, rules.bend_times_d, shape.code)
+    if key not in _CUTS:
+        _CUTS[key] = _cut_of(shape, rules)
+    return _CUTS[key]
+
+
+def _cut_of(shape: Shape, rules: Detailing) -> Formula:
     scope = {
         name: NUMBER if name in shape.numbers else unit("m").dimension for name in (*shape.legs, "r", "d")
     }
@@ -221,16 +246,18 @@ def _cut(shape: Shape, rules: Detailing) -> Formula:
     )
 
 
-def _by_size(lines: Iterable[ScheduleLine]) -> tuple[SizeTotal, ...]:
+def by_size(lines: Iterable[ScheduleLine]) -> tuple[SizeTotal, ...]:
+    """The summary of some lines by size, thinnest first."""
     sums: dict[str, list[float]] = {}
     for line in lines:
         total = sums.setdefault(line.bar.size, [0, 0.0, 0.0])
         for at, amount in enumerate((line.total, line.length, line.mass)):
             total[at] += amount
     ordered = sorted(sums, key=diameter)
-    return tuple(SizeTotal(size, int(sums[size][0]), sums[size][1], sums[size][2]) for size in ordered)
+    return tuple(SizeTotal(size, sums[size][0], sums[size][1], sums[size][2]) for size in ordered)
 
 
+_CUTS: dict[tuple[str, str, float, str], Formula] = {}
 # Usual kg of bars per m³ of concrete, by kind of element: bands of practice, wide on purpose.
 STEEL_BANDS: Mapping[str, tuple[float, float]] = {
     "pad footing": (25, 150), "strip footing": (30, 130), "pile cap": (60, 200), "pile": (30, 150),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from ..findings import Finding
+from ..numbers.formula import NamedFormula
 from ..refusals import BadEntry
 from .rules import STEEL_DENSITY
 
@@ -18,6 +19,20 @@ _IMPERIAL = {
     "#18": (2.257, 13.600),
 }  # fmt: skip
 MASS_TOLERANCE = 0.02
+_NEAR = 1e-4  # of a size's diameter, to which a bar is taken for it
+
+
+def _nominal() -> NamedFormula:
+    """Mass per metre by the table of numbers; by density where a diameter is none of theirs."""
+    text = f"pi / 4 * d**2 * {STEEL_DENSITY} * kg / m3"
+    for inches, pounds in _IMPERIAL.values():
+        low, high = (inches * _INCH * (1 + near) for near in (-_NEAR, _NEAR))
+        text = f"({pounds * _POUND_PER_FOOT} * kg/m if d > {low}*m and d < {high}*m else {text})"
+    return NamedFormula("bar_mass", ("d",), text, "ASTM A615, nominal masses")
+
+
+# Bars by number have the masses of their table, everywhere.
+NOMINAL_MASS = _nominal()
 
 
 def diameter(size: str) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
@@ -127,6 +128,53 @@ class Output(_Data):
         return self
 
 
+# Shapes whose first leg may be nothing: which of their legs the straight bar is then.
+STRAIGHT = {"11": 1, "21": 1}
+
+
+class Bar(_Data):
+    """Bars of one line that stand in the bending schedule alike: ``number`` of a diameter ``d``.
+
+    They are bent to the ``legs`` of a shape, and then ``<key>_cut`` is the cut length for other formulas; or
+    each is a ``run`` made up from stock, laps in it; or they are ``laid``, a length with laps that is cut
+    from stock where it is laid. ``output`` is the quantity they are part of, whose rule for ddt lines they
+    follow; ``r`` the former radius, by the name of ``d`` where it isn't given. An ``exact`` cut length isn't
+    rounded."""
+
+    key: Key
+    label: Words
+    output: Key
+    d: Expression
+    number: Expression = "1"
+    shape: Annotated[str, StringConstraints(pattern=r"^[0-9]{2}$")] = ""
+    legs: Annotated[tuple[Expression, ...], Field(max_length=8)] = ()
+    r: Expression = ""
+    exact: bool = False
+    run: Expression = ""
+    laid: Expression = ""
+
+    @property
+    def former(self) -> str:
+        """The formula of the former radius."""
+        return self.r or re.sub(r"d$", "r", self.d)
+
+    @property
+    def cut(self) -> str:
+        """The formula of the cut length of a bent or a straight bar."""
+        bent = f"shape_{self.shape}({', '.join(self.legs)}, {self.former}, {self.d})"
+        if (straight := STRAIGHT.get(self.shape)) is not None:
+            bent = f"({bent} if {self.legs[0]} > 0*m else {self.legs[straight]})"
+        return f"max(0*m, {bent})" if self.exact else f"up_to_step(max(0*m, {bent}), cut_step)"
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Bar:
+        if sum(map(bool, (self.shape, self.run, self.laid))) != 1:
+            raise ValueError("bars have a shape, or are a run, or are laid")
+        if bool(self.shape) != bool(self.legs):
+            raise ValueError("bars of a shape have legs")
+        return self
+
+
 class Caution(_Data):
     """A condition on one dimension line that is legal but suspect, and what to say of it."""
 
@@ -154,6 +202,7 @@ class Shared(_Data):
     derived: Annotated[tuple[Derived, ...], Field(max_length=200)] = ()
     outputs: Annotated[tuple[Output, ...], Field(max_length=60)] = ()
     cautions: Annotated[tuple[Caution, ...], Field(max_length=60)] = ()
+    bars: Annotated[tuple[Bar, ...], Field(max_length=24)] = ()
 
 
 class Document(Shared):
@@ -166,7 +215,8 @@ class Document(Shared):
         needs: the dimensions a line must have before it counts.
         bands: tables read by a value.
         sketch: its outlines, drawn to the sizes of a line.
-        uses: shared parts whose inputs, derived values, outputs and cautions it takes over, after its own.
+        uses: shared parts whose inputs, derived values, outputs, cautions and bars it takes over, after its
+            own.
         figures: the kinds of figure it is measured with, its own first.
         steel: the kind of element whose usual steel ratio it is held against; empty for none.
     """

@@ -17,6 +17,7 @@ from pydantic import ValidationError
 
 from ..bars.detailing import Detailing, built_in_detailing, standard
 from ..bars.schedule import STEEL_BANDS
+from ..bars.shapes import SHAPES
 from ..numbers.entry import kept, read_entry
 from ..numbers.formula import (
     CONSTANTS,
@@ -32,7 +33,7 @@ from ..numbers.units import NUMBER, unit
 from ..refusals import BadEntry, BadFormula
 from ..structure import STRUCTURE_RULES
 from .bought import PACK, WASTE, asked, kept_pack, pack, waste
-from .document import Band, Bands, Caution, Choice, Derived, Document, Input, Part, Shared
+from .document import Band, Bands, Bar, Caution, Choice, Derived, Document, Input, Part, Shared
 
 DIMENSIONS: Mapping[str, str] = {
     "times": "",
@@ -80,12 +81,15 @@ class MakeUp:
         outputs: the outputs with their formulas.
         cautions: the cautions with their conditions.
         packs: for outputs that are bought in packs, the formula of what a pack holds.
+        rules: the detailing rules it runs under.
+        bars: what stands in the bending schedule, each with its formulas.
         sketch: the parts of the sketch with the formulas of their points and radius.
         labels: the words for every name a formula may use.
     """
 
     def __init__(self, document: Document, rules: Detailing, system: System = METRIC) -> None:
         self.system = system
+        self.rules = rules
         self.document = document = _with_parts(document)
         leaves = document.leaves[:1].lower() + document.leaves[1:]
         self.about = f"{document.about} Left to others: {leaves}" if leaves else document.about
@@ -105,10 +109,7 @@ class MakeUp:
             if o.purchase
         }
         scope |= {name: unit(symbol).dimension for name, symbol in DIMENSIONS.items()}
-        written = {
-            d.key: d
-            for d in (*document.derived, *(row for table in document.bands for row in _band_values(table)))
-        }
+        written = {d.key: d for d in self._written()}
         uses = {key: names_in(parse(d.formula, d.label)) for key, d in written.items()}
         self.derived: list[tuple[Derived, Formula]] = []
         for key in in_order(uses, f"The derived values of “{document.name}”"):
@@ -136,6 +137,7 @@ class MakeUp:
             )
             for w in cautions
         ]
+        self.bars = [self._barred(bar, scope) for bar in document.bars]
         self.sketch = [(part, *self._sketched(part, scope)) for part in document.sketch]
         self.labels = (
             {name: name for name in DIMENSIONS}
@@ -151,6 +153,37 @@ class MakeUp:
             key: value
             for field in self.inputs.values()
             for key, value in self._value_of(field, field.default).items()
+        }
+
+    def _written(self) -> Iterator[Derived]:
+        """The derived values: those written, those set by tables, and the cut lengths of bars."""
+        yield from self.document.derived
+        for table in self.document.bands:
+            yield from _band_values(table)
+        own = {d.key for d in self.document.derived}
+        for bar in self.document.bars:
+            if bar.shape and f"{bar.key}_cut" not in own:
+                label = f"Cut length, {bar.label[:1].lower()}{bar.label[1:]}"
+                yield Derived(key=f"{bar.key}_cut", label=label, unit="m", formula=bar.cut)
+
+    def _barred(self, bar: Bar, scope: Mapping[str, UnitsContainer]) -> tuple[Bar, dict[str, Formula]]:
+        """A bar with its formulas, by what they give: its number, its diameter, and its legs by their
+        letters, or its run, or what is laid."""
+        where = f"the bars “{bar.label}”"
+        if bar.output not in {o.key for o in self.document.outputs}:
+            says = f"The bars “{bar.label}” are part of no output that there is."
+            raise BadFormula(says, field="bars", remedy="Name one of the outputs.")
+        units = {"number": ("", bar.number), "d": ("m", bar.d)}
+        units |= {name: ("m", text) for name, text in (("run", bar.run), ("laid", bar.laid)) if text}
+        if bar.shape:
+            shape = SHAPES.get(bar.shape)
+            if shape is None or len(shape.legs) != len(bar.legs):
+                says = f"“{bar.label}” has {len(bar.legs)} legs; shape {bar.shape} is none of so many."
+                raise BadFormula(says, field="bars", remedy=f"Shapes: {', '.join(SHAPES)}.")
+            for letter, leg in zip(shape.legs, bar.legs, strict=True):
+                units[letter] = ("" if letter in shape.numbers else "m", leg)
+        return bar, {
+            name: self._formula(text, scope, where, symbol) for name, (symbol, text) in units.items()
         }
 
     def _formula(self, text: str, scope: Mapping[str, UnitsContainer], where: str, symbol: str) -> Formula:
@@ -185,9 +218,9 @@ class MakeUp:
         keys = (
             [i.key for i in inputs]
             + [name for i in inputs if i.choices for name in i.choices[0].sets]
-            + [d.key for d in document.derived]
+            + [d.key for d in self._written()]
         )
-        for key in keys + [name for table in document.bands for name in table.rows[0].sets]:
+        for key in keys:
             if key in seen or keyword.iskeyword(key):
                 raise BadFormula(
                     f"“{document.name}” names two values “{key}”, or takes a name that is kept.",
@@ -321,7 +354,7 @@ def _with_parts(document: Document) -> Document:
             )
         part = parts[name]
         update: dict[str, object] = {"cautions": (*whole.cautions, *part.cautions)}
-        for table in ("inputs", "derived", "outputs"):
+        for table in ("inputs", "derived", "outputs", "bars"):
             own = getattr(whole, table)
             named = {each.key for each in own}
             update[table] = (*own, *(each for each in getattr(part, table) if each.key not in named))

@@ -13,13 +13,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..bars.schedule import steel_ratio
+from ..bars.schedule import ScheduleLine, steel_ratio
 from ..findings import Finding
 from ..numbers.formula import Formula
 from ..numbers.rounding import LARGEST, ceil_guarded
 from ..numbers.systems import METRIC
 from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
+from .bars import bar_columns, scheduled_bars
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
@@ -119,12 +120,14 @@ class Result:
         findings: what looks wrong.
         counted: for each line, whether it has what the make-up needs; others count nothing.
         values: every named value, in base units of the make-up's system, per line.
+        bars: what stands in the bending schedule, without marks.
     """
 
     quantities: tuple[Quantity, ...]
     findings: tuple[Finding, ...]
     counted: NDArray[np.bool_]
     values: Mapping[str, Column]
+    bars: tuple[ScheduleLine, ...] = ()
 
 
 def run(makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line]) -> Result:
@@ -170,6 +173,11 @@ def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence
     for derived, formula in makeup.derived:
         values[derived.key] = _per_line(formula, values, len(lines))
     each = [_each(makeup, output, formula, values, counted, findings) for output, formula in makeup.outputs]
+    barred = bar_columns(makeup, values, len(lines))
+    members = {
+        output.key: _members(output, values, counted & ~broken)
+        for (output, _), (_, broken) in zip(makeup.outputs, each, strict=True)
+    }
     _caution(makeup, values, counted, bounds, findings)
     findings.sort(key=lambda found: found.line)
     starts = [found.line for found in findings]
@@ -184,13 +192,16 @@ def run_all(makeup: MakeUp, elements: Sequence[tuple[Mapping[str, str], Sequence
             _quantity(makeup, output, column[low:high], broken[low:high], inputs[at], entries)
             for (output, _), (column, broken) in zip(makeup.outputs, each, strict=True)
         )
+        bars, unbent = scheduled_bars(makeup, barred, members, inputs[at], low, high)
         mine += _over_all(makeup, quantities, high - low)
+        mine += unbent
         results.append(
             Result(
                 quantities,
                 tuple(mine),
                 counted[low:high],
                 {name: column[low:high] for name, column in values.items()},
+                bars,
             )
         )
     return results
@@ -243,6 +254,14 @@ def _each(
         each = np.where(deduct, -each, each)
     taken = np.where(deduct, output.takes(True), output.takes(False))
     return np.where(counted & ~broken & taken, each, 0.0), broken
+
+
+def _members(output: Output, values: Mapping[str, Column], counted: NDArray[np.bool_]) -> Column:
+    """How many of what an output is of every line gives to it, signed."""
+    deduct = values["deduct"] > 0
+    times = np.where(deduct & (output.deducts == "subtract"), -values["times"], values["times"])
+    taken = np.where(deduct, output.takes(True), output.takes(False))
+    return np.where(counted & taken, times, 0.0)
 
 
 def _quantity(
