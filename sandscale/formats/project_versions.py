@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 4
+VERSION = 5
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,15 @@ _TO_3 = Step(
 )
 # A working day.
 _TO_4 = Step(project=lambda row: {**row, "working_day": 8.0})
-_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4}
+# Bars: rules of a project's own, typed bars, marks, issues of the schedule, cutting.
+_TO_5 = Step(
+    project=lambda row: row,
+    tables={
+        "own_detailing": [], "typed_bar": [], "bar_mark": [], "bar_issue": [],
+        "cutting": [], "cut_member": [], "off_cut": [],
+    },
+)  # fmt: skip
+_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5}
 
 
 def steps_from(version: int) -> list[Step]:

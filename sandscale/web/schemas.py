@@ -484,3 +484,81 @@ class Acceptance(Body):
     token: Text
     name: Text
     password: Secret
+
+
+class NewMember(Body):
+    location: int
+    mark: Text
+    description: Text = ""
+
+
+class NewBar(Body):
+    mark: Text = ""
+    size: Text = ""
+    members: Text = "1"
+    each: Text = "1"
+    shape: Text = "00"
+    legs: Annotated[dict[str, Text], Field(max_length=12)] = {}
+    corners: Annotated[list[Point], Field(max_length=13)] = []
+    mass: Text = ""
+    note: Text = ""
+
+
+class BarChange(Versioned, NewBar):
+    """What is changed of a typed bar."""
+
+
+class BarOfMany(NewBar):
+    member: Text = ""
+
+
+class ManyBars(Body):
+    rows: Annotated[list[BarOfMany], Field(min_length=1, max_length=5_000)]
+    location: int | None = None
+
+
+class BarMarked(Body):
+    mark: Text
+
+
+class NewCutting(Body):
+    name: Text
+    members: Annotated[list[int], Field(max_length=5_000)] = []
+
+
+class CuttingChange(Versioned):
+    name: Text = ""
+    stock: Text = ""
+    blade: Text = ""
+    members: Annotated[list[int], Field(max_length=5_000)] = []
+
+
+class NewOffCut(Body):
+    size: Text
+    length: Text
+    number: Text = "1"
+
+
+class OffCutChange(Versioned):
+    size: Text = ""
+    length: Text = ""
+    number: Text = ""
+
+
+class OffCutsKept(Body):
+    into: int
+    least: Text = ""
+
+
+class DetailingText(Body):
+    source: Source
+
+
+class DetailingChange(Versioned):
+    source: Source
+
+
+class Elements(Body):
+    """Some elements, by their ids."""
+
+    elements: Annotated[str, StringConstraints(max_length=2_000, pattern=r"^[0-9,]*$")] = ""

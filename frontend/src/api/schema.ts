@@ -126,6 +126,228 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/bars': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The schedule without its lines. */
+    get: operations['get__api_projects_{project_id}_bars']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/changes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What changed since the schedule was issued last. */
+    get: operations['get__api_projects_{project_id}_bars_changes']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/issue': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep the schedule under the next revision letter. */
+    post: operations['post__api_projects_{project_id}_bars_issue']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A window of the schedule's lines. */
+    get: operations['get__api_projects_{project_id}_bars_lines']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/lines/{bar}/mark': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Type a mark over the one by rule. */
+    post: operations['post__api_projects_{project_id}_bars_lines_{bar}_mark']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/lines/{bar}/place': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Where a line stands in the schedule. */
+    get: operations['get__api_projects_{project_id}_bars_lines_{bar}_place']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/members': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add an element of typed bars. */
+    post: operations['post__api_projects_{project_id}_bars_members']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/members/{element}/bars': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Type a bar. */
+    post: operations['post__api_projects_{project_id}_bars_members_{element}_bars']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/of': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The bars of some elements. */
+    get: operations['get__api_projects_{project_id}_bars_of']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/shapes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The shapes there are. */
+    get: operations['get__api_projects_{project_id}_bars_shapes']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/summary': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The schedule summed up. */
+    get: operations['get__api_projects_{project_id}_bars_summary']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/typed': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take many bars in at once. */
+    post: operations['post__api_projects_{project_id}_bars_typed']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/typed/{bar}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a typed bar. */
+    delete: operations['delete__api_projects_{project_id}_bars_typed_{bar}']
+    options?: never
+    head?: never
+    /** Change a typed bar. */
+    patch: operations['patch__api_projects_{project_id}_bars_typed_{bar}']
+    trace?: never
+  }
   '/api/projects/{project_id}/bill': {
     parameters: {
       query?: never
@@ -317,6 +539,110 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/cuttings': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The cuttings with their plans. */
+    get: operations['get__api_projects_{project_id}_cuttings']
+    put?: never
+    /** Add a cutting. */
+    post: operations['post__api_projects_{project_id}_cuttings']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/cuttings/{cutting}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a cutting. */
+    delete: operations['delete__api_projects_{project_id}_cuttings_{cutting}']
+    options?: never
+    head?: never
+    /** Change a cutting. */
+    patch: operations['patch__api_projects_{project_id}_cuttings_{cutting}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/cuttings/{cutting}/again': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Begin a cutting again. */
+    post: operations['post__api_projects_{project_id}_cuttings_{cutting}_again']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/cuttings/{cutting}/keep': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep what a cutting leaves over for another. */
+    post: operations['post__api_projects_{project_id}_cuttings_{cutting}_keep']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/cuttings/{cutting}/offcuts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add pieces kept from before. */
+    post: operations['post__api_projects_{project_id}_cuttings_{cutting}_offcuts']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/cuttings/{cutting}/stop': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Stop the job that is at a cutting. */
+    post: operations['post__api_projects_{project_id}_cuttings_{cutting}_stop']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/delete': {
     parameters: {
       query?: never
@@ -328,6 +654,93 @@ export interface paths {
     put?: never
     /** Delete the project with all that is in it; its name is typed, so that no slip does it. */
     post: operations['post__api_projects_{project_id}_delete']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/detailing': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The sets of detailing rules a project can follow. */
+    get: operations['get__api_projects_{project_id}_detailing']
+    put?: never
+    /** Add a set of rules. */
+    post: operations['post__api_projects_{project_id}_detailing']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/detailing/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a set of rules from a shelf. */
+    post: operations['post__api_projects_{project_id}_detailing_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/detailing/trial': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a set of rules comes to, size by size; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_detailing_trial']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/detailing/{row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a set of rules. */
+    delete: operations['delete__api_projects_{project_id}_detailing_{row}']
+    options?: never
+    head?: never
+    /** Change a set of rules. */
+    patch: operations['patch__api_projects_{project_id}_detailing_{row}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/detailing/{row}/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a set of rules on a shelf. */
+    post: operations['post__api_projects_{project_id}_detailing_{row}_shelf']
     delete?: never
     options?: never
     head?: never
@@ -1028,6 +1441,24 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/offcuts/{offcut}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take kept pieces out. */
+    delete: operations['delete__api_projects_{project_id}_offcuts_{offcut}']
+    options?: never
+    head?: never
+    /** Change kept pieces. */
+    patch: operations['patch__api_projects_{project_id}_offcuts_{offcut}']
+    trace?: never
+  }
   '/api/projects/{project_id}/people': {
     parameters: {
       query?: never
@@ -1718,6 +2149,220 @@ export interface components {
        */
       version?: number | null
     }
+    /**
+     * BarChange
+     * @description What is changed of a typed bar.
+     */
+    BarChange: {
+      /**
+       * Corners
+       * @default []
+       */
+      corners?: [number, number][]
+      /**
+       * Each
+       * @default 1
+       */
+      each?: string
+      /**
+       * Legs
+       * @default {}
+       */
+      legs?: {
+        [key: string]: string
+      }
+      /**
+       * Mark
+       * @default
+       */
+      mark?: string
+      /**
+       * Mass
+       * @default
+       */
+      mass?: string
+      /**
+       * Members
+       * @default 1
+       */
+      members?: string
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
+       * Shape
+       * @default 00
+       */
+      shape?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+      /** Version */
+      version: number
+    }
+    /** BarMarked */
+    BarMarked: {
+      /** Mark */
+      mark: string
+    }
+    /**
+     * BarMember
+     * @description An element with bars: how many lines it has in the schedule, from which place on, and their mass.
+     */
+    BarMember: {
+      /** Band */
+      band: number[] | null
+      /** Description */
+      description: string
+      /** Findings */
+      findings: number
+      /** Holds */
+      holds: number
+      /** Id */
+      id: number
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+      /** Mass */
+      mass: number
+      /** Ratio */
+      ratio: number | null
+      /** Typed */
+      typed: boolean
+      /** Version */
+      version: number
+    }
+    /** BarOfMany */
+    BarOfMany: {
+      /**
+       * Corners
+       * @default []
+       */
+      corners?: [number, number][]
+      /**
+       * Each
+       * @default 1
+       */
+      each?: string
+      /**
+       * Legs
+       * @default {}
+       */
+      legs?: {
+        [key: string]: string
+      }
+      /**
+       * Mark
+       * @default
+       */
+      mark?: string
+      /**
+       * Mass
+       * @default
+       */
+      mass?: string
+      /**
+       * Member
+       * @default
+       */
+      member?: string
+      /**
+       * Members
+       * @default 1
+       */
+      members?: string
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
+       * Shape
+       * @default 00
+       */
+      shape?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+    }
+    /**
+     * BarView
+     * @description A line of the schedule. ``version`` is its typed bar's; 0 where a make-up gives it.
+     */
+    BarView: {
+      /** Cut */
+      cut: number
+      /** Each */
+      each: number
+      /** Element */
+      element: number
+      /** Findings */
+      findings: string[]
+      /** Grade */
+      grade: string
+      /** Id */
+      id: number
+      /** Key */
+      key: string
+      /** Label */
+      label: string
+      /** Legs */
+      legs: components['schemas']['LegView'][]
+      /** Mark */
+      mark: string
+      /** Mass */
+      mass: number
+      /** Member */
+      member: string
+      /** Members */
+      members: number
+      /** Note */
+      note: string
+      /** Outline */
+      outline: number[][]
+      /** Output */
+      output: string
+      /** Over */
+      over: boolean
+      /** Own Mass */
+      own_mass: string
+      /** Revision */
+      revision: string
+      /** Shape */
+      shape: string
+      /** Size */
+      size: string
+      /** Total */
+      total: number
+      /** Typed */
+      typed: number | null
+      /** Version */
+      version: number
+    }
+    /**
+     * Bars
+     * @description Lines of the schedule.
+     */
+    Bars: components['schemas']['BarView'][]
+    /**
+     * BarsMoved
+     * @description What became of some elements' bars: their heads and lines, and the sizes of the whole schedule.
+     */
+    BarsMoved: {
+      /** Bars */
+      bars: components['schemas']['BarView'][]
+      /** Members */
+      members: components['schemas']['BarMember'][]
+      /** Sizes */
+      sizes: components['schemas']['SizeView'][]
+    }
     /** BillBrief */
     BillBrief: {
       /** Dated */
@@ -2024,7 +2669,7 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'prices' | 'rates' | 'bill' | 'issue'
       /** Target */
       target: number | null
     }
@@ -2033,6 +2678,128 @@ export interface components {
      * @description What looks wrong, what stops the bill first.
      */
     Checks: components['schemas']['CheckView'][]
+    /** CutView */
+    CutView: {
+      /** Length */
+      length: number
+      /** Number */
+      number: number
+    }
+    /** CuttingChange */
+    CuttingChange: {
+      /**
+       * Blade
+       * @default
+       */
+      blade?: string
+      /**
+       * Members
+       * @default []
+       */
+      members?: number[]
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Stock
+       * @default
+       */
+      stock?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * CuttingView
+     * @description A cutting: what it is of, and its plans. ``state`` says whether they hold: ``fresh``, ``working`` while
+     *     a job is at it, ``stopped`` where someone stopped that.
+     */
+    CuttingView: {
+      /** Blade */
+      blade: string
+      /** Done */
+      done: number
+      /** Id */
+      id: number
+      /** Members */
+      members: number[]
+      /** Name */
+      name: string
+      /** Offcuts */
+      offcuts: components['schemas']['OffCutView'][]
+      /** Plans */
+      plans: components['schemas']['PlanView'][]
+      /** Says */
+      says: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'stopped'
+      /** Stock */
+      stock: string
+      /** Stock Now */
+      stock_now: string
+      /** Version */
+      version: number
+    }
+    /**
+     * Cuttings
+     * @description The cuttings of a project.
+     */
+    Cuttings: components['schemas']['CuttingView'][]
+    /** DetailingChange */
+    DetailingChange: {
+      /** Source */
+      source: string
+      /** Version */
+      version: number
+    }
+    /**
+     * DetailingSets
+     * @description The sets of detailing rules.
+     */
+    DetailingSets: components['schemas']['DetailingView'][]
+    /**
+     * DetailingTable
+     * @description A set of rules worked out for its sizes, to be looked at beside its form.
+     */
+    DetailingTable: {
+      /** Concretes */
+      concretes: string[]
+      /** Name */
+      name: string
+      /** Sizes */
+      sizes: components['schemas']['LeastView'][]
+    }
+    /** DetailingText */
+    DetailingText: {
+      /** Source */
+      source: string
+    }
+    /**
+     * DetailingView
+     * @description A set of detailing rules, as a form shows it. ``own`` is its row's id; None for a built-in one.
+     */
+    DetailingView: {
+      /** Key */
+      key: string
+      /** Name */
+      name: string
+      /** Own */
+      own: number | null
+      /** Project */
+      project: boolean
+      /** Shelf */
+      shelf: string
+      /** Source */
+      source: string
+      /** Used By */
+      used_by: number
+      /** Version */
+      version: number | null
+    }
     /** DrawingChange */
     DrawingChange: {
       /**
@@ -2293,6 +3060,31 @@ export interface components {
       /** Waiting */
       waiting: boolean
     }
+    /**
+     * Elements
+     * @description Some elements, by their ids.
+     */
+    Elements: {
+      /**
+       * Elements
+       * @default
+       */
+      elements?: string
+    }
+    /**
+     * FabricView
+     * @description Fabric of a kind: its area with laps, its sheets and mass.
+     */
+    FabricView: {
+      /** Area */
+      area: number
+      /** Kind */
+      kind: string
+      /** Mass */
+      mass: number
+      /** Sheets */
+      sheets: number
+    }
     /** FigureChange */
     FigureChange: {
       /** Points */
@@ -2529,6 +3321,30 @@ export interface components {
        */
       role: 'owner' | 'editor' | 'viewer'
     }
+    /**
+     * IssueChange
+     * @description What became of a bar since the last issue: what it was and what it is, each in words.
+     */
+    IssueChange: {
+      /**
+       * How
+       * @enum {string}
+       */
+      how: 'new' | 'changed' | 'gone'
+      /** Mark */
+      mark: string
+      /** Member */
+      member: string
+      /** Now */
+      now: string
+      /** Was */
+      was: string
+    }
+    /**
+     * IssueChanges
+     * @description What changed since the last issue.
+     */
+    IssueChanges: components['schemas']['IssueChange'][]
     /** ItemChange */
     ItemChange: {
       /**
@@ -2694,6 +3510,36 @@ export interface components {
        * @default 0
        */
       since?: number
+    }
+    /**
+     * LeastView
+     * @description What a set of rules comes to for a size: former radius, least leg, and lap by concrete, in mm.
+     */
+    LeastView: {
+      /** Bent */
+      bent: number[][]
+      /** Former */
+      former: number
+      /** Laps */
+      laps: number[]
+      /** Leg */
+      leg: number
+      /** Size */
+      size: string
+    }
+    /**
+     * LegView
+     * @description A leg of a bar: its letter, its size in mm (a number where it is one), and what was typed for it.
+     */
+    LegView: {
+      /** Counts */
+      counts: boolean
+      /** Entry */
+      entry: string
+      /** Letter */
+      letter: string
+      /** Size */
+      size: number
     }
     /** LineBlock */
     LineBlock: {
@@ -3004,6 +3850,16 @@ export interface components {
      * @description The make-ups of a project.
      */
     MakeUps: components['schemas']['MakeUpView'][]
+    /** ManyBars */
+    ManyBars: {
+      /**
+       * Location
+       * @default null
+       */
+      location?: number | null
+      /** Rows */
+      rows: components['schemas']['BarOfMany'][]
+    }
     /**
      * MemberView
      * @description Someone in the project; ``invited`` while they have not signed in for the first time.
@@ -3041,14 +3897,20 @@ export interface components {
      *         order: whether the elements stand in another order, or some came or went.
      *         sheets: sheets that are to be read again.
      *         totals: sheets whose totals moved.
+     *         bars: elements whose bars moved; they are read by whoever shows bars.
+     *         cut: whether a cutting moved.
      */
     Moved: {
       /** Again */
-      again: ('all' | 'elements' | 'figures' | 'resources' | 'build-ups' | 'items')[]
+      again: ('all' | 'elements' | 'figures' | 'resources' | 'build-ups' | 'items' | 'bars')[]
+      /** Bars */
+      bars: number[]
       /** Build Ups */
       build_ups: components['schemas']['BuildUpBrief'][]
       /** Change */
       change: number
+      /** Cut */
+      cut: boolean
       /** Elements */
       elements: components['schemas']['ElementMoved'][]
       /** Figures */
@@ -3130,6 +3992,56 @@ export interface components {
        */
       percent?: string
     }
+    /** NewBar */
+    NewBar: {
+      /**
+       * Corners
+       * @default []
+       */
+      corners?: [number, number][]
+      /**
+       * Each
+       * @default 1
+       */
+      each?: string
+      /**
+       * Legs
+       * @default {}
+       */
+      legs?: {
+        [key: string]: string
+      }
+      /**
+       * Mark
+       * @default
+       */
+      mark?: string
+      /**
+       * Mass
+       * @default
+       */
+      mass?: string
+      /**
+       * Members
+       * @default 1
+       */
+      members?: string
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
+       * Shape
+       * @default 00
+       */
+      shape?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+    }
     /** NewBuildUp */
     NewBuildUp: {
       /**
@@ -3208,6 +4120,16 @@ export interface components {
        * @default null
        */
       resource?: number | null
+    }
+    /** NewCutting */
+    NewCutting: {
+      /**
+       * Members
+       * @default []
+       */
+      members?: number[]
+      /** Name */
+      name: string
     }
     /** NewElement */
     NewElement: {
@@ -3383,6 +4305,30 @@ export interface components {
        */
       split?: ('stage' | 'stretch' | 'band' | 'layer') | ''
     }
+    /** NewMember */
+    NewMember: {
+      /**
+       * Description
+       * @default
+       */
+      description?: string
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+    }
+    /** NewOffCut */
+    NewOffCut: {
+      /** Length */
+      length: string
+      /**
+       * Number
+       * @default 1
+       */
+      number?: string
+      /** Size */
+      size: string
+    }
     /** NewProject */
     NewProject: {
       /**
@@ -3501,6 +4447,49 @@ export interface components {
       /** Sheet */
       sheet: number
     }
+    /** OffCutChange */
+    OffCutChange: {
+      /**
+       * Length
+       * @default
+       */
+      length?: string
+      /**
+       * Number
+       * @default
+       */
+      number?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+      /** Version */
+      version: number
+    }
+    /** OffCutView */
+    OffCutView: {
+      /** Id */
+      id: number
+      /** Length */
+      length: string
+      /** Number */
+      number: string
+      /** Size */
+      size: string
+      /** Version */
+      version: number
+    }
+    /** OffCutsKept */
+    OffCutsKept: {
+      /** Into */
+      into: number
+      /**
+       * Least
+       * @default
+       */
+      least?: string
+    }
     /**
      * OfferView
      * @description Something the application found and offers to enter: what to enter to take it, or to leave it.
@@ -3566,6 +4555,22 @@ export interface components {
       /** Now */
       now: string
     }
+    /**
+     * PatternView
+     * @description One way to cut a bar: what is cut, so many times, and what is left.
+     */
+    PatternView: {
+      /** Cuts */
+      cuts: components['schemas']['CutView'][]
+      /** Kept */
+      kept: boolean
+      /** Offcut */
+      offcut: number
+      /** Stock */
+      stock: number
+      /** Times */
+      times: number
+    }
     /** PersonView */
     PersonView: {
       /** Email */
@@ -3574,6 +4579,44 @@ export interface components {
       id: number
       /** Name */
       name: string
+    }
+    /**
+     * Place
+     * @description Where a line stands.
+     */
+    Place: number
+    /**
+     * PlanView
+     * @description How the bars of a size are cut. ``bound`` is the least stock any plan can use, in m; ``fewest`` bars of
+     *     it, where there is one length of stock.
+     */
+    PlanView: {
+      /** Bought */
+      bought: number
+      /** Bound */
+      bound: number
+      /** Demand */
+      demand: number
+      /** Fewest */
+      fewest: number | null
+      /** Fresh */
+      fresh: boolean
+      /** Grade */
+      grade: string
+      /** Offcuts */
+      offcuts: components['schemas']['CutView'][]
+      /** Order */
+      order: components['schemas']['CutView'][]
+      /** Patterns */
+      patterns: components['schemas']['PatternView'][]
+      /** Proven */
+      proven: boolean
+      /** Size */
+      size: string
+      /** Too Long */
+      too_long: components['schemas']['CutView'][]
+      /** Waste */
+      waste: number
     }
     /** ProjectBrief */
     ProjectBrief: {
@@ -4039,6 +5082,26 @@ export interface components {
       version: number
     }
     /**
+     * ScheduleView
+     * @description The schedule without its lines: members in their order, sizes, the rules, its last issue.
+     */
+    ScheduleView: {
+      /** Changed */
+      changed: number
+      /** Issued */
+      issued: string | null
+      /** Letter */
+      letter: string
+      /** Members */
+      members: components['schemas']['BarMember'][]
+      /** Rules */
+      rules: string
+      /** Sizes */
+      sizes: components['schemas']['SizeView'][]
+      /** Unscheduled */
+      unscheduled: string[]
+    }
+    /**
      * SectionHead
      * @description A section without its items: how many it ``holds`` itself, and its total with the sections in it.
      */
@@ -4084,6 +5147,27 @@ export interface components {
       letters: boolean
       person: components['schemas']['PersonView'] | null
     }
+    /**
+     * ShapeView
+     * @description A shape of bar: its legs, which of them are lengths, and its outline in mm at legs that show it.
+     */
+    ShapeView: {
+      /** About */
+      about: string
+      /** Code */
+      code: string
+      /** Legs */
+      legs: string[]
+      /** Lengths */
+      lengths: boolean[]
+      /** Outline */
+      outline: number[][]
+    }
+    /**
+     * Shapes
+     * @description The shapes of bars.
+     */
+    Shapes: components['schemas']['ShapeView'][]
     /** Share */
     Share: {
       /** Email */
@@ -4274,6 +5358,22 @@ export interface components {
       password: string
     }
     /**
+     * SizeView
+     * @description The bars of a size in all.
+     */
+    SizeView: {
+      /** Grade */
+      grade: string
+      /** Length */
+      length: number
+      /** Mass */
+      mass: number
+      /** Number */
+      number: number
+      /** Size */
+      size: string
+    }
+    /**
      * SketchPart
      * @description An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a
      *     circle.
@@ -4335,13 +5435,41 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'prices' | 'rates' | 'bill' | 'issue'
     }
     /**
      * Steps
      * @description What was done to a number, newest first.
      */
     Steps: components['schemas']['HistoryStep'][]
+    /**
+     * SummaryLine
+     * @description The mass of the bars of a member or a location, by size in the order of the sizes.
+     */
+    SummaryLine: {
+      /** Element */
+      element: number | null
+      /** Mass */
+      mass: number
+      /** Masses */
+      masses: number[]
+      /** Name */
+      name: string
+    }
+    /**
+     * SummaryView
+     * @description The schedule summed by size, by location and by member; fabric by kind.
+     */
+    SummaryView: {
+      /** Fabrics */
+      fabrics: components['schemas']['FabricView'][]
+      /** Locations */
+      locations: components['schemas']['SummaryLine'][]
+      /** Members */
+      members: components['schemas']['SummaryLine'][]
+      /** Sizes */
+      sizes: components['schemas']['SizeView'][]
+    }
     /**
      * TakenLine
      * @description What a dimension line takes: an output of another element, or nothing.
@@ -4447,7 +5575,7 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'prices' | 'rates' | 'bill' | 'issue'
       /** Target */
       target: number | null
       /** Unit */
@@ -4858,6 +5986,471 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['MovedBy']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ScheduleView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars_changes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['IssueChanges']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_issue': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars_lines': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+        find?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Bars']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_lines_{bar}_mark': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bar: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BarMarked']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars_lines_{bar}_place': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bar: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Place']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_members': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewMember']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_members_{element}_bars': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewBar']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars_of': {
+    parameters: {
+      query?: {
+        elements?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['BarsMoved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars_shapes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Shapes']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bars_summary': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SummaryView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_typed': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ManyBars']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_bars_typed_{bar}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bar: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_bars_typed_{bar}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bar: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BarChange']
       }
     }
     responses: {
@@ -5378,6 +6971,276 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_cuttings': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Cuttings']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_cuttings': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewCutting']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_cuttings_{cutting}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        cutting: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_cuttings_{cutting}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        cutting: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['CuttingChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_cuttings_{cutting}_again': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        cutting: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['CuttingView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_cuttings_{cutting}_keep': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        cutting: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OffCutsKept']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_cuttings_{cutting}_offcuts': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        cutting: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewOffCut']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_cuttings_{cutting}_stop': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        cutting: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['CuttingView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_delete': {
     parameters: {
       query?: never
@@ -5400,6 +7263,246 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['ProjectList']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_detailing': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['DetailingSets']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_detailing': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DetailingText']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_detailing_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_detailing_trial': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DetailingText']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['DetailingTable']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_detailing_{row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        row: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_detailing_{row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        row: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DetailingChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_detailing_{row}_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        row: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ToShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -7187,6 +9290,74 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['ToShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_offcuts_{offcut}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        offcut: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_offcuts_{offcut}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        offcut: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OffCutChange']
       }
     }
     responses: {

@@ -8,8 +8,8 @@ to then is a lower bound on the stock used. Whole bars are chosen among those pa
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,12 +34,14 @@ class Pattern:
         cuts: length in m → how many are cut.
         times: how many bars are cut so.
         offcut: what is left of each, in m.
+        kept: whether it is cut from a piece kept from before, which isn't bought.
     """
 
     stock: float
     cuts: Mapping[float, int]
     times: int
     offcut: float
+    kept: bool = False
 
 
 @dataclass(frozen=True)
@@ -47,11 +49,11 @@ class CutPlan:
     """How a demand is cut from stock.
 
     Attributes:
-        patterns: the ways to cut, most used first.
+        patterns: the ways to cut, those from kept pieces first, then most used first.
         order: stock length in m → whole bars to order.
-        demand: the length wanted, in m.
+        demand: the length wanted, in m, less what kept pieces give.
         bought: the stock length used, in m.
-        bound: no plan can use less stock than this, in m.
+        bound: no plan can use less stock than this for it, in m.
         offcuts: length of an off-cut in m → how many.
     """
 
@@ -73,13 +75,22 @@ class CutPlan:
         return (self.bought / self.bound - 1) * 100 if self.bound else 0.0
 
 
-def cut_from_stock(wanted: Mapping[float, int], stock: Sequence[float], saw: float = 0.0) -> CutPlan:
-    """A plan that cuts the wanted bars from stock lengths.
+def cut_from_stock(
+    wanted: Mapping[float, int],
+    stock: Sequence[float],
+    saw: float = 0.0,
+    kept: Mapping[float, int] | None = None,
+    tick: Callable[[float], None] = lambda _share: None,
+) -> CutPlan:
+    """A plan that cuts the wanted bars from stock lengths, and before these from pieces kept.
 
     Args:
         wanted: cut length in m → how many; lengths are taken to the millimetre.
         stock: the lengths sold, in m.
         saw: what a cut takes, in m.
+        kept: length in m of a piece kept from before → how many there are; each is filled as well as it can
+            be by itself.
+        tick: told now and then how far the search is, from 0 to 1; it may raise, to stop it.
 
     Raises:
         BadEntry: a length is not above zero or longer than the stock, a number is below zero, or nothing can
@@ -89,18 +100,64 @@ def cut_from_stock(wanted: Mapping[float, int], stock: Sequence[float], saw: flo
     if not lengths:
         return CutPlan((), {}, 0.0, 0.0, 0.0, {})
     blade = round(saw * 1000)
+    from_kept, numbers = _from_kept(lengths, numbers, kept or {}, blade)
+    if not any(numbers):
+        return CutPlan(tuple(from_kept), {}, 0.0, 0.0, 0.0, _left_over(from_kept))
+    lengths = [length for length, number in zip(lengths, numbers, strict=True) if number]
+    numbers = [number for number in numbers if number]
     bars = sorted({round(length * 1000) for length in stock}, reverse=True)
     # A cut takes its blade with it; the last cut of a bar needs none, so a bar is one blade longer.
     grain = math.gcd(*(length + blade for length in lengths), *(bar + blade for bar in bars))
     pieces = np.array([(length + blade) // grain for length in lengths])
     capacities = [(bar + blade) // grain for bar in bars]
     columns = _Columns(pieces, np.array(numbers), capacities, bars)
-    bound = columns.generate()
+    bound = columns.generate(tick)
+    tick(0.8)
     chosen = columns.whole()
+    tick(0.9)
     if columns.costs @ chosen > bound + 0.5 and columns.complete():
         chosen, proven = columns.searched(chosen)
         bound = float(columns.costs @ chosen) if proven else bound
-    return _plan(columns, chosen, lengths, blade, max(bound / 1000, 0.0))
+    plan = _plan(columns, chosen, lengths, blade, max(bound / 1000, 0.0))
+    patterns = (*from_kept, *plan.patterns)
+    return replace(plan, patterns=patterns, offcuts=_left_over(patterns))
+
+
+def _from_kept(
+    lengths: list[int], numbers: list[int], kept: Mapping[float, int], blade: int
+) -> tuple[list[Pattern], list[int]]:
+    """What is cut from kept pieces, the shortest first so that long ones are left for long bars; and how many
+    of every length are still wanted."""
+    left, pieces = np.array(numbers), np.array([length + blade for length in lengths])
+    found: list[Pattern] = []
+    for piece, number in sorted((round(length * 1000), number) for length, number in kept.items()):
+        while number > 0:
+            room = piece + blade
+            fitting = (pieces <= room) & (left > 0)
+            if not fitting.any():
+                break
+            worth = np.where(fitting, pieces, 0).astype(float)
+            _, pattern = _best_pattern(pieces, worth, room)
+            pattern = np.minimum(pattern, left)
+            room -= int(pattern @ pieces)
+            for at in range(len(pieces)):  # longest first, what limited numbers left room for
+                more = min(int(left[at] - pattern[at]), room // int(pieces[at]))
+                pattern[at] += more
+                room -= more * int(pieces[at])
+            hit = pattern > 0
+            times = min(number, int((left[hit] // pattern[hit]).min()))
+            left, number = left - times * pattern, number - times
+            cuts = {lengths[at] / 1000: int(pattern[at]) for at in np.flatnonzero(hit)}
+            found.append(Pattern(piece / 1000, cuts, times, max(room - blade, 0) / 1000, kept=True))
+    return found, [int(each) for each in left]
+
+
+def _left_over(patterns: Sequence[Pattern]) -> dict[float, int]:
+    offcuts: dict[float, int] = {}
+    for pattern in patterns:
+        if pattern.offcut:
+            offcuts[pattern.offcut] = offcuts.get(pattern.offcut, 0) + pattern.times
+    return dict(sorted(offcuts.items(), reverse=True))
 
 
 def _demand(wanted: Mapping[float, int], stock: Sequence[float]) -> tuple[list[int], list[int]]:
@@ -184,10 +241,11 @@ class _Columns:
         """Pieces down, patterns across."""
         return csc_matrix(np.array(self.patterns, dtype=float).T)
 
-    def generate(self) -> float:
+    def generate(self, tick: Callable[[float], None]) -> float:
         """Add patterns until none would help; gives the least stock any plan can use, in mm."""
         bound = 0.0
-        for _ in range(40 * len(self.pieces) + 100):
+        for step in range(40 * len(self.pieces) + 100):
+            tick(0.8 * step / (step + len(self.pieces)))
             solved = linprog(self.costs, A_ub=-self.matrix(), b_ub=-self.numbers, method="highs")
             prices = -np.asarray(solved.ineqlin.marginals)
             fresh, reduced = False, 0.0
@@ -328,7 +386,7 @@ def _plan(columns: _Columns, chosen: Whole, lengths: list[int], blade: int, boun
             left -= cut
             key = (columns.bar_of[column], tuple(int(n) for n in cut))
             patterns[key] = patterns.get(key, 0) + 1
-    found, order, offcuts = [], dict[float, int](), dict[float, int]()
+    found, order = [], dict[float, int]()
     for (bar, cut), times in sorted(patterns.items(), key=lambda item: (-item[1], item[0])):
         stock = columns.bars[bar] / 1000
         used = sum(n * (length + blade) for n, length in zip(cut, lengths, strict=True))
@@ -339,8 +397,6 @@ def _plan(columns: _Columns, chosen: Whole, lengths: list[int], blade: int, boun
             )
         )
         order[stock] = order.get(stock, 0) + times
-        if offcut:
-            offcuts[offcut] = offcuts.get(offcut, 0) + times
     demand = float(sum(n * length for n, length in zip(columns.numbers, lengths, strict=True))) / 1000
     bought = sum(stock * times for stock, times in order.items())
     return CutPlan(
@@ -349,5 +405,5 @@ def _plan(columns: _Columns, chosen: Whole, lengths: list[int], blade: int, boun
         demand,
         bought,
         min(bound, bought),
-        dict(sorted(offcuts.items(), reverse=True)),
+        _left_over(found),
     )

@@ -242,6 +242,21 @@ def built_in_detailing() -> Mapping[str, Detailing]:
     return {rules.key: rules for rules in found}
 
 
+def built_in_source(key: str) -> str:
+    """The text of a set that ships with the application."""
+    return (resources.files(__package__) / "detailing" / f"{key}.toml").read_text("utf-8")
+
+
+def rules_of(detailing: str) -> Detailing:
+    """The set of a key that ships with the application, or of a text; the standard one for nothing."""
+    return built_in_detailing()[detailing] if detailing in built_in_detailing() else _read(detailing)
+
+
+@lru_cache(maxsize=64)
+def _read(source: str) -> Detailing:
+    return read_detailing(source) if source else standard()
+
+
 def standard() -> Detailing:
     """The set a project has until it chooses another."""
     return built_in_detailing()["bs-8666"]

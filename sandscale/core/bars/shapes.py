@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 import tomllib
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from importlib import resources
+from itertools import pairwise
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -16,6 +17,8 @@ from ..numbers.formula import Formula
 from ..numbers.units import NUMBER, unit
 from ..refusals import BadEntry
 
+_LETTERS = "ABCDEFGHIJKL"  # of the legs of a shape of one's own
+_SHORTEST = 0.001  # m, of a leg
 _ARC_STEPS = 24  # points a full turn of an outline is drawn with, per quarter 6
 
 
@@ -141,6 +144,27 @@ def _arc(x: float, y: float, radius: float, start: float, end: float) -> list[tu
     return [(x + radius * math.cos(angle), y + radius * math.sin(angle)) for angle in angles]
 
 
+def between(corners: Sequence[tuple[float, float]]) -> tuple[dict[str, float], int]:
+    """The legs of a bar of one's own by their letters, and its bends, from where its corners lie, all in m. A
+    corner that turns by less than 45° takes nothing off, so it is none.
+
+    Raises:
+        BadEntry: there are too few or too many corners, or two lie on one another.
+    """
+    if not 2 <= len(corners) <= 13:
+        raise BadEntry("A bar of its own shape has 2 to 13 corners, its ends among them.", field="corners")
+    steps = [(b[0] - a[0], b[1] - a[1]) for a, b in pairwise(corners)]
+    lengths = [math.hypot(*step) for step in steps]
+    if min(lengths) < _SHORTEST:
+        raise BadEntry("Two corners lie on one another.", field="corners", remedy="Take one of them out.")
+    turns = [
+        abs(math.remainder(math.atan2(b[1], b[0]) - math.atan2(a[1], a[0]), math.tau))
+        for a, b in pairwise(steps)
+    ]
+    letters = dict(zip(_LETTERS, (round(length, 4) for length in lengths), strict=False))
+    return letters, sum(turn > math.radians(45) - 1e-9 for turn in turns)
+
+
 def own_shape(legs: int, bends: int) -> Shape:
     """Shape 99: up to 12 legs of the surveyor's own, summed, each bend deducted as a right angle.
 
@@ -153,7 +177,7 @@ def own_shape(legs: int, bends: int) -> Shape:
     """
     if not 1 <= legs <= 12 or not 0 <= bends < max(legs, 1):
         raise BadEntry("Shape 99 takes 1 to 12 legs, and fewer bends than legs.", field="legs")
-    letters = tuple("ABCDEFGHIJKL"[:legs])
+    letters = tuple(_LETTERS[:legs])
     total = " + ".join(letters)
     return Shape(
         code="99",

@@ -18,6 +18,8 @@ _IMPERIAL = {
     "#9": (1.128, 3.400), "#10": (1.270, 4.303), "#11": (1.410, 5.313), "#14": (1.693, 7.650),
     "#18": (2.257, 13.600),
 }  # fmt: skip
+# Every size there is, thinnest first of each kind.
+SIZES = (*(str(size) for size in METRIC), *_IMPERIAL)
 MASS_TOLERANCE = 0.02
 _NEAR = 1e-4  # of a size's diameter, to which a bar is taken for it
 

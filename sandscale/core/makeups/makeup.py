@@ -15,7 +15,7 @@ from math import isfinite
 from pint.util import UnitsContainer
 from pydantic import ValidationError
 
-from ..bars.detailing import Detailing, built_in_detailing, standard
+from ..bars.detailing import Detailing, rules_of, standard
 from ..bars.schedule import STEEL_BANDS
 from ..bars.shapes import SHAPES
 from ..numbers.entry import kept, read_entry
@@ -603,7 +603,7 @@ def built_in_makeup(key: str, detailing: str = "", unit_system: UnitSystem = "me
 
 @lru_cache(maxsize=512)
 def _built_in(key: str, detailing: str, unit_system: UnitSystem) -> MakeUp:
-    return read_makeup(built_in_source(key), built_in_detailing()[detailing], SYSTEMS[unit_system])
+    return read_makeup(built_in_source(key), rules_of(detailing), SYSTEMS[unit_system])
 
 
 @lru_cache(maxsize=8)

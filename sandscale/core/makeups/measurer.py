@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ..measurers.measurer import Measured, QuantityLine
 from ..numbers.working import Working
 from .makeup import MakeUp
-from .run import Line, Quantity, run, working
+from .run import Line, Quantity, bar_working, run, working
 
 
 @dataclass(frozen=True)
@@ -36,11 +36,16 @@ class OverLines:
             result.findings,
             [float(each) for each in headline.each],
             [bool(counted) for counted in result.counted],
+            result.bars,
         )
 
     def working(self, given: Entered, output: str, name: str) -> Working:
         """Dimension paper, then the arithmetic of the first line that counts."""
         return working(given.makeup, given.entries, given.lines, output, name)
+
+    def bar_working(self, given: Entered, key: str, name: str) -> Working:
+        """The shape's legs and how many there are, from the line the bar first comes from."""
+        return bar_working(given.makeup, given.entries, given.lines, key, name)
 
     def needs(self, given: Entered) -> tuple[str, ...]:
         """The dimensions the make-up asks of each line."""

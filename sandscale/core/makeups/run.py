@@ -3,6 +3,7 @@ formulas."""
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -20,6 +21,7 @@ from ..numbers.rounding import LARGEST, ceil_guarded
 from ..numbers.systems import METRIC
 from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
+from ..refusals import BadEntry
 from .bars import bar_columns, scheduled_bars
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
@@ -460,6 +462,54 @@ def working(
         if used in makeup.dimensions and used not in DIMENSIONS
     )
     return Working(name, quantity.net, quantity.output.unit, expression, figures, rows, parts)
+
+
+def bar_working(
+    makeup: MakeUp, entries: Mapping[str, str], lines: Sequence[Line], key: str, name: str
+) -> Working:
+    """How the cut length of a bar came about, and how many there are in each.
+
+    Args:
+        key: the bar's, as the schedule has it.
+        name: what to call the cut length.
+
+    Raises:
+        BadEntry: the make-up has no such bar.
+    """
+    result = run(makeup, entries, lines)
+    found = next((line for line in result.bars if line.bar.key == key), None)
+    if found is None:
+        raise BadEntry("There is no such bar.", field="key")
+    bar, formulas = next(each for each in makeup.bars if each[0].key == re.sub(r"-\d+$", "", key))
+    at = max(found.bar.line, 0)
+    values = {name: float(column[at]) for name, column in result.values.items()}
+    made = [_of_formula(makeup, entries, values, "In each", "nr", formulas["number"])]
+    for letter in found.bar.legs:
+        of = formulas.get(letter) or formulas.get("run") or formulas.get("laid")
+        if of is not None:
+            label = f"{letter}" if letter in formulas else "Run, made up from stock"
+            symbol = makeup.system.symbol_of(makeup.dimensions["length"]) if of.dimension is not None else "m"
+            made.append(_of_formula(makeup, entries, values, label, symbol or "m", of))
+    inner = found.working
+    return replace(inner, name=name, parts=(*inner.parts, *made), source=bar.label)
+
+
+def _of_formula(
+    makeup: MakeUp,
+    entries: Mapping[str, str],
+    values: Mapping[str, float],
+    name: str,
+    symbol: str,
+    formula: Formula,
+) -> Working:
+    """A number of a formula that has no name of its own, with the values it was made of."""
+    expression, figures = formula.arithmetic(values, makeup.labels)
+    inner = tuple(
+        _part(makeup, entries, values, used)
+        for used in sorted(formula.names, key=_paper_order)
+        if used in makeup.dimensions and used not in DIMENSIONS
+    )
+    return Working(name, float(formula.value(values)), symbol, expression, figures, parts=inner)
 
 
 def _per_unit(makeup: MakeUp, symbol: str, formula: Formula, values: Mapping[str, float]) -> tuple[str, str]:

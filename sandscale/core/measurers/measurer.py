@@ -10,6 +10,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, Protocol, TypeVar
 
+from ..bars.schedule import ScheduleLine
 from ..findings import Finding
 from ..numbers.working import Working
 
@@ -66,6 +67,7 @@ class Measured:
         findings: what looks wrong.
         squared: for each dimension line, what it gives to the headline; empty where there are no lines.
         counted: for each dimension line, whether it counts.
+        bars: what stands in the bending schedule; those without a mark get one by rule.
     """
 
     quantities: tuple[QuantityLine, ...]
@@ -73,6 +75,7 @@ class Measured:
     findings: tuple[Finding, ...] = ()
     squared: Sequence[float] = field(default=())
     counted: Sequence[bool] = field(default=())
+    bars: tuple[ScheduleLine, ...] = ()
 
 
 class Measurer(Protocol[G_contra]):
@@ -96,6 +99,15 @@ class Measurer(Protocol[G_contra]):
 
     def working(self, given: G_contra, output: str, name: str) -> Working:
         """How one output came about; ``name`` is what to call the number."""
+        ...
+
+    def bar_working(self, given: G_contra, key: str, name: str) -> Working:
+        """How the cut length of one of its bars came about, and how many there are; ``name`` is what to call
+        it.
+
+        Raises:
+            BadEntry: it has no such bar.
+        """
         ...
 
     def needs(self, given: G_contra) -> tuple[str, ...]:

@@ -33,7 +33,7 @@ from .views import Answer, FigureGone, Kind, Moved, PulseView, RowMoved
 
 WRITER_TELLS_WITHIN = timedelta(seconds=3)
 MOST_CHANGES, MOST_ROWS = 50, 400
-MOST_ELEMENTS, MOST_FIGURES, MOST_ITEMS, MOST_PRICES = 12, 60, 40, 30
+MOST_ELEMENTS, MOST_FIGURES, MOST_ITEMS, MOST_PRICES, MOST_BARRED = 12, 60, 40, 30, 60
 # Fields of an element that leave its dimension lines as they are.
 _WORDS = {"mark", "description", "location", "position"}
 
@@ -166,7 +166,7 @@ class _Telling:
 
     def told(self, change: int) -> Moved:
         touched = self.touched
-        wide = bool(touched.ids("project") or touched.ids("own_make_up"))
+        wide = bool(touched.ids("project") or touched.ids("own_make_up") or touched.ids("own_detailing"))
         placed = touched.differ("element", ("location", "position"))
         return Moved(
             change=change,
@@ -177,6 +177,10 @@ class _Telling:
             figures_gone=self._figures_gone(),
             sheets=self._sheets(),
             totals=self._totals(),
+            bars=self._bars(),
+            cut=bool(
+                self.moved.get("cuttings") or any(map(touched.ids, ("cutting", "cut_member", "off_cut")))
+            ),
             resources=self._resources(),
             build_ups=self._build_ups(),
             items=self._items(),
@@ -251,6 +255,15 @@ class _Telling:
         return sorted(
             Figure.column(Figure.sheet, Figure.element, moved) | self.touched.values("figure", "sheet")
         )
+
+    def _bars(self) -> list[int]:
+        """Elements whose lines of the schedule moved; all are read again where members came, went or stand in
+        another order, or the schedule was issued."""
+        touched = self.touched
+        if touched.differ("element", ("mark", "location", "position")) or touched.ids("bar_issue"):
+            self.again.append("bars")
+        by_rows = touched.values("typed_bar", "element") | touched.values("bar_mark", "element")
+        return self._few(self.moved.get("bars", set()) | by_rows, MOST_BARRED, "bars")
 
     def _resources(self) -> list[Any]:
         touched = self.touched

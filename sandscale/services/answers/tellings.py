@@ -66,6 +66,8 @@ def together(told: Sequence[Moved]) -> Moved:
         figures_gone=list(lost.values()),
         sheets=sorted({sheet for moved in told for sheet in moved.sheets}),
         totals=sorted({sheet for moved in told for sheet in moved.totals}),
+        bars=sorted({element for moved in told for element in moved.bars}),
+        cut=any(moved.cut for moved in told),
         resources=list({each.id: each for moved in told for each in moved.resources}.values()),
         build_ups=list({each.id: each for moved in told for each in moved.build_ups}.values()),
         items=list({each.id: each for moved in told for each in moved.items}.values()),

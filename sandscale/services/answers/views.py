@@ -13,7 +13,7 @@ from ..rates.views import BuildUpBrief
 from ..sheets.views import FigureView
 
 # What may have moved in such numbers that it is to be read again instead of being told; “all” is everything.
-Kind = Literal["all", "elements", "figures", "resources", "build-ups", "items"]
+Kind = Literal["all", "elements", "figures", "resources", "build-ups", "items", "bars"]
 
 
 class RowMoved(View):
@@ -42,6 +42,8 @@ class Moved(View):
         order: whether the elements stand in another order, or some came or went.
         sheets: sheets that are to be read again.
         totals: sheets whose totals moved.
+        bars: elements whose bars moved; they are read by whoever shows bars.
+        cut: whether a cutting moved.
     """
 
     change: int
@@ -53,6 +55,8 @@ class Moved(View):
     figures_gone: list[FigureGone]
     sheets: list[int]
     totals: list[int]
+    bars: list[int]
+    cut: bool
     resources: list[ResourceView]
     build_ups: list[BuildUpBrief]
     items: list[ItemView]
@@ -64,7 +68,13 @@ class Moved(View):
     def nothing(cls, change: int, again: Kind | None = None) -> Moved:
         """Nothing told; or that all of a kind is to be read again."""
         empty = {name: [] for name in cls.model_fields}
-        flags = {"order": False, "outline": False, "foot": None, "again": [again] if again else []}
+        flags = {
+            "order": False,
+            "outline": False,
+            "cut": False,
+            "foot": None,
+            "again": [again] if again else [],
+        }
         return cls.model_validate({**empty, **flags, "change": change})
 
 

@@ -19,7 +19,8 @@ WRITERS = ("owner", "editor")
 _WORDS = {
     "DimensionLine": "dimension line", "BuildUp": "build-up", "BuildUpLine": "line of the build-up",
     "StoredFile": "file",
-    "OwnMakeUp": "make-up", "ItemLink": "link",
+    "OwnMakeUp": "make-up", "ItemLink": "link", "TypedBar": "bar", "OwnDetailing": "set of rules",
+    "OffCut": "off-cut",
 }  # fmt: skip
 
 

@@ -45,10 +45,11 @@ class Written:
 @dataclass(frozen=True)
 class After:
     """Figures of another node that make this one dirty once they move; ``through`` leads from its table to
-    here."""
+    here, ``found`` finds this node's ids from the project and theirs where no foreign key leads here."""
 
     node: str
     through: Path = ()
+    found: Callable[[int, Ids], Ids] | None = None
 
 
 @dataclass(frozen=True)
@@ -58,7 +59,7 @@ class Slow:
     Attributes:
         which: those of some ids that are slow.
         fingerprint: of what such a row is worked out from; the same while that is the same.
-        reckon: the long work: reads, and writes nothing.
+        reckon: the long work: reads, and writes nothing; tells how far it is, from 0 to 1.
         hand_in: keeps what was reckoned.
         give_up: keeps why it can't be worked out, and nothing that might be taken for what it comes to.
         called: what the row is called in a sentence.
@@ -66,7 +67,7 @@ class Slow:
 
     which: Callable[[Ids], Ids]
     fingerprint: Callable[[int], str]
-    reckon: Callable[[int], Any]
+    reckon: Callable[[int, Callable[[float], None]], Any]
     hand_in: Callable[[int, Any], None]
     give_up: Callable[[int, str], None]
     called: Callable[[int], str]
@@ -133,7 +134,11 @@ def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) 
         ids = dirty(node)
         for edge in node.edges:
             if isinstance(edge, After) and moved.get(edge.node):
-                ids |= follow(nodes()[edge.node].table, moved[edge.node], edge.through)
+                ids |= (
+                    edge.found(project_id, moved[edge.node])
+                    if edge.found
+                    else follow(nodes()[edge.node].table, moved[edge.node], edge.through)
+                )
         known = moved.get(node.name, set())
         ids |= follow(node.table, known, node.within) if node.within else set()
         found = known | _work_node(project_id, node, ids)

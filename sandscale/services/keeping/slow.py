@@ -51,7 +51,9 @@ def being_worked_out(node: str, ids: Iterable[int]) -> Ids:
     return {row.row_id for row in BeingWorkedOut.those(BeingWorkedOut.row_id, ids, node=node)}
 
 
-def work_out(project_id: int, name: str, row_id: int, fingerprint: str) -> None:
+def work_out(
+    project_id: int, name: str, row_id: int, fingerprint: str, progress: Callable[[float], None]
+) -> None:
     """A job's work: reckon a row outside the lock, and hand it in if it is still what was asked for.
 
     What is handed in is a change without a person, so that every tab hears of it and the history tells it.
@@ -60,7 +62,7 @@ def work_out(project_id: int, name: str, row_id: int, fingerprint: str) -> None:
     if not _asked(name, row_id, fingerprint):
         return
     try:
-        reckoned = slow.reckon(row_id)
+        reckoned = slow.reckon(row_id, progress)
     except Refusal as refusal:
         return give_up(project_id, name, row_id, fingerprint, str(refusal))
     _settle(project_id, name, row_id, fingerprint, lambda: slow.hand_in(row_id, reckoned))

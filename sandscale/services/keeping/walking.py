@@ -2,7 +2,7 @@
 
 A reference names a number: ``line:3``, ``figure:3``, ``quantity:2:concrete``, ``item:5`` (its amount),
 ``item-quantity:5``, ``build-up:1``, ``build-up-line:4``, ``resource:7``, ``quote:9``, ``section:1``,
-``bill``.
+``bill``, ``bar:12`` (its cut length), ``to-buy:2:16``.
 Each stage says in its ``steps`` which kinds of reference are its own.
 """
 

@@ -7,8 +7,9 @@ from .jobs import Outcome, Progress
 from .slow import KIND, give_up, work_out
 
 
-def _work_out(job: Job, _progress: Progress) -> Outcome:
-    work_out(job.project_id, job.arguments["node"], job.arguments["row"], job.arguments["fingerprint"])
+def _work_out(job: Job, progress: Progress) -> Outcome:
+    of = (job.arguments["node"], job.arguments["row"], job.arguments["fingerprint"])
+    work_out(job.project_id, *of, progress)
     return None
 
 

@@ -7,7 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from ...core.bars.detailing import built_in_detailing
+from ...core.bars.detailing import rules_of
 from ...core.figures.scale import Scale
 from ...core.makeups.makeup import MakeUp, built_in_keys, built_in_makeup, read_makeup
 from ...core.makeups.measurer import Entered
@@ -27,6 +27,7 @@ from ...store.models import (
     QuantityLine,
     Sheet,
 )
+from ..bars.detailing import detailing_of, texts_of
 from .measuring import as_run, measured, scale_under, with_drawings, with_scale_areas
 
 WORDS = "what"  # the question for the words of a bill item
@@ -40,7 +41,7 @@ def makeup_of(project_id: int, key: str, detailing: str = "", unit_system: UnitS
     """The make-up of that key: the project's own, or a built-in one.
 
     Args:
-        detailing: the rules its bars follow; the standard ones when empty.
+        detailing: the rules its bars follow, by key or as a text; the standard ones when empty.
         unit_system: the one it reckons in.
 
     Raises:
@@ -58,26 +59,7 @@ def makeup_of(project_id: int, key: str, detailing: str = "", unit_system: UnitS
 @lru_cache(maxsize=128)
 def read_source(source: str, detailing: str = "", unit_system: UnitSystem = "metric") -> MakeUp:
     """A make-up from its text, read and proved once while it is in use."""
-    return read_makeup(source, built_in_detailing()[detailing] if detailing else None, SYSTEMS[unit_system])
-
-
-def checked_detailing(key: str) -> str:
-    """The name of a set of detailing rules, or nothing for those that hold anyway.
-
-    Raises:
-        BadEntry: there is no such set.
-    """
-    if key and key not in built_in_detailing():
-        names = ", ".join(built_in_detailing())
-        raise BadEntry(
-            f"There are no detailing rules “{key}”.", field="detailing", remedy=f"Choose one of {names}."
-        )
-    return key
-
-
-def detailing_of(element: Element, project: Project) -> str:
-    """The detailing rules an element's bars follow: its own, else the project's."""
-    return str(element.detailing or project.detailing)
+    return read_makeup(source, rules_of(detailing), SYSTEMS[unit_system])
 
 
 def makeup_entries(
@@ -85,12 +67,20 @@ def makeup_entries(
 ) -> dict[int, Entered]:
     """What was entered for elements that have a make-up, by their ids; with their dimension lines."""
     projects = {p.id: p for p in Project.those(Project.id, {e.project_id for e in elements})}
+    followed = {e.id: detailing_of(e, projects[e.project_id]) for e in elements}
+    rules = {p: texts_of(p, {followed[e.id] for e in elements if e.project_id == p}) for p in projects}
     wanted = {
-        e.id: (e.project_id, e.source, detailing_of(e, p), p.unit_system)
+        e.id: (e.project_id, e.source, _named(rules[e.project_id], followed[e.id]), p.unit_system)
         for e, p in ((e, projects[e.project_id]) for e in elements)
     }
     makeups = {each: makeup_of(*each) for each in set(wanted.values())}
     return {e.id: _entered(e, makeups[wanted[e.id]], rows[e.id]) for e in elements}
+
+
+def _named(rules: Mapping[str, str], key: str) -> str:
+    if key not in rules:
+        raise BadEntry(f"There are no detailing rules “{key}” any more.", field="detailing")
+    return rules[key]
 
 
 def _entered(element: Element, makeup: MakeUp, rows: list[DimensionLine]) -> Entered:

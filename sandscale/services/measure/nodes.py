@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,11 +15,13 @@ from ...store.models import (
     DimensionLine,
     Element,
     Figure,
+    OwnDetailing,
     OwnMakeUp,
     Project,
     QuantityPart,
     ScaleArea,
     Sheet,
+    TypedBar,
 )
 from ...store.models import QuantityLine as QuantityRow
 from ..keeping.graph import Ids, Node, Slow, Written, ids_in
@@ -146,7 +148,7 @@ def _fingerprint(element_id: int) -> str:
     return hashlib.sha256(repr((element.measurer, given([element])[element_id])).encode()).hexdigest()
 
 
-def _reckon(element_id: int) -> Measured:
+def _reckon(element_id: int, _progress: Callable[[float], None]) -> Measured:
     element = Element.get_by_id(element_id)
     return measurer_of(element).measure(given([element])[element_id])
 
@@ -185,6 +187,33 @@ def _of_project(project_id: int, _were: list[Any]) -> Ids:
     )
 
 
+def _following(project_id: int, keys: list[str]) -> Ids:
+    """Elements that follow some of a project's own detailing rules."""
+    own = Element.detailing << keys
+    if Project.get_by_id(project_id).detailing in keys:
+        own |= Element.detailing == ""
+    return ids_in(Element.select(Element.id).where((Element.project == project_id) & own))
+
+
+# What an element is worked out from; whatever else is worked out from that has the same edges.
+ENTERED = (
+    Written(
+        Element,
+        (Element.measurer, Element.source, Element.inputs, Element.detailing, Element.description),
+    ),
+    Written(DimensionLine, through=(DimensionLine.element,)),
+    Written(Figure, through=(Figure.element,)),
+    Written(
+        Sheet,
+        (Sheet.metres_per_unit, Sheet.metres_per_unit_y, Sheet.width, Sheet.height),
+        through=(Figure.sheet, Figure.element),
+    ),
+    Written(ScaleArea, through=(ScaleArea.sheet, Figure.sheet, Figure.element)),
+    Written(OwnMakeUp, (OwnMakeUp.key, OwnMakeUp.source), found=_of_makeup),
+    Written(Project, (Project.detailing, Project.unit_system), found=_of_project),
+    Written(TypedBar, through=(TypedBar.element,)),
+    Written(OwnDetailing, (OwnDetailing.key, OwnDetailing.source), found=_following),
+)
 NODES = (
     Node(
         name="make-ups",
@@ -197,22 +226,7 @@ NODES = (
         name="quantities",
         table=Element,
         gives=(Element.findings, QuantityRow.net, QuantityPart.net),
-        edges=(
-            Written(
-                Element,
-                (Element.measurer, Element.source, Element.inputs, Element.detailing, Element.description),
-            ),
-            Written(DimensionLine, through=(DimensionLine.element,)),
-            Written(Figure, through=(Figure.element,)),
-            Written(
-                Sheet,
-                (Sheet.metres_per_unit, Sheet.metres_per_unit_y, Sheet.width, Sheet.height),
-                through=(Figure.sheet, Figure.element),
-            ),
-            Written(ScaleArea, through=(ScaleArea.sheet, Figure.sheet, Figure.element)),
-            Written(OwnMakeUp, (OwnMakeUp.key, OwnMakeUp.source), found=_of_makeup),
-            Written(Project, (Project.detailing, Project.unit_system), found=_of_project),
-        ),
+        edges=ENTERED,
         work=_measure,
         within=(DimensionLine.taken_from, DimensionLine.element),
         slow=Slow(

@@ -10,10 +10,11 @@ from ...core.makeups.makeup import built_in_keys
 from ...core.numbers.formula import refuse_deeper
 from ...core.refusals import Refusal
 from ...store.models import BeingWorkedOut, DimensionLine, Element, Figure, Project, QuantityLine, Sheet
+from ..bars.detailing import checked_detailing
 from ..keeping.proving import refuse_empty, refuse_other, refuse_twins
 from .actions.dimension_lines import MOST_TAKEN, checked_line
 from .actions.figures import moved_by
-from .entered import checked_detailing, read_source
+from .entered import read_source
 from .measurers import known
 
 MOST_INPUTS = 200
@@ -27,7 +28,6 @@ def _own_make_up(row: dict[str, Any]) -> None:
 def _element(row: dict[str, Any]) -> None:
     refuse_empty(row, "mark")
     refuse_other(row, "measurer", known())
-    checked_detailing(row["detailing"])
     entries = row["inputs"]
     texts = isinstance(entries, dict) and all(isinstance(entry, str) for entry in entries.values())
     if not texts or len(entries) > MOST_INPUTS:
@@ -56,7 +56,9 @@ def prove(project_id: int) -> None:
     Raises:
         Refusal: something doesn't hold.
     """
-    checked_detailing(Project.get_by_id(project_id).detailing)
+    own = Element.select(Element.detailing).where(Element.project == project_id).distinct().tuples()
+    for key in (Project.get_by_id(project_id).detailing, *(key for (key,) in own)):
+        checked_detailing(key, project_id)
     refuse_twins(Element, project_id, Element.mark, Element.location)
     for figure in Figure.select(Figure, Sheet).join(Sheet).where(Figure.project == project_id):
         if moved_by(figure, [0.0, 0.0]).keys() != figure.geometry.keys():

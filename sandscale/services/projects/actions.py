@@ -12,11 +12,11 @@ from ...core.refusals import BadEntry
 from ...core.words import Role
 from ...store.database import database
 from ...store.models import Adjustment, Bill, Invitation, Membership, Person, Project
+from ..bars.detailing import checked_detailing
 from ..keeping import quotas
 from ..keeping.acting import Actor, Forbidden, check_version
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from ..measure.entered import checked_detailing
 from ..people import accounts, invitations
 
 ROLES = get_args(Role)
@@ -58,14 +58,14 @@ def change_project(actor: Actor, version: int, fields: dict[str, Any]) -> Saved:
         Stale: someone else changed it meanwhile.
     """
     project = Project.get_by_id(actor.project_id)
-    fields = checked(fields)
+    fields = checked(fields, project.id)
     check_version(project, version, fields)
     with recording(actor, "Project settings") as log:
         log.update(log.project, **fields)
     return log.saved(project)
 
 
-def checked(fields: dict[str, Any]) -> dict[str, Any]:
+def checked(fields: dict[str, Any], project_id: int | None = None) -> dict[str, Any]:
     """What was typed of a project, as it is kept.
 
     Raises:
@@ -94,7 +94,7 @@ def checked(fields: dict[str, Any]) -> dict[str, Any]:
             remedy="It has 1 to 24 hours.",
         )
     if "detailing" in fields:
-        checked_detailing(fields["detailing"])
+        checked_detailing(fields["detailing"], project_id)
     for unit, places in fields.get("rounding", {}).items():
         if unit not in menu() or not 0 <= places <= 6:
             raise BadEntry(

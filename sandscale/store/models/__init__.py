@@ -9,6 +9,17 @@ from __future__ import annotations
 
 from typing import Any
 
+from .bars import (
+    BarIssue,
+    BarLine,
+    BarMark,
+    CutMember,
+    CutPlan,
+    Cutting,
+    OffCut,
+    OwnDetailing,
+    TypedBar,
+)
 from .bill import Adjustment, Bill, Item, ItemLink, Section
 from .keeping import BeingWorkedOut, Change, ChangeEntry, Job, Telling
 from .measure import (
@@ -33,11 +44,14 @@ from .shelves import Shelf, ShelfDocument, ShelfMember
 
 # In the order rows can be written, so that what a row refers to stands before it.
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
-    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, Element, Figure, DimensionLine,
+    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, OwnDetailing, Element, Figure,
+    DimensionLine, TypedBar, BarMark, BarIssue, Cutting, CutMember, OffCut,
     Resource, Quote, BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
-DERIVED_TABLES: tuple[type[Row], ...] = (QuantityLine, QuantityPart, BeingWorkedOut, PageContent)
+DERIVED_TABLES: tuple[type[Row], ...] = (
+    QuantityLine, QuantityPart, BarLine, CutPlan, BeingWorkedOut, PageContent,
+)  # fmt: skip
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
     ChangeEntry, Telling,
@@ -56,11 +70,13 @@ def table_named(name: str) -> type[Any]:
 
 __all__ = [
     "ALL_TABLES", "DERIVED_TABLES", "LINE_ENTRIES", "LINE_FIELDS", "LINE_SIZES", "PROJECT_TABLES",
-    "Adjustment", "BeingWorkedOut", "Bill", "BuildUp", "BuildUpLine",
-    "Change", "ChangeEntry", "DimensionLine", "Drawing", "Element", "Figure", "Invitation", "Item",
+    "Adjustment", "BarIssue", "BarLine", "BarMark", "BeingWorkedOut", "Bill", "BuildUp", "BuildUpLine",
+    "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
+    "DimensionLine", "Drawing", "Element", "Figure", "Invitation", "Item",
     "ItemLink", "Job",
-    "Location", "Membership", "OwnMakeUp", "PageContent", "Person", "Project", "ProjectRow", "QuantityLine",
+    "Location", "Membership", "OffCut", "OwnDetailing", "OwnMakeUp", "PageContent",
+    "Person", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
-    "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile", "Telling", "now", "table_named",
+    "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile", "Telling", "TypedBar", "now", "table_named",
 ]  # fmt: skip

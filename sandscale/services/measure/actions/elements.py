@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
+from itertools import chain
 from typing import Any
 
 from peewee import fn
 
 from ....core.makeups.makeup import MakeUp
 from ....core.refusals import BadEntry, Refusal
-from ....store.models import LINE_FIELDS, DimensionLine, Element, ItemLink, Location, QuantityLine
+from ....store.models import (
+    LINE_FIELDS,
+    DimensionLine,
+    Element,
+    ItemLink,
+    Location,
+    ProjectRow,
+    QuantityLine,
+    TypedBar,
+)
+from ...bars.detailing import checked_detailing
 from ...bill.actions import item_for
 from ...keeping.acting import Actor, InUse, check_version, find
 from ...keeping.recording import action, recording
 from ...keeping.views import Saved
-from ..entered import checked_detailing, makeup_of
+from ..entered import makeup_of
 from .dimension_lines import copy_line
+
+_PLACE = ("id", "version", "project", "element")
 
 
 @action
@@ -149,7 +162,7 @@ def _change_measured(actor: Actor, row: Element, version: int, fields: dict[str,
         raise BadEntry(
             f"{row.mark} has no make-up.", field=min(odd), remedy="Change it where it was entered."
         )
-    fields = _checked_mark(fields, fields.get("location", row.location_id), row.id)
+    fields = checked_mark(fields, fields.get("location", row.location_id), row.id)
     check_version(row, version, fields)
     with recording(actor, _label(row, fields)) as log:
         log.update(row, **fields)
@@ -167,14 +180,19 @@ def _label(row: Element, fields: dict[str, Any]) -> str:
 def _checked_element(
     actor: Actor, fields: dict[str, Any], location_id: int, element_id: int = 0
 ) -> dict[str, Any]:
-    fields = _checked_mark(fields, location_id, element_id)
+    fields = checked_mark(fields, location_id, element_id)
     makeup_of(actor.project_id, fields["source"]).values(fields["inputs"])
     return fields
 
 
-def _checked_mark(fields: dict[str, Any], location_id: int, element_id: int = 0) -> dict[str, Any]:
+def checked_mark(fields: dict[str, Any], location_id: int, element_id: int = 0) -> dict[str, Any]:
+    """What every element has, as it is kept.
+
+    Raises:
+        BadEntry: the mark is empty or taken in the location, or there are no such detailing rules.
+    """
     if "detailing" in fields:
-        checked_detailing(fields["detailing"])
+        checked_detailing(fields["detailing"], Location.get_by_id(location_id).project_id)
     if "mark" in fields:
         fields["mark"] = fields["mark"].strip()[:40]
         if not fields["mark"]:
@@ -219,7 +237,8 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
             f"A line of {taking.element.mark} is taken from {row.mark}.", remedy="Take that line out first."
         )
     with recording(actor, f"Element {row.mark} deleted") as log:
-        for each in (*row.links, *row.lines, *row.figures, row):
+        hung = (row.links, row.lines, row.figures, row.typed_bars, row.bar_marks, row.cut_in)
+        for each in (*chain.from_iterable(hung), row):
             log.delete(each)
     return log.saved()
 
@@ -242,7 +261,7 @@ def copy_element(
         "detailing": source.detailing,
         "inputs": source.inputs,
     }
-    fields = _checked_mark(fields, place.id)
+    fields = checked_mark(fields, place.id)
     with recording(actor, f"Element {fields['mark']}, like {source.mark}") as log:
         position = Element.select().where(Element.project == actor.project_id).count()
         made = log.insert(Element, location=place.id, position=position, **fields)
@@ -252,7 +271,14 @@ def copy_element(
                 log.insert(DimensionLine, element=made.id, position=at, **kept)
             else:
                 copy_line(log, line, made, at)
+        for bar in source.typed_bars:
+            log.insert(TypedBar, **_own_of(bar), element=made.id)
     return log.saved(made)
+
+
+def _own_of(row: ProjectRow) -> dict[str, Any]:
+    """The columns of a row that are its own, and none of where it stands."""
+    return {name: value for name, value in row.__data__.items() if name not in _PLACE}
 
 
 @action
