@@ -27,6 +27,11 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'measure', alone: true },
   },
   {
+    path: 'bars/:part(cutting|summary|rules)?',
+    component: () => import('./stages/bars/BarsView.vue'),
+    meta: { stage: 'bars', opensOn: ['schedule'] },
+  },
+  {
     path: 'prices/:resource(\\d+)?',
     component: () => import('./stages/prices/PricesView.vue'),
     meta: { stage: 'prices', opensOn: ['resources'] },

@@ -41,7 +41,7 @@ def read_levels(
         UnreadableLevels: it is too large, no text, or holds no levels.
     """
     text = decoded(content, name)
-    separator, comma = _seen(text)
+    separator, comma = seen(text)
     if decimal_comma is not None:
         comma = decimal_comma
     return survey_of_rows(rows_of(text, separator, name), name, columns, unit, level_unit, comma)
@@ -100,7 +100,7 @@ def separator_of(lines: Iterable[str]) -> str:
     return best
 
 
-def _seen(text: str) -> tuple[str, bool]:
+def seen(text: str) -> tuple[str, bool]:
     """What stands between columns, and whether decimals stand after a comma."""
     lines = [line for line in text[:20_000].splitlines() if line.strip() and not line.startswith("#")][
         :50

@@ -18,7 +18,7 @@ from .level_file import Columns, UnreadableLevels, bounded, survey_of_rows
 LARGEST_UNPACKED = 1_000 * 1024 * 1024
 _MOST_COLUMNS = 60
 # What openpyxl and what it stands on raise over a broken file.
-_BROKEN = (
+BROKEN = (
     InvalidFileException, zipfile.BadZipFile, zlib.error, ParseError, LookupError, ValueError, TypeError,
     AttributeError, EOFError, OSError, RuntimeError,
 )  # fmt: skip
@@ -71,7 +71,7 @@ def read_levels(
             )
         )
         return survey_of_rows(_rows(chosen), name, columns, unit, level_unit, False)
-    except _BROKEN:
+    except BROKEN:
         raise UnreadableLevels(
             f"“{name}” is broken or no XLSX workbook.",
             field="file",

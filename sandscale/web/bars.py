@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import g
+from flask import g, request
 from pydantic import RootModel
 
-from ..services.bars import actions, cuttings, reading, rules
+from ..core.bars.columns import COLUMNS, BarColumn
+from ..core.refusals import BadEntry
+from ..services.bars import actions, cuttings, reading, rules, taking_in
 from ..services.bars.views import (
     BarsMoved,
     BarView,
@@ -17,6 +19,7 @@ from ..services.bars.views import (
     IssueChange,
     ScheduleView,
     ShapeView,
+    SheetRead,
     SummaryView,
 )
 from ..services.keeping.views import Saved
@@ -36,6 +39,7 @@ from .schemas import (
     NewOffCut,
     OffCutChange,
     OffCutsKept,
+    RowsPasted,
     ToShelf,
     Window,
 )
@@ -142,6 +146,25 @@ def add_bar(element: int, json: NewBar) -> Saved:
 def add_bars(json: ManyBars) -> Saved:
     """Take many bars in at once."""
     return actions.add_bars(g.actor, [row.given() for row in json.rows], json.location)
+
+
+@blueprint.post("/bars/read")
+@api.validate(resp=answers(SheetRead))
+def read_rows(json: RowsPasted) -> SheetRead:
+    """What pasted rows would become; nothing is kept."""
+    return taking_in.read(g.actor, json.text.encode(), "what was pasted", json.columns)
+
+
+@blueprint.post("/bars/read-file")
+@api.validate(resp=answers(SheetRead))
+def read_file() -> SheetRead:
+    """What the rows of a file would become, sent as a form with it and the columns; nothing is kept."""
+    file = request.files.get("file")
+    if file is None:
+        raise BadEntry("No file was sent.", field="file")
+    said = [each if each in COLUMNS else "" for each in request.form.get("columns", "").split(",")]
+    given: list[BarColumn] | None = said if request.form.get("columns") else None  # type: ignore[assignment]
+    return taking_in.read(g.actor, file.read(), file.filename or "the file", given)
 
 
 @blueprint.patch("/bars/typed/<int:bar>")

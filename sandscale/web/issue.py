@@ -17,6 +17,8 @@ blueprint = stage("issue")
 _MEDIA_TYPES = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "pdf": "application/pdf",
+    "csv": "text/csv; charset=utf-8",
+    "abs": "text/plain; charset=iso-8859-1",
 }
 
 

@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, ValidationInfo
 
+from ..core.bars.columns import BarColumn
 from ..core.measurers.measurer import Split
 from ..core.numbers.days import read_day
 from ..core.numbers.systems import UnitSystem
@@ -472,7 +473,10 @@ class SectionMove(Body):
 class NewJob(Body):
     """A file to be made off the request."""
 
-    kind: Literal["bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf"]
+    kind: Literal[
+        "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
+        "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs",
+    ]  # fmt: skip
     sheet: int | None = None
 
 
@@ -515,6 +519,13 @@ class BarOfMany(NewBar):
 class ManyBars(Body):
     rows: Annotated[list[BarOfMany], Field(min_length=1, max_length=5_000)]
     location: int | None = None
+
+
+class RowsPasted(Body):
+    """Rows from the clipboard, with what their columns are where that was put right by hand."""
+
+    text: Annotated[str, StringConstraints(max_length=2_000_000, pattern=NO_NULL)]
+    columns: Annotated[list[BarColumn] | None, Field(max_length=60)] = None
 
 
 class BarMarked(Body):

@@ -29,5 +29,12 @@ export const keys = {
   items: (id: number) => ['project', id, 'items'] as const,
   itemWindow: (id: number, first: number) => ['project', id, 'items', first] as const,
   links: (id: number) => ['project', id, 'links'] as const,
+  bars: (id: number) => ['project', id, 'bars'] as const,
+  schedule: (id: number) => ['project', id, 'bars', 'schedule'] as const,
+  barLines: (id: number) => ['project', id, 'bars', 'lines'] as const,
+  barWindow: (id: number, first: number) => ['project', id, 'bars', 'lines', first] as const,
+  barSums: (id: number) => ['project', id, 'bars', 'sums'] as const,
+  cuttings: (id: number) => ['project', id, 'cuttings'] as const,
+  detailing: (id: number) => ['project', id, 'detailing'] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

@@ -1,7 +1,7 @@
 // What a change moved, put in place where it is kept: only what isn't told with its values is read again.
 import type { InfiniteData, QueryClient, QueryKey } from '@tanstack/vue-query'
 import { nextTick } from 'vue'
-import { reach, type Schemas } from './client'
+import { ask, client, reach, type Schemas } from './client'
 import { keys } from './keys'
 
 type Moved = Schemas['Moved']
@@ -61,6 +61,9 @@ export function useMovedIn(queries: QueryClient) {
       sheetsMoved(id, moved)
       pricesMoved(id, moved, tables)
       billMoved(id, moved)
+      if (!moved.again.includes('bars')) barsMoved(id, moved)
+      if (moved.cut) again(keys.cuttings(id))
+      if (tables.has('own_detailing')) again(keys.detailing(id))
     }
     const read = reading
     // The working column follows by itself; nobody waits for it.
@@ -80,6 +83,7 @@ export function useMovedIn(queries: QueryClient) {
       resources: [keys.resources(id)],
       'build-ups': [keys.buildUps(id), keys.openBuildUps(id)],
       items: [keys.items(id), keys.links(id)],
+      bars: [keys.bars(id)],
     }
     of[kind].forEach(again)
   }
@@ -124,6 +128,37 @@ export function useMovedIn(queries: QueryClient) {
       })
     }
     if (touched.size) again(keys.drawings(id))
+  }
+
+  /** Bars are told by their elements; whoever shows them reads these. */
+  function barsMoved(id: number, moved: Moved): void {
+    if (!moved.bars.length) return
+    const shown = queries.getQueryCache().findAll({ queryKey: keys.bars(id), type: 'active' })
+    if (!shown.length) return again(keys.bars(id))
+    reading.push(barsOf(id, moved.bars))
+  }
+  async function barsOf(id: number, elements: number[]): Promise<void> {
+    const params = { path: { project_id: id }, query: { elements: elements.join(',') } }
+    const now = await ask(client.GET('/api/projects/{project_id}/bars/of', { params }))
+    const was = queries.getQueryData<Schemas['ScheduleView']>(keys.schedule(id))
+    const fresh = byId(now.members)
+    const before = was?.members.filter((each) => elements.includes(each.id)) ?? []
+    const alike =
+      was &&
+      before.length === now.members.length &&
+      before.every((each) => each.holds === fresh.get(each.id)?.holds)
+    if (!alike) return void (await queries.invalidateQueries({ queryKey: keys.bars(id) }))
+    queries.setQueryData<Schemas['ScheduleView']>(keys.schedule(id), {
+      ...was,
+      members: renewed(was.members, fresh),
+      sizes: now.sizes,
+    })
+    const lines = byId(now.bars)
+    queries.setQueriesData<Schemas['BarView'][]>(
+      { queryKey: keys.barLines(id) },
+      (rows) => rows && renewed(rows, lines),
+    )
+    await queries.invalidateQueries({ queryKey: keys.barSums(id) })
   }
 
   function pricesMoved(id: number, moved: Moved, tables: Set<string>): void {

@@ -26,6 +26,8 @@ export const reading = {
   resources: (p: number) =>
     asks(keys.resources(p), () => ask(client.GET('/api/projects/{project_id}/resources', at(p)))),
   bill: (p: number) => asks(keys.bill(p), () => ask(client.GET('/api/projects/{project_id}/bill', at(p)))),
+  schedule: (p: number) =>
+    asks(keys.schedule(p), () => ask(client.GET('/api/projects/{project_id}/bars', at(p)))),
   element: (p: number, element: number) =>
     asks(keys.element(p, element), () =>
       ask(client.GET('/api/projects/{project_id}/elements/{element}', inside(p, 'element', element))),

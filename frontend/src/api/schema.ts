@@ -279,6 +279,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/bars/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What pasted rows would become; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_bars_read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bars/read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What the rows of a file would become, sent as a form with it and the columns; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_bars_read-file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/bars/shapes': {
     parameters: {
       query?: never
@@ -4238,7 +4272,15 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'bill_xlsx' | 'bill_pdf' | 'dimensions_pdf' | 'sheet_pdf'
+      kind:
+        | 'bill_xlsx'
+        | 'bill_pdf'
+        | 'dimensions_pdf'
+        | 'sheet_pdf'
+        | 'bars_pdf'
+        | 'bars_xlsx'
+        | 'bars_csv'
+        | 'bars_bvbs'
       /**
        * Sheet
        * @default null
@@ -5029,6 +5071,67 @@ export interface components {
       /** Table */
       table: string
     }
+    /**
+     * RowRead
+     * @description A row of a file or of the clipboard, as it would become a typed bar: ``says`` what keeps it from that,
+     *     ``looks`` what looks wrong with it.
+     */
+    RowRead: {
+      /** Fields */
+      fields: {
+        [key: string]: string
+      }
+      /** Line */
+      line: number
+      /**
+       * Looks
+       * @default
+       */
+      looks?: string
+      /** Says */
+      says: string
+    }
+    /**
+     * RowsPasted
+     * @description Rows from the clipboard, with what their columns are where that was put right by hand.
+     */
+    RowsPasted: {
+      /**
+       * Columns
+       * @default null
+       */
+      columns?:
+        | (
+            | ''
+            | 'member'
+            | 'mark'
+            | 'size'
+            | 'members'
+            | 'each'
+            | 'total'
+            | 'length'
+            | 'shape'
+            | 'A'
+            | 'B'
+            | 'C'
+            | 'D'
+            | 'E'
+            | 'F'
+            | 'G'
+            | 'H'
+            | 'I'
+            | 'J'
+            | 'K'
+            | 'L'
+            | 'R'
+            | 'revision'
+            | 'mass'
+            | 'note'
+          )[]
+        | null
+      /** Text */
+      text: string
+    }
     /** ScaleAreaView */
     ScaleAreaView: {
       /** Id */
@@ -5235,6 +5338,22 @@ export interface components {
       version: number
       /** Width */
       width: number
+    }
+    /**
+     * SheetRead
+     * @description What was read of rows before they are kept: which column is taken for what, and what they come to.
+     */
+    SheetRead: {
+      /** Columns */
+      columns: string[]
+      /** Heads */
+      heads: string[]
+      /** Rows */
+      rows: components['schemas']['RowRead'][]
+      /** Sample */
+      sample: string[][]
+      /** Wrong */
+      wrong: number
     }
     /**
      * SheetTotal
@@ -6296,6 +6415,72 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['BarsMoved']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RowsPasted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SheetRead']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bars_read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SheetRead']
         }
       }
       /** @description Unprocessable Content */

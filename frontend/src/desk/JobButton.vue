@@ -7,7 +7,7 @@ import { useProjectId } from '../api/project'
 import { useNotices } from './notices'
 
 const props = defineProps<{
-  kind: 'bill_xlsx' | 'bill_pdf' | 'dimensions_pdf' | 'sheet_pdf'
+  kind: Schemas['NewJob']['kind']
   sheet?: number
   plain?: boolean
   primary?: boolean

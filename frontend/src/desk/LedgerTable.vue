@@ -4,7 +4,7 @@
 import { computed, nextTick, ref, toRef, watch } from 'vue'
 import CellPick from './ledger/CellPick.vue'
 import { useClipboard } from './ledger/clipboard'
-import { ROW, useCursor } from './ledger/cursor'
+import { useCursor } from './ledger/cursor'
 import type { BlockEdit, Column, Row } from './ledger/ledger'
 import { useQueue } from './ledger/queue'
 import { useWidths } from './ledger/widths'
@@ -23,6 +23,8 @@ const props = defineProps<{
   /** Put a line earlier or later. */
   shift?: (data: T, by: number) => Promise<unknown>
   readonly?: boolean
+  /** How high a row is, where it holds a drawing; 28 px otherwise. */
+  tall?: number
   /** What it is of was made just now: its first cell is gone to. */
   begin?: boolean
 }>()
@@ -36,7 +38,8 @@ const emit = defineEmits<{
 const grid = ref<HTMLElement>()
 const input = ref<HTMLInputElement[]>([])
 const editing = ref<{ row: number | string; column: number; text: string; typed: boolean } | null>(null)
-const cursor = useCursor<T>(toRef(props, 'rows'), toRef(props, 'columns'), grid)
+const high = props.tall ?? 28
+const cursor = useCursor<T>(toRef(props, 'rows'), toRef(props, 'columns'), grid, high)
 const { active, places, at, long, view, drawn, block, inBlock } = cursor
 const queue = useQueue<T>(toRef(props, 'rows'), props, () => !editing.value && settleOnLine())
 const { kept, keyOf, textOf, refusals } = queue
@@ -251,8 +254,8 @@ function activateRow(id: number | string, column?: number, quietly = false) {
   cursor.show()
 }
 defineExpose({ activateRow, forget: queue.forget, focus: () => grid.value?.focus() })
-const above = computed(() => view.value.from * ROW)
-const below = computed(() => (props.rows.length - view.value.to) * ROW)
+const above = computed(() => view.value.from * high)
+const below = computed(() => (props.rows.length - view.value.to) * high)
 </script>
 
 <template>
@@ -264,6 +267,7 @@ const below = computed(() => (props.rows.length - view.value.to) * ROW)
       tabindex="0"
       :aria-label="label"
       :aria-rowcount="rows.length + 1"
+      :style="tall ? { '--row': `${tall}px` } : undefined"
       @keydown="keydown"
       @copy="!editing && clipboard.copy($event)"
       @paste="!editing && clipboard.paste($event)"

@@ -16,6 +16,7 @@ from .document import STRAIGHT, Bar
 from .makeup import MakeUp
 
 Column = NDArray[np.float64]
+AND = " and "  # between the places of bars that are one bar
 _SMALLEST = 0.0005  # m: what is shorter is no bar
 _LEG = 4  # decimals of a leg in m to which bars are one bar
 
@@ -61,16 +62,18 @@ def scheduled_bars(
     if stock > 0:
         changes["stock"] = (f"{stock!r} m",)
     rules = rules.model_copy(update=changes)
-    lines, findings = list[ScheduleLine](), list[Finding]()
+    bars = list[BarLine]()
     for bar, found in columns:
         mine = {name: column[low:high] for name, column in found.items()}
         for at, line in enumerate(_alike(_lines(bar, mine, members[bar.output][low:high], stock))):
             key = bar.key if not at else f"{bar.key}-{at + 1}"
-            made = replace(line, key=key, size=rules.size_of(float(line.size)), grade=rules.grade)
-            try:
-                lines.append(scheduled(made, rules))
-            except BadEntry as error:
-                findings.append(Finding(f"{bar.label}: {error.sentence}", made.line, code="bar"))
+            bars.append(replace(line, key=key, size=rules.size_of(float(line.size)), grade=rules.grade))
+    lines, findings = list[ScheduleLine](), list[Finding]()
+    for line in _one_mark(bars):
+        try:
+            lines.append(scheduled(line, rules))
+        except BadEntry as error:
+            findings.append(Finding(f"{line.label}: {error.sentence}", line.line, code="bar"))
     return tuple(lines), tuple(findings)
 
 
@@ -122,11 +125,30 @@ def _from_stock(bar: BarLine, length: float, stock: float) -> Iterator[BarLine]:
             )  # fmt: skip
 
 
+def _one_mark(bars: list[BarLine]) -> list[BarLine]:
+    """Bars that lie in different places and are the same bar, put together: both ways of a square footing."""
+    found: dict[object, BarLine] = {}
+    for bar in bars:
+        same = (bar.output, bar.members, _bar(bar))
+        before = found.get(same)
+        if before is None:
+            found[same] = bar
+        else:
+            label = f"{before.label}{AND}{bar.label[:1].lower()}{bar.label[1:]}"
+            found[same] = replace(before, each=before.each + bar.each, label=label)
+    return list(found.values())
+
+
+def _bar(line: BarLine) -> object:
+    """What makes a bar the bar it is."""
+    return (line.size, line.shape, line.exact, *(round(leg, _LEG) for leg in line.legs.values()))
+
+
 def _alike(lines: Iterator[BarLine]) -> list[BarLine]:
     """Lines of the same bar put together: as so many members of so many, or where these differ as one."""
     found: dict[object, BarLine] = {}
     for line in lines:
-        same = (line.size, line.shape, line.exact, *(round(leg, _LEG) for leg in line.legs.values()))
+        same = _bar(line)
         before = found.get(same)
         if before is None:
             found[same] = line

@@ -22,7 +22,7 @@ from ..numbers.systems import METRIC
 from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
 from ..refusals import BadEntry
-from .bars import bar_columns, scheduled_bars
+from .bars import AND, bar_columns, scheduled_bars
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
@@ -483,7 +483,13 @@ def bar_working(
     bar, formulas = next(each for each in makeup.bars if each[0].key == re.sub(r"-\d+$", "", key))
     at = max(found.bar.line, 0)
     values = {name: float(column[at]) for name, column in result.values.items()}
-    made = [_of_formula(makeup, entries, values, "In each", "nr", formulas["number"])]
+    places = {place.lower() for place in found.bar.label.split(AND)}
+    made = [
+        _of_formula(makeup, entries, values, f"In each, {other.label.lower()}", "nr", counted["number"])
+        for other, counted in makeup.bars
+        if other is bar or (other.output == bar.output and other.label.lower() in places)
+    ]
+    made = [each for each in made if each.value] or made[:1]
     for letter in found.bar.legs:
         of = formulas.get(letter) or formulas.get("run") or formulas.get("laid")
         if of is not None:

@@ -53,7 +53,7 @@ def add_bar(actor: Actor, element_id: int, fields: dict[str, Any]) -> Saved:
         Refusal: the element's bars come from a make-up.
     """
     element = _typed(find(Element, actor, element_id))
-    made = _checked({**_empty(), **_as_kept(fields, "00")})
+    made = _checked({**empty_bar(), **as_kept(fields, "00")})
     with recording(actor, f"{element.mark}: bar {made['mark']}".rstrip()) as log:
         row = log.insert(TypedBar, element=element.id, position=_next(element.id), **made)
     return log.saved(_line_of(element.id, str(row.id)))
@@ -91,7 +91,7 @@ def add_bars(actor: Actor, rows: Sequence[Mapping[str, Any]], location_id: int |
                     )
                 _typed(element)
                 fields = {name: value for name, value in row.items() if name in FIELDS}
-                made = _checked({**_empty(), **_as_kept(fields, "00")})
+                made = _checked({**empty_bar(), **as_kept(fields, "00")})
             except Refusal as refusal:
                 raise BadEntry(
                     f"Row {number}: {refusal.sentence}", field=f"{number - 1}.{refusal.field}",
@@ -101,6 +101,10 @@ def add_bars(actor: Actor, rows: Sequence[Mapping[str, Any]], location_id: int |
             places[element.id] = at + 1
             ready.append({"element": element.id, "position": at, **made})
         log.insert_all(TypedBar, ready)
+    if len(ready) == 1:  # typed into the table: its line there is gone on from
+        element_id = ready[0]["element"]
+        last = TypedBar.select(fn.MAX(TypedBar.id)).where(TypedBar.element == element_id).scalar()
+        return log.saved(_line_of(element_id, str(last)))
     return log.saved(len(ready))
 
 
@@ -114,7 +118,7 @@ def change_bar(actor: Actor, bar_id: int, version: int, fields: dict[str, Any]) 
     """
     row = find(TypedBar, actor, bar_id)
     before = {name: row.__data__[name] for name in FIELDS}
-    given = _as_kept(fields, str(fields.get("shape") or row.shape))
+    given = as_kept(fields, str(fields.get("shape") or row.shape))
     if "legs" in given:
         legs = {**row.legs, **given["legs"]}
         given["legs"] = {letter: text for letter, text in legs.items() if text}
@@ -209,12 +213,13 @@ def _typed(element: Element) -> Element:
     return element
 
 
-def _empty() -> dict[str, Any]:
+def empty_bar() -> dict[str, Any]:
+    """A bar of which nothing was typed yet."""
     words = {"mark": "", "size": "12", "members": "1", "each": "1", "shape": "00", "mass": "", "note": ""}
     return {**words, "legs": {}, "corners": []}
 
 
-def _as_kept(fields: Mapping[str, Any], shape: str) -> dict[str, Any]:
+def as_kept(fields: Mapping[str, Any], shape: str) -> dict[str, Any]:
     """What was typed, in the project's ways, as it is kept."""
     found: dict[str, Any] = {}
     counted = SHAPES[shape].numbers if shape in SHAPES else ()

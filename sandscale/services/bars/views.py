@@ -231,11 +231,13 @@ class DetailingTable(View):
 
 
 class RowRead(View):
-    """A row of a file or of the clipboard, as it would become a typed bar."""
+    """A row of a file or of the clipboard, as it would become a typed bar: ``says`` what keeps it from that,
+    ``looks`` what looks wrong with it."""
 
     line: int
     fields: dict[str, str]
     says: str
+    looks: str = ""
 
 
 class SheetRead(View):

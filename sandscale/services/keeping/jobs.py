@@ -66,6 +66,16 @@ def kinds() -> dict[str, Work]:
     return {kind: work for module in parts("work") for kind, work in module.KINDS.items()}
 
 
+def reader_of(job: Job) -> Actor:
+    """Whoever asked for a job, as one who reads."""
+    return Actor(job.person_id, job.project_id, "viewer")
+
+
+def file_of(write: Callable[[Actor, Progress], tuple[str, bytes]]) -> Work:
+    """The work of writing a file for whoever asked for it."""
+    return lambda job, progress: write(reader_of(job), progress)
+
+
 def ask_for(actor: Actor, kind: str, arguments: dict[str, Any] | None = None) -> Job:
     """Put a job that a person asked for into the queue.
 

@@ -3,7 +3,6 @@ import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, nextTick, reactive, ref, watch, type Ref } from 'vue'
 import type { Column, Row } from './ledger'
 
-export const ROW = 28
 // Of a long table only the rows in view are drawn; they are then of one height, so words don't go on in a second line.
 const LONG = 250
 
@@ -18,6 +17,7 @@ export function useCursor<T>(
   rows: Ref<Row<T>[]>,
   columns: Ref<Column<T>[]>,
   grid: Ref<HTMLElement | undefined>,
+  high: number,
 ) {
   const active = reactive({ row: '' as number | string, column: 0 })
   const anchor = ref<{ row: number; column: number } | null>(null)
@@ -37,8 +37,8 @@ export function useCursor<T>(
   const long = computed(() => rows.value.length > LONG)
   const view = computed(() => {
     if (!long.value) return { from: 0, to: rows.value.length }
-    const from = Math.max(0, Math.floor(scrolled.value / ROW) - 12)
-    const to = Math.min(rows.value.length, from + Math.ceil((seen.value || 600) / ROW) + 26)
+    const from = Math.max(0, Math.floor(scrolled.value / high) - 12)
+    const to = Math.min(rows.value.length, from + Math.ceil((seen.value || 600) / high) + 26)
     return { from: from - (from % 2), to }
   })
   const drawn = computed(() => rows.value.slice(view.value.from, view.value.to))
@@ -96,7 +96,7 @@ export function useCursor<T>(
       const cell = grid.value?.querySelector('.active')
       if (cell) return cell.scrollIntoView({ block: 'nearest', inline: 'nearest' })
       const row = rows.value.findIndex((each) => each.id === active.row)
-      if (row >= 0 && grid.value) grid.value.scrollTop = Math.max(0, row * ROW - seen.value / 2)
+      if (row >= 0 && grid.value) grid.value.scrollTop = Math.max(0, row * high - seen.value / 2)
     })
   }
 
