@@ -17,6 +17,8 @@ export const theme: GlobalThemeOverrides = {
     textColor1: ink,
     textColor2: ink,
     textColor3: '#6A645A',
+    textColorDisabled: '#6A645A', // what can only be read is read all the same
+    inputColorDisabled: '#FAF7F1',
     placeholderColor: '#756F64',
     borderColor: '#E3DCCF',
     dividerColor: '#E3DCCF',

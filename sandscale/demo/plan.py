@@ -43,6 +43,15 @@ BEAM: Ring = [(0.0, 0.0), (27.0, 0.0), (27.0, 14.4), (0.0, 14.4)]  # centre line
 BEAM_WIDTH, BEAM_DEPTH = 0.40, 0.60
 COLUMN, COLUMN_HEIGHT = 0.40, 3.85
 TOTALS_AT = (34.5, 3.2)  # where the totals stand, below the notes
+# The valve chamber's bars, as the engineer's schedule has them: legs in mm.
+CHAMBER_COLUMNS = ("member", "mark", "size", "members", "each", "shape", "legs")
+CHAMBER_BARS: tuple[tuple[object, ...], ...] = (
+    ("VC1", "01", "12", "1", "34", "21", {"A": "300", "B": "2900", "C": "300"}),
+    ("VC1", "02", "12", "1", "52", "11", {"A": "400", "B": "2250"}),
+    ("VC1", "03", "10", "1", "44", "00", {"A": "2900"}),
+    ("VC1", "04", "10", "4", "9", "26", {"A": "700", "B": "420", "C": "900", "D": "210"}),
+    ("VC1", "05", "8", "1", "26", "51", {"A": "240", "B": "340", "C": "115"}),
+)
 
 
 def on_sheet(point: Point) -> Point:

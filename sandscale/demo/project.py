@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
+from ..services.bars import actions as bars
+from ..services.bars import cuttings
 from ..services.bill import actions as bill
 from ..services.keeping.acting import Actor
 from ..services.keeping.upgrade import upgrade
@@ -16,7 +18,18 @@ from ..services.projects import actions as projects
 from ..services.rates import actions as rates
 from ..services.sheets import actions as sheets
 from ..store.database import connect, connected, database
-from ..store.models import Adjustment, BuildUp, Drawing, Item, Membership, Person, Project, Revision, Sheet
+from ..store.models import (
+    Adjustment,
+    BuildUp,
+    Drawing,
+    Element,
+    Item,
+    Membership,
+    Person,
+    Project,
+    Revision,
+    Sheet,
+)
 from . import plan
 from .drawings import foundation_drawing
 from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
@@ -53,6 +66,7 @@ def load() -> Project:
         Membership.create(project=project, person=Person.get(Person.email == email), role=role)
     ground = bill.add_section(actor, "Ground investigation").id or 0
     _measure(actor, _drawings(actor))
+    _outside(actor)
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
@@ -150,8 +164,30 @@ def _measure(actor: Actor, sheet: int) -> None:
             actor, walls, {"times": times, "length": length, "height": height, "note": note, "deduct": True}
         )
         dimension_lines.add_line(actor, lintels, {"times": times, "length": length, "note": note})
-    for element in (beam, slab, column, walls, lintels):
+    roof_beams = (
+        elements.add_element(actor, ground_floor, "RB1", "beam", "Roof beams", {"slab": "250"}).id or 0
+    )
+    size = {"times": "2", "length": "14.00", "width": "0.40", "height": "0.65"}
+    dimension_lines.add_line(actor, roof_beams, {**size, "note": "On grids 2 and 3, between columns"})
+    for element in (beam, slab, column, walls, lintels, roof_beams):
         elements.link_to_bill(actor, element)
+
+
+def _outside(actor: Actor) -> None:
+    """The retaining wall; and the valve chamber, whose bars stand in the engineer's schedule."""
+    place = elements.add_location(actor, "Outside").id or 0
+    inputs = {"drain": "0", "weep_spacing": "0", "membrane_used": "no"}
+    wall = elements.add_element(actor, place, "RW1", "retaining-wall", "Retaining wall", inputs).id or 0
+    size = {"length": "24.00", "height": "2.40"}
+    dimension_lines.add_line(actor, wall, {**size, "note": "North of the pump house"})
+    elements.link_to_bill(actor, wall)
+    bars.add_bars(
+        actor, [dict(zip(plan.CHAMBER_COLUMNS, row, strict=False)) for row in plan.CHAMBER_BARS], place
+    )
+    chamber = Element.get((Element.project == actor.project_id) & (Element.mark == "VC1"))
+    elements.change_element(actor, chamber.id, 1, {"description": "Valve chamber, bars as scheduled"})
+    elements.link_to_bill(actor, chamber.id)
+    cuttings.add_cutting(actor, "All bars")
 
 
 def _prices(actor: Actor) -> None:

@@ -14,7 +14,7 @@ const settled = refDebounced(wanted, 120)
 const chosen = ref(0)
 const { data: named } = useFind(settled)
 
-const pages = ['Sheets', 'Measure', 'Make-ups', 'Prices', 'Rates', 'Bill', 'Issue']
+const pages = ['Sheets', 'Measure', 'Make-ups', 'Bars', 'Prices', 'Rates', 'Bill', 'Issue']
 const found = computed(() => {
   const words = wanted.value.trim().toLowerCase()
   const stages = pages

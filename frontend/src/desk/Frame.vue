@@ -31,6 +31,7 @@ const ProjectDialog = defineAsyncComponent(() => import('./ProjectDialog.vue'))
 const names: Record<string, string> = {
   sheets: 'Sheets',
   measure: 'Measure',
+  bars: 'Bars',
   prices: 'Prices',
   rates: 'Rates',
   bill: 'Bill',

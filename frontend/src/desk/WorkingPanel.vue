@@ -16,6 +16,13 @@ const view = computed(() =>
   walk.focus && data.value?.ref === walk.focus && !error.value ? data.value : null,
 )
 const working = computed(() => view.value?.working)
+/** Numbers of things as they come; a cut length to the mm, as schedules have it. */
+const told = (value: number | null, unit: string) =>
+  value !== null && unit === 'nr'
+    ? shown(value, 0, 2)
+    : value !== null && walk.focus.startsWith('bar:')
+      ? shown(value, 3)
+      : precise(value)
 const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
 </script>
 
@@ -36,7 +43,8 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
       <template v-if="working && view">
         <h2>{{ working.name }}</h2>
         <p class="value">
-          <span class="num">{{ precise(working.value) }}</span> <span class="quiet">{{ working.unit }}</span>
+          <span class="num">{{ told(working.value, working.unit) }}</span>
+          <span class="quiet">{{ working.unit }}</span>
         </p>
         <p v-for="said in view.findings" :key="said" class="finding">{{ said }}</p>
         <table v-if="working.rows.length" class="paper" aria-label="Dimension paper">
@@ -66,7 +74,9 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
         <div v-if="working.figures" class="sum">
           <p v-if="working.expression" class="quiet">{{ working.expression }}</p>
           <p class="num">{{ working.figures }}</p>
-          <p v-if="!working.rows.length" class="num">= {{ precise(working.value) }} {{ working.unit }}</p>
+          <p v-if="!working.rows.length" class="num">
+            = {{ told(working.value, working.unit) }} {{ working.unit }}
+          </p>
         </div>
         <p v-if="working.source" class="quiet">{{ working.source }}</p>
         <WorkingPart v-for="(part, at) in working.parts" :key="at" :part="part" />

@@ -24,7 +24,7 @@ const opens = computed(() => Boolean(props.part.figures || props.part.parts.leng
         >{{
           part.value === null
             ? 'no number'
-            : shown(part.value, Number.isInteger(part.value) && !part.unit ? 0 : 2, 4)
+            : shown(part.value, Number.isInteger(part.value) && (!part.unit || part.unit === 'nr') ? 0 : 2, 4)
         }}
         <span class="quiet">{{ part.unit }}</span></span
       >

@@ -54,7 +54,8 @@ def every(actor: Actor) -> Iterator[BarView]:
 def _row(view: BarView) -> BarRow:
     return BarRow(
         view.member, view.mark, view.grade, view.size, view.members, view.each, view.total, view.cut,
-        view.mass, view.shape, {leg.letter: leg.size for leg in view.legs}, view.outline, view.revision, view.findings,
+        view.mass, view.shape, {leg.letter: leg.size for leg in view.legs}, view.outline, view.revision,
+        view.findings,
     )  # fmt: skip
 
 

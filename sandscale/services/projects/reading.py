@@ -87,7 +87,9 @@ def _path(project_id: int) -> list[StageView]:
     return [
         StageView(stage="sheets", done=count(Sheet, Sheet.metres_per_unit.is_null(False)), of=count(Sheet)),
         StageView(stage="measure", done=measured, of=count(Element)),
-        StageView(stage="bars", done=count(BarLine, BarLine.findings == []), of=count(BarLine)),
+        StageView(
+            stage="bars", done=count(BarLine, fn.jsonb_array_length(BarLine.findings) == 0), of=count(BarLine)
+        ),
         StageView(stage="prices", done=count(Resource, Resource.price.is_null(False)), of=count(Resource)),
         StageView(stage="rates", done=count(BuildUp, BuildUp.rate > 0), of=count(BuildUp)),
         StageView(stage="bill", done=priced, of=items),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Bars: the bending schedule, its summary, cutting from stock, and the rules that all of it follows.
-import { NTabPane, NTabs } from 'naive-ui'
+import { NTab, NTabs } from 'naive-ui'
 import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSchedule } from '../../api/bars'
@@ -8,7 +8,6 @@ import { useLocations, useProjectId } from '../../api/project'
 import JobButton from '../../desk/JobButton.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
-import { useWalkStore } from '../../desk/walk'
 import CuttingTab from './CuttingTab.vue'
 import { massHere, tonnesHere } from './masses'
 import RulesTab from './RulesTab.vue'
@@ -17,11 +16,12 @@ import SummaryTab from './SummaryTab.vue'
 
 const route = useRoute()
 const router = useRouter()
-const walk = useWalkStore()
 const projectId = useProjectId()
 const { data: schedule } = useSchedule()
 const { data: locations } = useLocations()
-const PARTS = ['schedule', 'cutting', 'summary', 'rules'] as const
+const PARTS = { schedule: 'Schedule', cutting: 'Cutting', summary: 'Summary', rules: 'Rules' }
+// As close as words stand in a head.
+const GAP = { '--n-tab-gap': '22px' }
 const part = computed(() => String(route.params.part || 'schedule'))
 const home = computed(() => `/projects/${projectId.value}/bars`)
 const go = (name: string) => router.push(name === 'schedule' ? home.value : `${home.value}/${name}`)
@@ -67,7 +67,6 @@ const groups = computed(() =>
 )
 const most = computed(() => Math.max(1, ...(schedule.value?.sizes ?? []).map((s) => s.mass)))
 const whole = computed(() => (schedule.value?.sizes ?? []).reduce((sum, s) => sum + s.mass, 0))
-walk.offer('')
 </script>
 
 <template>
@@ -93,13 +92,8 @@ walk.offer('')
       </ListPane>
     </template>
     <div class="head">
-      <NTabs :value="part" type="line" size="small" class="parts" @update:value="go">
-        <NTabPane
-          v-for="name in PARTS"
-          :key="name"
-          :name="name"
-          :tab="name[0].toUpperCase() + name.slice(1)"
-        />
+      <NTabs :value="part" type="line" size="small" class="parts" :style="GAP" @update:value="go">
+        <NTab v-for="(words, name) in PARTS" :key="name" :name="name">{{ words }}</NTab>
       </NTabs>
       <span class="push"></span>
       <span class="quiet rules" :title="`Rules: ${schedule?.rules ?? ''}`">Rules: {{ schedule?.rules }}</span>
@@ -131,7 +125,7 @@ walk.offer('')
 }
 .parts {
   flex: none;
-  width: auto;
+  width: 316px;
 }
 .push {
   flex: 1;

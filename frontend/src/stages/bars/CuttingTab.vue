@@ -42,11 +42,8 @@ const chosenSize = computed(() => {
   return kind === 'to-buy' && Number(id) === cutting.value?.id ? size : ''
 })
 watch(
-  () => cutting.value?.id,
-  (id) => {
-    const first = cutting.value?.plans[0]
-    if (id && first) walk.offer(`to-buy:${id}:${first.size}`)
-  },
+  () => cutting.value?.plans[0] && `to-buy:${cutting.value.id}:${cutting.value.plans[0].size}`,
+  (first) => first && !walk.focus.startsWith('to-buy:') && walk.offer(first),
   { immediate: true },
 )
 

@@ -9,10 +9,12 @@ import { useProject, useSave } from '../../api/project'
 import { useShelves } from '../../api/shelves'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import { shown } from '../../desk/numbers'
+import { useWalkStore } from '../../desk/walk'
 import { legShown } from './lines'
 import { read, write, type Rules } from './rules'
 import { unitHere } from '../../desk/ways'
 
+const walk = useWalkStore()
 const { save, projectId } = useSave()
 const { data: project } = useProject()
 const { data: sets } = useDetailing()
@@ -399,58 +401,60 @@ const picture = computed(() => {
           >
         </fieldset>
       </div>
-      <div v-if="table" class="picture scroll">
-        <svg
-          v-if="picture"
-          width="260"
-          height="200"
-          role="img"
-          :aria-label="`Former and least leg of ${size}`"
-        >
-          <path :d="picture.bar" class="steel" :stroke-width="picture.stroke" />
-          <circle :cx="picture.centre.x" :cy="picture.centre.y" :r="picture.centre.r" class="former" />
-          <text :x="picture.centre.x" :y="picture.centre.y + 4" text-anchor="middle">
-            r {{ legShown(shownSize!.former) }}
-          </text>
-          <line x1="18" x2="18" :y1="picture.leg.y1" :y2="picture.leg.y2" class="size" />
-          <text
-            x="14"
-            :y="(picture.leg.y1 + picture.leg.y2) / 2"
-            text-anchor="middle"
-            :transform="`rotate(-90 14 ${(picture.leg.y1 + picture.leg.y2) / 2})`"
+      <Teleport v-if="table" defer to="#in-place" :disabled="walk.folded">
+        <div class="picture scroll">
+          <svg
+            v-if="picture"
+            width="260"
+            height="200"
+            role="img"
+            :aria-label="`Former and least leg of ${size}`"
           >
-            least {{ legShown(shownSize!.leg) }}
-          </text>
-        </svg>
-        <table>
-          <thead>
-            <tr>
-              <th>Size</th>
-              <th class="num">former r</th>
-              <th class="num">least leg</th>
-              <th v-for="c in table.concretes" :key="c" class="num">lap {{ c }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="s in table.sizes"
-              :key="s.size"
-              :class="{ here: s.size === size }"
-              @click="size = s.size"
+            <path :d="picture.bar" class="steel" :stroke-width="picture.stroke" />
+            <circle :cx="picture.centre.x" :cy="picture.centre.y" :r="picture.centre.r" class="former" />
+            <text :x="picture.centre.x" :y="picture.centre.y + 4" text-anchor="middle">
+              r {{ legShown(shownSize!.former) }}
+            </text>
+            <line x1="18" x2="18" :y1="picture.leg.y1" :y2="picture.leg.y2" class="size" />
+            <text
+              x="14"
+              :y="(picture.leg.y1 + picture.leg.y2) / 2"
+              text-anchor="middle"
+              :transform="`rotate(-90 14 ${(picture.leg.y1 + picture.leg.y2) / 2})`"
             >
-              <td>
-                <NButton text @click="size = s.size">{{ s.size }}</NButton>
-              </td>
-              <td class="num">{{ legShown(s.former) }}</td>
-              <td class="num">{{ legShown(s.leg) }}</td>
-              <td v-for="(lap, n) in s.laps" :key="n" class="num">
-                {{ shown(unitHere('mm') === 'in' ? lap / 25.4 : lap, 0, 1) }}
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p class="quiet">All in {{ unitHere('mm') }}.</p>
-      </div>
+              least {{ legShown(shownSize!.leg) }}
+            </text>
+          </svg>
+          <table>
+            <thead>
+              <tr>
+                <th>Size</th>
+                <th class="num">former r</th>
+                <th class="num">least leg</th>
+                <th v-for="c in table.concretes" :key="c" class="num">lap {{ c }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr
+                v-for="s in table.sizes"
+                :key="s.size"
+                :class="{ here: s.size === size }"
+                @click="size = s.size"
+              >
+                <td>
+                  <NButton text @click="size = s.size">{{ s.size }}</NButton>
+                </td>
+                <td class="num">{{ legShown(s.former) }}</td>
+                <td class="num">{{ legShown(s.leg) }}</td>
+                <td v-for="(lap, n) in s.laps" :key="n" class="num">
+                  {{ shown(unitHere('mm') === 'in' ? lap / 25.4 : lap, 0, 1) }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <p class="quiet">All in {{ unitHere('mm') }}.</p>
+        </div>
+      </Teleport>
     </div>
   </div>
 </template>
@@ -487,18 +491,21 @@ const picture = computed(() => {
 }
 .both {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 340px;
   flex: 1;
   min-height: 0;
 }
 .form {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
   align-content: start;
   gap: 8px 12px;
   padding: 10px 12px 24px;
 }
 label {
+  display: flex;
+  flex-direction: column;
+  justify-content: flex-end;
+  min-width: 0;
   color: var(--quiet);
   font-size: 12px;
 }
@@ -506,7 +513,6 @@ label {
   grid-column: span 2;
 }
 fieldset {
-  grid-column: span 2;
   min-width: 0;
   margin: 0;
   padding: 4px 10px 8px;
@@ -528,8 +534,8 @@ legend {
   font-family: var(--mono);
 }
 .picture {
+  height: 100%;
   padding: 10px 14px;
-  border-left: 1px solid var(--rule);
 }
 .steel {
   fill: none;
@@ -561,6 +567,11 @@ td {
 th.num,
 td.num {
   text-align: right;
+}
+th.num {
+  font-family: inherit;
+  white-space: normal;
+  vertical-align: bottom;
 }
 .here td {
   background: var(--accent-soft);

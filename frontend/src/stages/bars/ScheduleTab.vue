@@ -35,6 +35,11 @@ const taking = ref(false)
 const comparing = ref(false)
 
 watch(
+  () => rows.value[0]?.data?.id,
+  (id) => id && walk.offer(`bar:${id}`),
+  { immediate: true },
+)
+watch(
   [() => route.query.at, table],
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
@@ -129,7 +134,7 @@ const { data: changes } = useIssueChanges()
       <span v-if="row.kind === 'ghost'" class="hint">type a bar</span>
     </template>
     <template #drawn="{ row }">
-      <BarShape v-if="row.data" :outline="row.data.outline" :legs="row.data.legs" :width="102" :height="38" />
+      <BarShape v-if="row.data" :outline="row.data.outline" :legs="row.data.legs" :width="84" :height="38" />
     </template>
   </LedgerTable>
   <p v-if="bar?.findings.length" class="told" role="status">
@@ -189,8 +194,7 @@ const { data: changes } = useIssueChanges()
   background: var(--accent-soft);
 }
 .large {
-  padding: 8px 16px;
-  border-top: 1px solid var(--rule);
+  padding: 4px 16px 8px;
 }
 .large p {
   margin: 0;

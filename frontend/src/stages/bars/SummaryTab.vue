@@ -26,14 +26,14 @@ const bySize = (): DataTableColumns<Line> =>
     title: `${size.grade}${size.size}`,
     key: size.size,
     ...number,
-    minWidth: 78,
+    minWidth: 60,
     render: (line: Line) => (line.masses[at] ? massHere(line.masses[at]).text : ''),
   }))
 const whole: DataTableColumns<Line>[number] = {
   title: `All, ${kg}`,
   key: 'mass',
   ...number,
-  minWidth: 92,
+  minWidth: 80,
   render: (line) => h('b', massHere(line.mass).text),
 }
 const locationColumns = computed<DataTableColumns<Line>>(() => [
@@ -49,7 +49,7 @@ const memberColumns = computed<DataTableColumns<Line>>(() => [
     title: 'kg/m³',
     key: 'ratio',
     ...number,
-    minWidth: 66,
+    minWidth: 58,
     render: (line) => (line.ratio ? shown(line.ratio, 0) : ''),
   },
   {

@@ -12,9 +12,9 @@ import { lengthHere, unitHere } from '../../desk/ways'
 import { useBarWindows } from './windows'
 
 type Bar = Schemas['BarView']
-const LEGS = ['A', 'B', 'C', 'D', 'E', 'F', 'R']
-/** A leg in the unit legs are typed in: mm, or in. */
-export const legShown = (mm: number) => (unitHere('mm') === 'in' ? shown(mm / 25.4, 0, 2) : shown(mm, 0, 1))
+const LEGS = ['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H', 'I', 'J', 'K', 'L', 'R']
+/** A leg in the unit legs are typed in, to the mm, or in inches. */
+export const legShown = (mm: number) => (unitHere('mm') === 'in' ? shown(mm / 25.4, 0, 2) : shown(mm, 0))
 const cutShown = (metres: number) => shown(lengthHere(metres), 3)
 
 /** `location` is where a member that is typed for the first time is made. */
@@ -97,16 +97,19 @@ export function useBarLines(
     row.shape === '99' || Boolean(shapes.value?.find((s) => s.code === row.shape)?.legs.includes(letter))
   /** The legs that some line in view, or the one in focus, has. */
   const letters = computed(() => {
-    const there = new Set(['A', 'B', 'C', 'D'])
+    const there = new Set(['A', 'B', 'C'])
     for (const row of bars.value.values()) row.legs.forEach((leg) => there.add(leg.letter))
-    if (bar.value) LEGS.filter((letter) => hasLeg(bar.value!, letter)).forEach((each) => there.add(each))
+    if (bar.value)
+      LEGS.filter((letter) => bar.value!.shape !== '99' && hasLeg(bar.value!, letter)).forEach((each) =>
+        there.add(each),
+      )
     return LEGS.filter((letter) => there.has(letter))
   })
   const columns = computed<Column<Bar>[]>(() => [
     {
       key: 'member',
       label: 'Member',
-      width: '62px',
+      width: '54px',
       text: (b) => b.member,
       editable: () => false,
       title: (b) => b.label,
@@ -115,39 +118,39 @@ export function useBarLines(
     {
       key: 'mark',
       label: 'Mark',
-      width: '46px',
+      width: '42px',
       text: (b) => b.mark,
       title: (b) => (b.over ? 'Typed over the mark by rule; empty it to go back.' : ''),
     },
     {
       key: 'size',
       label: 'Size',
-      width: '46px',
+      width: '44px',
       text: (b) => b.size,
       show: (b) => `${b.grade}${b.size}`,
       editable: typed,
     },
     {
       key: 'members',
-      label: 'Nr of',
+      label: 'Nr',
       number: true,
-      width: '48px',
+      width: '40px',
       text: (b) => shown(b.members, 0, 2),
       editable: typed,
-      title: () => 'Members',
+      title: () => 'Members of the kind',
     },
     {
       key: 'each',
-      label: 'In each',
+      label: 'Each',
       number: true,
-      width: '56px',
+      width: '44px',
       text: (b) => shown(b.each, 0, 2),
       editable: typed,
     },
     { key: 'total', label: 'Total', number: true, width: '50px', show: (b) => shown(b.total, 0, 2) },
     {
       key: 'cut',
-      label: `Length ${unitHere('m')}`,
+      label: `Cut ${unitHere('m')}`,
       number: true,
       width: '66px',
       show: (b) => cutShown(b.cut),
@@ -155,13 +158,13 @@ export function useBarLines(
     {
       key: 'shape',
       label: 'Code',
-      width: '44px',
+      width: '42px',
       text: (b) => b.shape,
       show: (b) => b.shape,
       choices: codes.value,
       editable: typed,
     },
-    { key: 'drawn', label: 'Shape', width: '116px' },
+    { key: 'drawn', label: 'Shape', width: '88px' },
     ...letters.value.map((letter): Column<Bar> => ({
       key: letter,
       label: letter,
@@ -174,7 +177,9 @@ export function useBarLines(
       },
       editable: (b) => typed(b) && hasLeg(b, letter),
     })),
-    { key: 'revision', label: 'Rev', width: '34px', show: (b) => b.revision },
+    ...(schedule.value?.letter
+      ? [{ key: 'revision', label: 'Rev', width: '34px', show: (b: Bar) => b.revision }]
+      : []),
   ])
 
   const starts = computed(() => {

@@ -63,6 +63,19 @@ export interface Part {
   radius?: string
   hollow?: boolean
 }
+export interface Bar {
+  key: string
+  label: string
+  output: string
+  d: string
+  number?: string
+  shape?: string
+  legs?: string[]
+  r?: string
+  exact?: boolean
+  run?: string
+  laid?: string
+}
 export interface MakeUpDocument {
   key: string
   name: string
@@ -78,11 +91,12 @@ export interface MakeUpDocument {
   derived?: Derived[]
   outputs?: Output[]
   cautions?: Caution[]
+  bars?: Bar[]
   sketch?: Part[]
 }
 
 const HEAD = ['key', 'name', 'about', 'leaves', 'headline', 'needs', 'figures', 'uses', 'steel'] as const
-export const TABLES = ['inputs', 'bands', 'derived', 'outputs', 'cautions', 'sketch'] as const
+export const TABLES = ['inputs', 'bands', 'derived', 'outputs', 'cautions', 'bars', 'sketch'] as const
 export type Table = (typeof TABLES)[number]
 
 /** The document of a text; throws where the text is none. */
@@ -167,6 +181,11 @@ export function rename(document: MakeUpDocument, from: string, to: string): void
       each.purchase = { pack: inWords(each.purchase.pack)!, holds: inFormula(each.purchase.holds) }
     for (const words of ['item', 'section', 'family'] as const)
       if (each[words]) each[words] = inWords(each[words])!
+  }
+  for (const bar of document.bars ?? []) {
+    if (bar.output === from) bar.output = to
+    if (bar.legs) bar.legs = bar.legs.map(inFormula)
+    for (const of of ['d', 'number', 'r', 'run', 'laid'] as const) if (bar[of]) bar[of] = inFormula(bar[of]!)
   }
   for (const part of document.sketch ?? []) {
     part.points = part.points.map(([x, y]) => [inFormula(x), inFormula(y)])

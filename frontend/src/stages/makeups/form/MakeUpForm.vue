@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../../../api/client'
 import { read, TABLES, write, type MakeUpDocument, type Table } from '../document'
 import BandTables from './BandTables.vue'
+import Bars from './Bars.vue'
 import Derived from './Derived.vue'
 import { provideForm, type Refused } from './form'
 import Head from './Head.vue'
@@ -64,6 +65,7 @@ const tabs = [
   { name: 'derived', label: 'Worked out', part: Derived },
   { name: 'outputs', label: 'It gives', part: Results },
   { name: 'cautions', label: 'It warns', part: Warnings },
+  { name: 'bars', label: 'Bars', part: Bars },
   { name: 'sketch', label: 'Picture', part: Picture },
 ] as const
 const at = ref<Table | 'head'>('head')
