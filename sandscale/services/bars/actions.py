@@ -10,7 +10,7 @@ from peewee import fn
 from ...core.bars.shapes import SHAPES
 from ...core.numbers.entry import kept
 from ...core.refusals import BadEntry, Refusal
-from ...store.models import BarIssue, BarLine, BarMark, Element, Location, Person, TypedBar
+from ...store.models import BarIssue, BarLine, BarMark, Element, Location, Person, TypedBar, now
 from ..keeping.acting import Actor, Missing, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
@@ -199,7 +199,7 @@ def issue(actor: Actor) -> Saved:
         raise Refusal(f"Nothing changed since revision {before.letter}.")  # type: ignore[union-attr]
     with recording(actor, f"Bending schedule issued, revision {letter}") as log:
         by = Person.get_by_id(actor.person_id).name
-        row = log.insert(BarIssue, letter=letter, by=by, rows=rows)
+        row = log.insert(BarIssue, letter=letter, issued=now().date(), by=by, rows=rows)
     return log.saved(row)
 
 

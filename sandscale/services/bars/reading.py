@@ -76,7 +76,7 @@ def schedule_view(actor: Actor) -> ScheduleView:
             unscheduled=[says for *_, says in unscheduled(project.id)],
             rules=rules.name,
             letter=issue.letter if issue else "",
-            issued=issue.at if issue else None,
+            issued=issue.issued if issue else None,
             changed=len(changes_since(project.id, issue)) if issue else 0,
         )
 
@@ -221,7 +221,7 @@ def words_of(line: BarLine) -> str:
 
 def last_issue(project_id: int) -> BarIssue | None:
     """The schedule as it was issued last, without its rows."""
-    columns = (BarIssue.id, BarIssue.letter, BarIssue.at, BarIssue.by)
+    columns = (BarIssue.id, BarIssue.letter, BarIssue.issued, BarIssue.by)
     query = BarIssue.select(*columns).where(BarIssue.project == project_id).order_by(BarIssue.id.desc())
     return query.first()  # type: ignore[no-any-return]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date
 from typing import Literal
 
 from ..keeping.views import View
@@ -80,7 +80,7 @@ class ScheduleView(View):
     unscheduled: list[str]
     rules: str
     letter: str
-    issued: datetime | None
+    issued: date | None
     changed: int
 
 

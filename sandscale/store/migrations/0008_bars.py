@@ -14,7 +14,7 @@ CREATE TABLE typed_bar ({PROJECT_ROW},
 CREATE TABLE bar_mark ({PROJECT_ROW},
     element_id integer NOT NULL REFERENCES element, key varchar(48) NOT NULL, mark text NOT NULL);
 CREATE TABLE bar_issue ({PROJECT_ROW},
-    letter varchar(4) NOT NULL, at timestamp NOT NULL, "by" text NOT NULL, rows jsonb NOT NULL);
+    letter varchar(4) NOT NULL, issued date NOT NULL, "by" text NOT NULL, rows jsonb NOT NULL);
 CREATE TABLE cutting ({PROJECT_ROW},
     name text NOT NULL, position integer NOT NULL, stock text NOT NULL, blade text NOT NULL);
 CREATE TABLE cut_member ({PROJECT_ROW},

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from peewee import CharField, DateTimeField, DoubleField, ForeignKeyField, IntegerField, TextField
+from peewee import CharField, DateField, DoubleField, ForeignKeyField, IntegerField, TextField
 from playhouse.postgres_ext import BinaryJSONField
 
 from .measure import Element
 from .project import Project, ProjectRow
-from .rows import Row, now
+from .rows import Row
 
 
 class OwnDetailing(ProjectRow):
@@ -58,7 +58,7 @@ class BarIssue(ProjectRow):
     letter of its last change."""
 
     letter = CharField(4)
-    at = DateTimeField(default=now)
+    issued = DateField()
     by = TextField(default="")
     rows = BinaryJSONField(default=dict, index=False)
 
