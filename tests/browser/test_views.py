@@ -54,6 +54,10 @@ class Views(DemoCase):
         return {
             f"/sheets/{self.own(Sheet, title='Foundation plan')}": "FW-S-101 A, p. 1",
             f"/measure/{self.own(Element, mark='PF2')}": "Squared m³",
+            "/bars": "Cut m",
+            "/bars/cutting": "Pieces kept from before",
+            "/bars/summary": "By member",
+            "/bars/rules": "Least hook",
             f"/prices/{self.own(Resource, name='Cement')}": "priced by",
             f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Net rate per m²",
             "/bill": "Amount EUR",

@@ -21,6 +21,8 @@ from .reading import (
     typed_amount,
 )
 
+MOST_TOLD = 30  # items whose amounts a section's sum is told with
+
 
 def _item(actor: Actor, ref: str, item_id: str) -> WalkView:
     item, currency = find(Item, actor, int(item_id)), currency_of(actor)
@@ -132,7 +134,8 @@ def _section(actor: Actor, ref: str, section_id: str) -> WalkView:
         link_to(f"item:{i.id}", f"{i.ref} {i.description}", i.amount, currency, "bill", i.id) for i in items
     ]
     comes += [_section_link(each, currency) for each in inner]
-    figures = " + ".join(link.value for link in comes[:12]) + (" + …" if len(comes) > 12 else "")
+    told = " + ".join(link.value for link in comes[:MOST_TOLD])
+    figures = told + (" + …" if len(comes) > MOST_TOLD else "")
     working = Working(f"{place.ref} {row.title}", place.total, currency, "sum of its items", figures)
     return view_of(ref, working, comes, [_bill_link(row.bill, currency)])
 
