@@ -24,7 +24,7 @@ def write_bars(
     writer.writerow((*_HEAD, *letters, "Rev"))
     for row, own in zip(rows, legs, strict=True):
         *told, revision = row
-        sizes = [f"{own[letter]:.10g}" if letter in own else "" for letter in letters]
+        sizes = [f"{round(own[letter], 1):.10g}" if letter in own else "" for letter in letters]
         writer.writerow([*(_safe(cell) for cell in told), *sizes, _safe(revision)])
     return out.getvalue().encode("utf-8-sig")
 

@@ -120,13 +120,15 @@ def _mass(kg: float) -> str:
 
 def _summary(pages: Pages, document: BarsDocument) -> None:
     kg = ways().system.symbol("kg")
-    pages.columns = (
+    pages.room(14)
+    pages.y -= 14
+    pages.words("Summary by size", bold=True, size=10.5)
+    columns = (
         Column("Size", LEFT, 60), Column("", LEFT + 60, 40), Column("Bars", LEFT + 110, 70, True),
         Column(f"Length {ways().system.symbol('m')}", LEFT + 190, 90, True), Column(kg, LEFT + 290, 90, True),
         Column("t", LEFT + 390, 80, True),
     )  # fmt: skip
-    pages.turn()
-    pages.words("Summary by size", bold=True, size=10.5)
+    pages.go_on(columns)
     for size in document.sizes:
         name = f"{document.grades.get(size.size, '')}{size.size}"
         length = shown(size.length * ways().system.size("m"), 2, 2)
@@ -141,7 +143,10 @@ def _sums(pages: Pages, title: str, rows: Sequence[SumRow], document: BarsDocume
     shown_sizes = document.sizes[:7]
     wide = (RIGHT - LEFT - 220) / max(len(shown_sizes), 1)
     kg = ways().system.symbol("kg")
-    pages.columns = (
+    pages.room(10)
+    pages.y -= 14
+    pages.words(title, bold=True, size=10.5)
+    columns = (
         Column(title.removeprefix("By ").capitalize(), LEFT, 116), Column("", LEFT + 118, 2),
         *(
             Column(f"{document.grades.get(s.size, '')}{s.size}", LEFT + 120 + at * wide, wide - 4, True)
@@ -149,8 +154,7 @@ def _sums(pages: Pages, title: str, rows: Sequence[SumRow], document: BarsDocume
         ),
         Column(f"All, {kg}", RIGHT - 96, 52, True), Column("kg/m³", RIGHT - 40, 40, True),
     )  # fmt: skip
-    pages.turn()
-    pages.words(title, bold=True, size=10.5)
+    pages.go_on(columns)
     for row in rows:
         masses = [_mass(mass) if mass else "" for mass in row.masses[: len(shown_sizes)]]
         off = bool(row.ratio and row.band and not row.band[0] <= row.ratio <= row.band[1])

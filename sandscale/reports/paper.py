@@ -156,6 +156,24 @@ class Pages:
         self.canvas.line(LEFT, self.y, RIGHT, self.y)
         self.y -= 4
 
+    def go_on(self, columns: Sequence[Column], lines: float = 6) -> None:
+        """Go on with other columns: on this page, with their heads, where so many lines still fit."""
+        self.columns = columns
+        if self.y - (lines + 2) * LEADING < BOTTOM:
+            return self.turn()
+        self.y -= 20
+        self._heads(self.y + 5)
+        self.rule()
+
+    def _heads(self, y: float) -> None:
+        self.canvas.setFillColor(QUIET)
+        self.canvas.setFont(SANS, 7.5)
+        for column in self.columns:
+            if column.number:
+                self.canvas.drawRightString(column.left + column.width, y, column.head)
+            else:
+                self.canvas.drawString(column.left, y, column.head)
+
     def _open(self) -> None:
         self.number += 1
         self.page_total = Decimal(0)
@@ -168,12 +186,7 @@ class Pages:
         canvas.setFillColor(QUIET)
         canvas.drawString(LEFT, HEIGHT - 58, shortened(head.client, SANS, SIZE, 300))
         canvas.drawRightString(RIGHT, HEIGHT - 58, head.note)
-        canvas.setFont(SANS, 7.5)
-        for column in self.columns:
-            if column.number:
-                canvas.drawRightString(column.left + column.width, TOP + 8, column.head)
-            else:
-                canvas.drawString(column.left, TOP + 8, column.head)
+        self._heads(TOP + 8)
         self.y = TOP + 3
         self.rule()
 

@@ -2,7 +2,7 @@
 // A bar drawn to its legs, with their sizes beside them.
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
-import { shown } from '../../desk/numbers'
+import { legShown } from './masses'
 
 const props = defineProps<{
   outline: number[][]
@@ -58,7 +58,7 @@ function textsOf(at: number[][]): Drawn['texts'] {
     const [a, b] = [at[part], at[part + 1]]
     const level = Math.abs(b[0] - a[0]) >= Math.abs(b[1] - a[1])
     const [x, y] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]
-    const size = shown(Math.round(leg.size * 10) / 10, 0, 1)
+    const size = legShown(leg.size)
     const text = props.letters ? `${leg.letter} ${size}` : size
     const outside = level ? (y >= middle.y ? 1 : -1) : x >= middle.x ? 1 : -1
     if (level) {
@@ -77,7 +77,7 @@ function textsOf(at: number[][]): Drawn['texts'] {
     :height="height"
     :viewBox="`0 0 ${width} ${height}`"
     role="img"
-    :aria-label="legs.map((leg) => `${leg.letter} ${shown(leg.size, 0, 1)}`).join(', ')"
+    :aria-label="legs.map((leg) => `${leg.letter} ${leg.counts ? leg.size : legShown(leg.size)}`).join(', ')"
     class="shape"
     :class="{ large: letters }"
   >

@@ -10,7 +10,7 @@ import { useShelves } from '../../api/shelves'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import { shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
-import { legShown } from './lines'
+import { legShown } from './masses'
 import { read, write, type Rules } from './rules'
 import { unitHere } from '../../desk/ways'
 

@@ -9,12 +9,11 @@ import { useLedgerStage } from '../../desk/ledger/stage'
 import { useNotices } from '../../desk/notices'
 import { shown } from '../../desk/numbers'
 import { lengthHere, unitHere } from '../../desk/ways'
+import { legShown } from './masses'
 import { useBarWindows } from './windows'
 
 type Bar = Schemas['BarView']
 const LEGS = ['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H', 'I', 'J', 'K', 'L', 'R']
-/** A leg in the unit legs are typed in, to the mm, or in inches. */
-export const legShown = (mm: number) => (unitHere('mm') === 'in' ? shown(mm / 25.4, 0, 2) : shown(mm, 0))
 const cutShown = (metres: number) => shown(lengthHere(metres), 3)
 
 /** `location` is where a member that is typed for the first time is made. */
