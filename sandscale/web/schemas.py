@@ -179,6 +179,7 @@ class ElementChange(Versioned):
     mark: Text = ""
     makeup: Text = ""
     description: Text = ""
+    detailing: Text = ""
     inputs: dict[str, Text] = {}
 
 

@@ -218,7 +218,7 @@ class Tables(DemoCase):
         cell(page, "Quotes for Cement", "Quayside", 1).click()
         type_row(page, "6,35")
         expect(cell(page, "Quotes for Cement", "Quayside", 1)).to_have_text("6,35")
-        expect(page.get_by_role("contentinfo")).to_contain_text(re.compile(r"Bill \d{2}.\d{3},\d\d EUR"))
+        expect(page.get_by_role("contentinfo")).to_contain_text(re.compile(r"Bill \d{3}.\d{3},\d\d EUR"))
 
     def test_one_number_shows_the_same_digits_everywhere(self) -> None:
         element = scene.element(self.actor, "A1", "plain-area", what="Paving")

@@ -2252,6 +2252,8 @@ export interface components {
       band: number[] | null
       /** Description */
       description: string
+      /** Detailing */
+      detailing: string
       /** Findings */
       findings: number
       /** Holds */
@@ -2928,6 +2930,11 @@ export interface components {
        * @default
        */
       description?: string
+      /**
+       * Detailing
+       * @default
+       */
+      detailing?: string
       /**
        * Inputs
        * @default {}

@@ -105,13 +105,7 @@ class TypedBars:
 def _on_paper(line: ScheduleLine, kg: float) -> PaperRow:
     times = "".join(f"{shown(number, 0)}/" for number in (line.bar.members, line.bar.each))
     each = f", at {shown(line.mass / line.length, 3, 3)} kg/m" if line.length else ""
-    return PaperRow(
-        times,
-        (line.cut_length,),
-        line.mass / kg,
-        note=f"{_called(line.bar)}{each}",
-        link=f"bar:{line.bar.key}",
-    )
+    return PaperRow(times, (line.cut_length,), line.mass / kg, note=f"{_called(line.bar)}{each}")
 
 
 def output_of(size: str) -> str:

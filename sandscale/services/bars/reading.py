@@ -131,7 +131,8 @@ def _member(row: Element, head: tuple[Any, ...], concrete: tuple[float, MakeUp] 
         ratio, band = mass / concrete[0], list(STEEL_BANDS[concrete[1].document.steel])
     return BarMember(
         id=row.id, version=row.version, location=row.location_id, mark=row.mark, description=row.description,
-        typed=row.measurer == "typed-bars", holds=holds, mass=mass, ratio=ratio, band=band, findings=findings,
+        typed=row.measurer == "typed-bars", detailing=row.detailing, holds=holds, mass=mass, ratio=ratio,
+        band=band, findings=findings,
     )  # fmt: skip
 
 

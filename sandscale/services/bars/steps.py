@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ...core.numbers.working import Working, shown
 from ...store.database import database
-from ...store.models import BarLine, CutPlan, Cutting, DimensionLine, Element, Project, QuantityLine, TypedBar
+from ...store.models import BarLine, CutPlan, Cutting, DimensionLine, Project, QuantityLine, TypedBar
 from ..keeping.acting import Actor, Missing, find
 from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import Step, link_to, view_of
@@ -108,13 +108,4 @@ def _to_buy(actor: Actor, ref: str, cutting_id: str, size: str) -> WalkView:
     return view_of(ref, working, comes, [], findings)
 
 
-def _element_bars(element: Element) -> Iterable[WalkLink]:
-    """The lines of the schedule an element gives, to walk to from its quantities."""
-    for line in BarLine.those(BarLine.element, [element.id], BarLine.position):
-        told = f"{shown(line.total, 0)} × {shown(line.cut, 3)}"
-        yield link_to(f"bar:{line.id}", f"Schedule, {element.mark} {line.mark}", told, "m", "bars", None)
-
-
 STEPS = {"bar": Step(1, _bar), "to-buy": Step(2, _to_buy)}
-# What other steps ask of this stage: where the bars of a quantity stand.
-BARS_OF = _element_bars

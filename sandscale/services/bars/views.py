@@ -55,6 +55,7 @@ class BarMember(View):
     mark: str
     description: str
     typed: bool
+    detailing: str
     holds: int
     mass: float
     ratio: float | None

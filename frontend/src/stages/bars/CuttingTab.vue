@@ -214,7 +214,7 @@ const members = computed(() =>
           @change="change({ blade: $event })"
       /></label>
     </div>
-    <div class="desk-part scroll">
+    <div class="desk-part scroll" tabindex="0">
       <p v-if="cutting.says" class="bad" role="alert">{{ cutting.says }}</p>
       <CutPlan
         v-for="plan in cutting.plans"

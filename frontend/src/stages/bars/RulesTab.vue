@@ -253,7 +253,7 @@ const picture = computed(() => {
         :input-props="{ 'aria-label': 'The rules as text' }"
         @update:value="typed"
       />
-      <div v-else class="form scroll">
+      <div v-else class="form scroll" tabindex="0">
         <label>Name <NInput v-model:value="draft.name" size="small" :disabled="!writable" /></label>
         <label v-if="copying">Its key <NInput v-model:value="draft.key" size="small" /></label>
         <label class="wide"
@@ -402,7 +402,7 @@ const picture = computed(() => {
         </fieldset>
       </div>
       <Teleport v-if="table" defer to="#in-place" :disabled="walk.folded">
-        <div class="picture scroll">
+        <div class="picture scroll" tabindex="0">
           <svg
             v-if="picture"
             width="260"

@@ -3,7 +3,7 @@
 import { NAlert, NButton, NModal } from 'naive-ui'
 import { computed, ref, toRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { useIssueChanges } from '../../api/bars'
+import { useDetailing, useIssueChanges } from '../../api/bars'
 import { ask, client, type Schemas } from '../../api/client'
 import { useLocations } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
@@ -81,6 +81,21 @@ async function drawCorners(corners: [number, number][]) {
   )
 }
 const { data: changes } = useIssueChanges()
+const { data: known } = useDetailing()
+const sets = computed(() => [
+  { value: '', label: `the project’s: ${props.schedule.rules}` },
+  ...(known.value ?? []).map((s) => ({ value: s.key, label: s.name })),
+])
+const ownMember = computed(() => props.schedule.members.find((m) => m.id === bar.value?.element))
+const follow = (detailing: string) =>
+  save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/elements/{element}', {
+        params: { path: { project_id: projectId.value, element: ownMember.value!.id } },
+        body: { version: version ?? ownMember.value!.version, detailing },
+      }),
+    ),
+  )
 </script>
 
 <template>
@@ -150,6 +165,15 @@ const { data: changes } = useIssueChanges()
     <div class="large">
       <BarShape :outline="bar.outline" :legs="bar.legs" :width="306" :height="150" letters />
       <p class="quiet">{{ bar.member }} {{ bar.mark }}, {{ bar.label || 'typed' }}</p>
+      <label v-if="ownMember" class="follows"
+        ><span class="quiet">Rules of {{ bar.member }}</span
+        ><ChoiceField
+          :value="ownMember.detailing"
+          :options="sets"
+          :label="`Detailing rules of ${bar.member}`"
+          :disabled="readonly"
+          @choose="follow"
+      /></label>
     </div>
   </Teleport>
   <BarsIn v-if="taking" :location="location" @done="taking = false" />
@@ -198,6 +222,13 @@ const { data: changes } = useIssueChanges()
 }
 .large p {
   margin: 0;
+}
+.follows {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 8px;
+  align-items: center;
+  padding-top: 6px;
 }
 .change {
   padding: 6px 0;

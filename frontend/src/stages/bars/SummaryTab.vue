@@ -89,7 +89,7 @@ function Band({ ratio, band }: { ratio: number; band: number[] }) {
 </script>
 
 <template>
-  <div v-if="summary" class="sums scroll">
+  <div v-if="summary" class="sums scroll" tabindex="0">
     <div class="pair">
       <section>
         <h3>By size</h3>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 // The dimension sheet of an element: its lines, what they come to, and what its make-up asks.
 import { NButton } from 'naive-ui'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
+import { useProjectId } from '../../api/project'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import Menu from '../../desk/Menu.vue'
 import type { Column, Row } from '../../desk/ledger/ledger'
@@ -23,6 +24,9 @@ const { table, columns, rows, bound, look: lookAt, sumsOf } = useDimensionLines(
 const walk = useWalkStore()
 const tally = useTally()
 const asking = ref(false)
+// Whether it is taken off in dimension lines, as make-ups are.
+const dimensioned = computed(() => props.element.measurer === 'make-up')
+const projectId = useProjectId()
 const column = ref<Schemas['Replacement']['field']>('note')
 const chosen = ref<number[]>([])
 const moving = ref<'lines' | 'element' | null>(null)
@@ -75,7 +79,7 @@ watch(
   >
     <div class="desk-head">
       <b>{{ element.mark }}, dimension sheet</b>
-      <NButton text type="primary" :aria-expanded="asking" @click="asking = !asking">
+      <NButton v-if="dimensioned" text type="primary" :aria-expanded="asking" @click="asking = !asking">
         Make-up: {{ element.made_by }}
       </NButton>
       <span v-if="element.says.length" class="found" :title="element.says.join('\n')"
@@ -113,7 +117,13 @@ watch(
       @close="((replacing = false), table?.focus())"
     />
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
-    <div class="lines">
+    <p v-if="!dimensioned" class="elsewhere quiet">
+      {{ element.mark }} has typed bars only.
+      <RouterLink :to="`/projects/${projectId}/bars?at=member:${element.id}`"
+        >They stand in the bending schedule</RouterLink
+      >.
+    </p>
+    <div v-else class="lines">
       <LedgerTable
         ref="table"
         :label="`Dimension lines of ${element.mark}`"
@@ -133,6 +143,10 @@ watch(
 </template>
 
 <style scoped>
+.elsewhere {
+  margin: 0;
+  padding: 10px 12px;
+}
 .dimension-sheet {
   display: flex;
   flex-direction: column;

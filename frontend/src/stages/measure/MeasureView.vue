@@ -133,7 +133,7 @@ function use(next: Tool) {
   if (readonly.value) return
   repeat.value = null
   if ((next === 'move' || next === 'copy') && figure.value === null) return
-  if (measuring.some((each) => each.tool === next) && !element.value) {
+  if (measuring.some((each) => each.tool === next) && element.value?.measurer !== 'make-up') {
     making.value = null
     return
   }
