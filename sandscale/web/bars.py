@@ -167,18 +167,18 @@ def read_file() -> SheetRead:
     return taking_in.read(g.actor, file.read(), file.filename or "the file", given)
 
 
-@blueprint.patch("/bars/typed/<int:bar>")
+@blueprint.patch("/bars/typed/<int:typed_bar>")
 @writes
-def change_bar(bar: int, json: BarChange) -> Saved:
+def change_bar(typed_bar: int, json: BarChange) -> Saved:
     """Change a typed bar."""
-    return actions.change_bar(g.actor, bar, json.version, json.given())
+    return actions.change_bar(g.actor, typed_bar, json.version, json.given())
 
 
-@blueprint.delete("/bars/typed/<int:bar>")
+@blueprint.delete("/bars/typed/<int:typed_bar>")
 @writes
-def delete_bar(bar: int) -> Saved:
+def delete_bar(typed_bar: int) -> Saved:
     """Delete a typed bar."""
-    return actions.delete_bar(g.actor, bar)
+    return actions.delete_bar(g.actor, typed_bar)
 
 
 @blueprint.post("/bars/lines/<int:bar>/mark")
@@ -279,18 +279,18 @@ def add_detailing(json: DetailingText) -> Saved:
     return rules.add_detailing(g.actor, json.source)
 
 
-@blueprint.patch("/detailing/<int:row>")
+@blueprint.patch("/detailing/<int:detailing>")
 @writes
-def change_detailing(row: int, json: DetailingChange) -> Saved:
+def change_detailing(detailing: int, json: DetailingChange) -> Saved:
     """Change a set of rules."""
-    return rules.change_detailing(g.actor, row, json.version, json.source)
+    return rules.change_detailing(g.actor, detailing, json.version, json.source)
 
 
-@blueprint.delete("/detailing/<int:row>")
+@blueprint.delete("/detailing/<int:detailing>")
 @writes
-def delete_detailing(row: int) -> Saved:
+def delete_detailing(detailing: int) -> Saved:
     """Delete a set of rules."""
-    return rules.delete_detailing(g.actor, row)
+    return rules.delete_detailing(g.actor, detailing)
 
 
 @blueprint.post("/detailing/from-shelf")
@@ -300,8 +300,8 @@ def take_from_shelf(json: FromShelf) -> Saved:
     return rules.take_from_shelf(g.actor, json.shelf, json.key)
 
 
-@blueprint.post("/detailing/<int:row>/shelf")
+@blueprint.post("/detailing/<int:detailing>/shelf")
 @writes
-def put_on_shelf(row: int, json: ToShelf) -> Saved:
+def put_on_shelf(detailing: int, json: ToShelf) -> Saved:
     """Put a set of rules on a shelf."""
-    return rules.put_on_shelf(g.actor, row, json.shelf)
+    return rules.put_on_shelf(g.actor, detailing, json.shelf)

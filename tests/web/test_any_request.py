@@ -12,6 +12,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from sandscale.services.bars import actions as bars
+from sandscale.services.bars import cuttings, rules
 from sandscale.services.bill import actions as bill
 from sandscale.services.keeping import jobs
 from sandscale.services.keeping.acting import Actor
@@ -34,10 +36,12 @@ from sandscale.store.models import (
     Quote,
     Resource,
     Section,
+    TypedBar,
 )
 from tests import scene
 from tests.core.test_makeups import SOURCE
 from tests.services.test_any_order import worked_out
+from tests.services.test_bars import OWN
 from tests.web.test_routes import WebCase
 
 API = json.loads((Path(__file__).parents[2] / "docs/openapi.json").read_text("utf-8"))
@@ -68,6 +72,15 @@ class AnyRequest(WebCase):
             sheets.add_scale_area(actor, sheet.id, [(600, 600), (700, 600), (700, 700), (600, 700)], "20")
         )
 
+        place = scene.location(actor, "Chamber")
+        chamber = scene.id_of(bars.add_member(actor, place, "VC1"))
+        bar = scene.id_of(bars.add_bar(actor, chamber, {"size": "12", "legs": {"A": "2000"}}))
+        cutting = scene.id_of(cuttings.add_cutting(actor, "All bars", [chamber]))
+        bars_of = {
+            "bar": bar, "cutting": cutting, "detailing": scene.id_of(rules.add_detailing(actor, OWN)),
+            "offcut": scene.id_of(cuttings.add_offcut(actor, cutting, "12", "3")),
+        }  # fmt: skip
+
         def first(model: Any) -> int:
             return int(model.select().where(model.project == actor.project_id).order_by(model.id).first().id)
 
@@ -75,7 +88,7 @@ class AnyRequest(WebCase):
             "project_id": actor.project_id, "element": made["element"], "line": made["line"], "resource": made["resource"], "build_up": made["rate"],
             "item": made["item"], "sheet": sheet.id, "figure": figure, "makeup": own, "shelf": shelf, "area": area, "drawing": sheet.revision.drawing_id,
             "adjustment": first(Adjustment), "location": first(Location), "quote": first(Quote), "section": first(Section), "link": first(ItemLink),
-            "job": 1, "zoom": 0, "column": 0, "row": 0,
+            "job": 1, "zoom": 0, "column": 0, "row": 0, "typed_bar": first(TypedBar), **bars_of,
         }  # fmt: skip
         return actor, ids
 

@@ -364,7 +364,7 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/bars/typed/{bar}': {
+  '/api/projects/{project_id}/bars/typed/{typed_bar}': {
     parameters: {
       query?: never
       header?: never
@@ -375,11 +375,11 @@ export interface paths {
     put?: never
     post?: never
     /** Delete a typed bar. */
-    delete: operations['delete__api_projects_{project_id}_bars_typed_{bar}']
+    delete: operations['delete__api_projects_{project_id}_bars_typed_{typed_bar}']
     options?: never
     head?: never
     /** Change a typed bar. */
-    patch: operations['patch__api_projects_{project_id}_bars_typed_{bar}']
+    patch: operations['patch__api_projects_{project_id}_bars_typed_{typed_bar}']
     trace?: never
   }
   '/api/projects/{project_id}/bill': {
@@ -746,7 +746,7 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/detailing/{row}': {
+  '/api/projects/{project_id}/detailing/{detailing}': {
     parameters: {
       query?: never
       header?: never
@@ -757,14 +757,14 @@ export interface paths {
     put?: never
     post?: never
     /** Delete a set of rules. */
-    delete: operations['delete__api_projects_{project_id}_detailing_{row}']
+    delete: operations['delete__api_projects_{project_id}_detailing_{detailing}']
     options?: never
     head?: never
     /** Change a set of rules. */
-    patch: operations['patch__api_projects_{project_id}_detailing_{row}']
+    patch: operations['patch__api_projects_{project_id}_detailing_{detailing}']
     trace?: never
   }
-  '/api/projects/{project_id}/detailing/{row}/shelf': {
+  '/api/projects/{project_id}/detailing/{detailing}/shelf': {
     parameters: {
       query?: never
       header?: never
@@ -774,7 +774,7 @@ export interface paths {
     get?: never
     put?: never
     /** Put a set of rules on a shelf. */
-    post: operations['post__api_projects_{project_id}_detailing_{row}_shelf']
+    post: operations['post__api_projects_{project_id}_detailing_{detailing}_shelf']
     delete?: never
     options?: never
     head?: never
@@ -6598,13 +6598,13 @@ export interface operations {
       }
     }
   }
-  'delete__api_projects_{project_id}_bars_typed_{bar}': {
+  'delete__api_projects_{project_id}_bars_typed_{typed_bar}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        bar: number
+        typed_bar: number
       }
       cookie?: never
     }
@@ -6630,13 +6630,13 @@ export interface operations {
       }
     }
   }
-  'patch__api_projects_{project_id}_bars_typed_{bar}': {
+  'patch__api_projects_{project_id}_bars_typed_{typed_bar}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        bar: number
+        typed_bar: number
       }
       cookie?: never
     }
@@ -7604,13 +7604,13 @@ export interface operations {
       }
     }
   }
-  'delete__api_projects_{project_id}_detailing_{row}': {
+  'delete__api_projects_{project_id}_detailing_{detailing}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        row: number
+        detailing: number
       }
       cookie?: never
     }
@@ -7636,13 +7636,13 @@ export interface operations {
       }
     }
   }
-  'patch__api_projects_{project_id}_detailing_{row}': {
+  'patch__api_projects_{project_id}_detailing_{detailing}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        row: number
+        detailing: number
       }
       cookie?: never
     }
@@ -7672,13 +7672,13 @@ export interface operations {
       }
     }
   }
-  'post__api_projects_{project_id}_detailing_{row}_shelf': {
+  'post__api_projects_{project_id}_detailing_{detailing}_shelf': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        row: number
+        detailing: number
       }
       cookie?: never
     }

@@ -21,7 +21,8 @@ from ..refusals import BadEntry
 Whole = NDArray[np.int64]
 _MOST_LENGTHS = 600
 _GOOD_ENOUGH = 0.002  # relative gap at which the search for whole bars stops
-_SEARCH_SECONDS = 6.0
+_SEARCH_SECONDS = 3.0
+_DEEPER, _TRIED = 12, 12  # new patterns at each step of a dive; patterns tried where none is taken whole
 _MOST_PATTERNS = 6_000  # of all there are, that are searched where the first plan isn't proven
 
 
@@ -112,9 +113,10 @@ def cut_from_stock(
     capacities = [(bar + blade) // grain for bar in bars]
     columns = _Columns(pieces, np.array(numbers), capacities, bars)
     bound = columns.generate(tick)
-    tick(0.8)
-    chosen = columns.whole()
-    tick(0.9)
+    chosen = columns.dive(tick)
+    if columns.costs @ chosen > bound + 0.5:
+        tick(0.9)
+        chosen = columns.whole(chosen)
     if columns.costs @ chosen > bound + 0.5 and columns.complete():
         chosen, proven = columns.searched(chosen)
         bound = float(columns.costs @ chosen) if proven else bound
@@ -245,9 +247,8 @@ class _Columns:
         """Add patterns until none would help; gives the least stock any plan can use, in mm."""
         bound = 0.0
         for step in range(40 * len(self.pieces) + 100):
-            tick(0.8 * step / (step + len(self.pieces)))
-            solved = linprog(self.costs, A_ub=-self.matrix(), b_ub=-self.numbers, method="highs")
-            prices = -np.asarray(solved.ineqlin.marginals)
+            tick(0.6 * step / (step + len(self.pieces)))
+            _, prices = self._relaxed(self.numbers)
             fresh, reduced = False, 0.0
             for bar, capacity in enumerate(self.capacities):
                 worth, pattern = _best_pattern(self.pieces, prices, capacity)
@@ -261,14 +262,78 @@ class _Columns:
                 break
         return self._rounded(bound)
 
+    def _relaxed(self, wanted: Whole) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """How often to cut each pattern if bars could be cut in part, and what a piece is worth then."""
+        solved = linprog(self.costs, A_ub=-self.matrix(), b_ub=-wanted, method="highs")
+        return np.asarray(solved.x), -np.asarray(solved.ineqlin.marginals)
+
+    def dive(self, tick: Callable[[float], None]) -> Whole:
+        """How often to cut each pattern, in whole bars: what the programme takes whole is taken, and what is
+        left is planned anew with patterns that cut no more than that."""
+        left, times = self.numbers.copy(), dict[int, int]()
+        while left.any():
+            tick(0.9 - 0.3 * float(left.sum() / self.numbers.sum()))
+            for _ in range(_DEEPER):
+                share, prices = self._relaxed(left)
+                if not self._bounded(prices, left):
+                    break
+            taken = False
+            for column in np.argsort(-share, kind="stable"):
+                whole = int(share[column] + 1e-6)
+                if not whole:
+                    break
+                hit = self.patterns[column] > 0
+                whole = min(whole, int((left[hit] // self.patterns[column][hit]).min()))
+                if whole:
+                    taken = True
+                    times[int(column)] = times.get(int(column), 0) + whole
+                    left = left - whole * self.patterns[column]
+            if not taken:
+                column = self._fullest(share, left)
+                times[column] = times.get(column, 0) + 1
+                left = left - self.patterns[column]
+        plan = np.zeros(len(self.patterns), dtype=np.int64)
+        for column, number in times.items():
+            plan[column] = number
+        return plan
+
+    def _bounded(self, prices: NDArray[np.float64], left: Whole) -> bool:
+        """Add, for each kind of bar, the pattern worth most that cuts no more than is left; whether any would
+        help."""
+        fresh = False
+        for bar, capacity in enumerate(self.capacities):
+            worth, pattern = _best_bounded(self.pieces, prices, left, capacity)
+            if worth > self.bars[bar] * (1 + 1e-9):
+                fresh |= self.add(pattern, bar)
+        return fresh
+
+    def _fullest(self, share: NDArray[np.float64], left: Whole) -> int:
+        """A pattern to cut once where none is taken whole: of those taken most, cut to what is left, the one
+        that wastes least."""
+        best, least = 0, math.inf
+        for column in np.argsort(-share, kind="stable")[:_TRIED]:
+            pattern, bar = np.minimum(self.patterns[column], left), self.bar_of[column]
+            if pattern.any() and (waste := self.capacities[bar] - int(pattern @ self.pieces)) < least:
+                self.add(pattern, bar)
+                best, least = self._place(pattern, bar), waste
+        return best
+
+    def _place(self, pattern: Whole, bar: int) -> int:
+        return next(
+            at
+            for at in range(len(self.patterns) - 1, -1, -1)
+            if self.bar_of[at] == bar and (self.patterns[at] == pattern).all()
+        )
+
     def _rounded(self, bound: float) -> float:
         """A bound in whole bars, where there is one kind; up to the common measure of the bars otherwise."""
         step = math.gcd(*self.bars)
         return math.ceil(bound / step - 1e-6) * step
 
-    def whole(self) -> Whole:
-        """How often to cut each pattern, in whole bars."""
-        greedy = self._greedy_plan()
+    def whole(self, before: Whole) -> Whole:
+        """How often to cut each pattern, in whole bars: better than a plan that is there, or that one."""
+        plans = [self._greedy_plan(), before]
+        greedy = min(plans, key=lambda plan: float(self.costs @ plan))
         solved = milp(
             self.costs,
             constraints=LinearConstraint(self.matrix(), lb=self.numbers),
@@ -358,6 +423,41 @@ def _best_pattern(pieces: Whole, prices: NDArray[np.float64], capacity: int) -> 
             pattern[at] += 1
             room -= int(pieces[at])
     return float(worth[capacity]), pattern
+
+
+def _best_bounded(
+    pieces: Whole, prices: NDArray[np.float64], numbers: Whole, capacity: int
+) -> tuple[float, Whole]:
+    """The pattern worth most at the prices that cuts no piece oftener than there are numbers of it: lots of
+    1, 2, 4 … of each, each taken or not."""
+    lots = [
+        (at, lot)
+        for at in np.flatnonzero((prices > 1e-12) & (numbers > 0) & (pieces <= capacity))
+        for lot in _lots(min(int(numbers[at]), int(capacity // pieces[at])))
+    ]
+    worth = np.zeros(capacity + 1)
+    took = np.zeros((len(lots), capacity + 1), dtype=bool)
+    for stage, (at, lot) in enumerate(lots):
+        size = int(pieces[at]) * lot
+        better = worth[: capacity + 1 - size] + float(prices[at]) * lot
+        took[stage, size:] = better > worth[size:] + 1e-12
+        worth[size:] = np.maximum(worth[size:], better)
+    pattern, room = np.zeros(len(pieces), dtype=np.int64), capacity
+    for stage in range(len(lots) - 1, -1, -1):
+        if took[stage, room]:
+            at, lot = lots[stage]
+            pattern[at] += lot
+            room -= int(pieces[at]) * lot
+    return float(worth[capacity]), pattern
+
+
+def _lots(number: int) -> Iterator[int]:
+    """Lots that make up any number to this one: 1, 2, 4 … and what is left."""
+    lot = 1
+    while number > 0:
+        yield min(lot, number)
+        number -= min(lot, number)
+        lot *= 2
 
 
 def _with_piece(worth: NDArray[np.float64], piece: int, price: float) -> NDArray[np.float64]:

@@ -53,17 +53,20 @@ def _keep(
     element: Element, bars: list[ScheduleLine], rows: list[DimensionLine], kept: dict[str, BarLine]
 ) -> bool:
     """Write the schedule lines of an element, where they differ; tells whether any do."""
-    left, changed = dict(kept), False
+    left, changed, fresh = dict(kept), False, list[dict[str, Any]]()
     for position, line in enumerate(bars):
         fields = _fields(element, position, line, rows)
         row = left.pop(line.bar.key, None)
         if row is None:
-            BarLine.create(project=element.project_id, element=element.id, key=line.bar.key, **fields)
+            own = {"project": element.project_id, "element": element.id, "key": line.bar.key}
+            fresh.append({**own, **fields})
         elif differ := {name: fields[name] for name in _FIELDS if row.__data__[name] != fields[name]}:
             BarLine.keep({row.id: differ})
         else:
             continue
         changed = True
+    if fresh:
+        BarLine.insert_many(fresh).execute()
     if left:
         BarLine.delete().where(BarLine.id << [row.id for row in left.values()]).execute()
     return changed or bool(left)

@@ -14,7 +14,7 @@ from ...core.numbers.entry import as_typed
 from ...core.numbers.units import unit
 from ...store.database import database
 from ...store.models import BarIssue, BarLine, BarMark, Element, Location, Project, QuantityLine, TypedBar
-from ..keeping.acting import Actor
+from ..keeping.acting import Actor, Missing
 from ..keeping.one_reading import one_reading
 from ..measure.entered import makeup_of
 from .detailing import texts_of
@@ -89,9 +89,15 @@ def bar_views(actor: Actor, first: int, most: int) -> list[BarView]:
 
 
 def place_of(actor: Actor, bar_id: int) -> int:
-    """Where a line stands in the schedule; -1 where it doesn't."""
+    """Where a line stands in the schedule.
+
+    Raises:
+        Missing: it isn't in the project's schedule.
+    """
     row = database.execute_sql(_PLACE, (actor.project_id, bar_id)).fetchone()
-    return int(row[0]) if row else -1
+    if row is None:
+        raise Missing("That bar is not in the schedule any more.")
+    return int(row[0])
 
 
 def bars_moved(actor: Actor, elements: Sequence[int]) -> BarsMoved:

@@ -92,16 +92,16 @@ async function keep() {
   }
   await save((version) =>
     ask(
-      client.PATCH('/api/projects/{project_id}/detailing/{row}', {
-        params: { path: { ...at.value.path, row: now.own! } },
+      client.PATCH('/api/projects/{project_id}/detailing/{detailing}', {
+        params: { path: { ...at.value.path, detailing: now.own! } },
         body: { version: version ?? now.version ?? 0, source },
       }),
     ),
   )
 }
-const own = computed(() => ({ params: { path: { ...at.value.path, row: chosen.value?.own ?? 0 } } }))
+const own = computed(() => ({ params: { path: { ...at.value.path, detailing: chosen.value?.own ?? 0 } } }))
 async function remove() {
-  if (await save(() => ask(client.DELETE('/api/projects/{project_id}/detailing/{row}', own.value))))
+  if (await save(() => ask(client.DELETE('/api/projects/{project_id}/detailing/{detailing}', own.value))))
     picked.value = ''
 }
 const follow = () =>
@@ -115,7 +115,12 @@ const follow = () =>
   )
 const put = (shelf: number) =>
   save(() =>
-    ask(client.POST('/api/projects/{project_id}/detailing/{row}/shelf', { ...own.value, body: { shelf } })),
+    ask(
+      client.POST('/api/projects/{project_id}/detailing/{detailing}/shelf', {
+        ...own.value,
+        body: { shelf },
+      }),
+    ),
   )
 const onShelves = computed(() =>
   (shelves.value ?? []).flatMap((shelf) =>

@@ -73,8 +73,8 @@ async function drawCorners(corners: [number, number][]) {
   if (!now?.typed) return
   await save((version) =>
     ask(
-      client.PATCH('/api/projects/{project_id}/bars/typed/{bar}', {
-        params: { path: { project_id: projectId.value, bar: now.typed! } },
+      client.PATCH('/api/projects/{project_id}/bars/typed/{typed_bar}', {
+        params: { path: { project_id: projectId.value, typed_bar: now.typed! } },
         body: { version: version ?? now.version, shape: '99', corners },
       }),
     ),

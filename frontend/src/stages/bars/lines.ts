@@ -32,7 +32,8 @@ export function useBarLines(
     return [...bars.value.values()].find((each) => each.id === id) ?? known(id) ?? null
   })
   const at = () => ({ path: { project_id: projectId.value } })
-  const typedAt = (id: number) => ({ params: { path: { project_id: projectId.value, bar: id } } })
+  const lineAt = (id: number) => ({ params: { path: { project_id: projectId.value, bar: id } } })
+  const typedAt = (id: number) => ({ params: { path: { project_id: projectId.value, typed_bar: id } } })
   const fieldsOf = (key: string, text: string): Record<string, unknown> =>
     LEGS.includes(key) ? { legs: { [key]: text } } : { [key]: text }
 
@@ -41,12 +42,12 @@ export function useBarLines(
       if (row.typed === null || 'mark' in fields)
         return ask(
           client.POST('/api/projects/{project_id}/bars/lines/{bar}/mark', {
-            ...typedAt(row.id),
+            ...lineAt(row.id),
             body: { mark: String(fields.mark ?? '') },
           }),
         )
       return ask(
-        client.PATCH('/api/projects/{project_id}/bars/typed/{bar}', {
+        client.PATCH('/api/projects/{project_id}/bars/typed/{typed_bar}', {
           ...typedAt(row.typed),
           body: { version, ...fields },
         }),
@@ -66,7 +67,7 @@ export function useBarLines(
     async drop(row) {
       if (row.typed === null)
         throw Object.assign(new Error(), { sentence: `The bars of ${row.member} come from its make-up.` })
-      return ask(client.DELETE('/api/projects/{project_id}/bars/typed/{bar}', typedAt(row.typed)))
+      return ask(client.DELETE('/api/projects/{project_id}/bars/typed/{typed_bar}', typedAt(row.typed)))
     },
     ref: (row) => `bar:${row.id}`,
     fields: fieldsOf,
@@ -224,7 +225,7 @@ export function useBarLines(
       const sorted = sortedOut(fields)
       const said = await stage.trySave((version) =>
         ask(
-          client.PATCH('/api/projects/{project_id}/bars/typed/{bar}', {
+          client.PATCH('/api/projects/{project_id}/bars/typed/{typed_bar}', {
             ...typedAt(data.typed ?? 0),
             body: { version: version ?? data.version, ...sorted },
           }),
