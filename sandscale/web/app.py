@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from os.path import isfile  # which is False, and no error, of a name too long to be one
 from pathlib import Path
 
 from flask import Flask, Response, request, send_from_directory
@@ -65,7 +66,7 @@ def create_app(database_url: str | None = None) -> Flask:
             answer = _asset(path)
             answer.headers["Cache-Control"] = "public, max-age=31536000, immutable"
             return answer
-        answer = send_from_directory(FRONT_END, path if (FRONT_END / path).is_file() else "index.html")
+        answer = send_from_directory(FRONT_END, path if isfile(FRONT_END / path) else "index.html")
         answer.headers["Cache-Control"] = "no-cache"
         return answer
 
@@ -76,7 +77,7 @@ def _asset(path: str) -> Response:
     """A script, style or font; scripts and styles in gzip, as the build left them, where the browser takes
     it."""
     zipped = f"{path}.gz"
-    if "gzip" not in request.accept_encodings or not (FRONT_END / zipped).is_file():
+    if "gzip" not in request.accept_encodings or not isfile(FRONT_END / zipped):
         return send_from_directory(FRONT_END, path)
     kind = "text/css" if path.endswith(".css") else "text/javascript"
     answer = send_from_directory(FRONT_END, zipped, mimetype=kind)

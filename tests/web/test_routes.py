@@ -318,6 +318,8 @@ class Answers(WebCase):
             answer = self.app.test_client().get(path)
             self.assertNotIn(b"[project]", answer.data)
             self.assertNotIn(b'"name": "sandscale"', answer.data)
+        for long in ("/" + "x" * 400, "/assets/" + "x" * 400):  # longer than a file's name can be
+            self.assertLess(self.app.test_client().get(long).status_code, 500)
 
     def test_a_drawing_comes_in_is_scaled_and_shown(self) -> None:
         actor = scene.project()
