@@ -345,9 +345,12 @@ const picture = computed(() => {
             ><NInput v-model:value="draft[which].to" size="small" placeholder="all" :disabled="!writable" />
           </div>
           <div class="line">
-            <NSwitch v-model:value="draft[which].beyond_bend" size="small" :disabled="!writable" /><span
-              >measured beyond the bend</span
-            >
+            <NSwitch
+              :aria-label="`${which === 'least_leg' ? 'Least leg' : 'Least hook'} measured beyond the bend`"
+              v-model:value="draft[which].beyond_bend"
+              size="small"
+              :disabled="!writable"
+            /><span>measured beyond the bend</span>
           </div>
         </fieldset>
         <fieldset>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The schedule summed up: by size, by location, by member with its kg/m³ beside the usual band, fabric by kind.
 import { NDataTable, type DataTableColumns } from 'naive-ui'
-import { computed, h } from 'vue'
+import { computed, h, ref, watch } from 'vue'
 import { useSummary } from '../../api/bars'
 import type { Schemas } from '../../api/client'
 import { shown } from '../../desk/numbers'
@@ -10,6 +10,16 @@ import { massHere, tonnesHere } from './masses'
 
 const props = defineProps<{ schedule: Schemas['ScheduleView'] }>()
 const { data: summary } = useSummary()
+const sums = ref<HTMLElement>()
+/** A table too wide for its place is scrolled by keys too. */
+watch(
+  [summary, sums],
+  () =>
+    sums.value
+      ?.querySelectorAll<HTMLElement>('.n-scrollbar-container, .n-data-table-base-table-body')
+      .forEach((each) => (each.tabIndex = 0)),
+  { flush: 'post' },
+)
 type Size = Schemas['SizeView']
 type Line = Schemas['SummaryLine'] & { ratio?: number | null; band?: number[] | null }
 const number = { align: 'right' as const, className: 'num' }
@@ -89,7 +99,7 @@ function Band({ ratio, band }: { ratio: number; band: number[] }) {
 </script>
 
 <template>
-  <div v-if="summary" class="sums scroll" tabindex="0">
+  <div v-if="summary" ref="sums" class="sums scroll" tabindex="0">
     <div class="pair">
       <section>
         <h3>By size</h3>
@@ -127,6 +137,10 @@ function Band({ ratio, band }: { ratio: number; band: number[] }) {
 h3 {
   margin: 14px 0 4px;
   color: var(--quiet);
+}
+:deep(.n-data-table-td),
+:deep(.n-data-table-th) {
+  padding-inline: 7px;
 }
 :deep(.band) {
   white-space: nowrap;
