@@ -346,8 +346,8 @@ const picture = computed(() => {
           </div>
           <div class="line">
             <NSwitch
-              :aria-label="`${which === 'least_leg' ? 'Least leg' : 'Least hook'} measured beyond the bend`"
               v-model:value="draft[which].beyond_bend"
+              :aria-label="`${which === 'least_leg' ? 'Least leg' : 'Least hook'} measured beyond the bend`"
               size="small"
               :disabled="!writable"
             /><span>measured beyond the bend</span>
