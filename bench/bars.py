@@ -112,7 +112,7 @@ def on_screen(address: str, actor: Actor, rows: int) -> None:
         for _ in range(5):
             page.goto("about:blank")
             page.goto(f"{address}/projects/{actor.project_id}/bars", wait_until="commit")
-            page.get_by_role("grid").get_by_text("12.000").first.wait_for(timeout=60_000)
+            page.get_by_role("grid").get_by_role("img").first.wait_for(timeout=60_000)
             opened.append(float(page.evaluate("performance.now()")))
         page.wait_for_timeout(1500)
         frames = page.evaluate(FRAMES)

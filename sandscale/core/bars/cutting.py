@@ -22,7 +22,7 @@ Whole = NDArray[np.int64]
 _MOST_LENGTHS = 600
 _GOOD_ENOUGH = 0.002  # relative gap at which the search for whole bars stops
 _SEARCH_SECONDS = 3.0
-_DEEPER, _TRIED = 12, 12  # new patterns at each step of a dive; patterns tried where none is taken whole
+_DEEPER = 12  # new patterns at each step of a dive
 _MOST_PATTERNS = 6_000  # of all there are, that are searched where the first plan isn't proven
 
 
@@ -248,7 +248,7 @@ class _Columns:
         bound = 0.0
         for step in range(40 * len(self.pieces) + 100):
             tick(0.6 * step / (step + len(self.pieces)))
-            _, prices = self._relaxed(self.numbers)
+            share, prices = self._relaxed(self.numbers)
             fresh, reduced = False, 0.0
             for bar, capacity in enumerate(self.capacities):
                 worth, pattern = _best_pattern(self.pieces, prices, capacity)
@@ -258,7 +258,8 @@ class _Columns:
                 if worth > self.bars[bar] * (1 + 1e-9):
                     fresh |= self.add(pattern, bar)
             bound = max(bound, float(prices @ self.numbers) / max(reduced, 1.0))
-            if not fresh:
+            # In whole bars the bound can't rise above what the programme comes to already.
+            if not fresh or self._rounded(bound) >= float(self.costs[: len(share)] @ share) - 1e-6:
                 break
         return self._rounded(bound)
 
@@ -289,9 +290,8 @@ class _Columns:
                     times[int(column)] = times.get(int(column), 0) + whole
                     left = left - whole * self.patterns[column]
             if not taken:
-                column = self._fullest(share, left)
-                times[column] = times.get(column, 0) + 1
-                left = left - self.patterns[column]
+                self._fill(left, times)
+                break
         plan = np.zeros(len(self.patterns), dtype=np.int64)
         for column, number in times.items():
             plan[column] = number
@@ -307,16 +307,30 @@ class _Columns:
                 fresh |= self.add(pattern, bar)
         return fresh
 
-    def _fullest(self, share: NDArray[np.float64], left: Whole) -> int:
-        """A pattern to cut once where none is taken whole: of those taken most, cut to what is left, the one
-        that wastes least."""
-        best, least = 0, math.inf
-        for column in np.argsort(-share, kind="stable")[:_TRIED]:
-            pattern, bar = np.minimum(self.patterns[column], left), self.bar_of[column]
-            if pattern.any() and (waste := self.capacities[bar] - int(pattern @ self.pieces)) < least:
-                self.add(pattern, bar)
-                best, least = self._place(pattern, bar), waste
-        return best
+    def _fill(self, left: Whole, times: dict[int, int]) -> None:
+        """Cut what is left bar by bar, each with the longest piece there is and filled as well as can be."""
+        left = left.copy()
+        while left.any():
+            longest = int(np.flatnonzero(left)[0])  # pieces stand longest first
+            rest = left.copy()
+            rest[longest] -= 1
+            best: tuple[float, Whole, int] | None = None
+            for bar, capacity in enumerate(self.capacities):
+                room = capacity - int(self.pieces[longest])
+                if room < 0:
+                    continue
+                filled, pattern = _best_bounded(self.pieces, self.pieces.astype(float), rest, room)
+                pattern[longest] += 1
+                waste = (room - filled) / self.bars[bar]
+                if best is None or waste < best[0] - 1e-12:
+                    best = waste, pattern, bar
+            assert best is not None  # every piece fits a bar
+            _, pattern, bar = best
+            number = int((left[pattern > 0] // pattern[pattern > 0]).min())
+            self.add(pattern, bar)
+            column = self._place(pattern, bar)
+            times[column] = times.get(column, 0) + number
+            left -= number * pattern
 
     def _place(self, pattern: Whole, bar: int) -> int:
         return next(

@@ -75,12 +75,19 @@ def _legs(
         if letter and abs(legs.setdefault(letter, length) - length) > _SAME:
             return None
     missing = [letter for letter in shape.legs if letter not in legs]
-    heading = angle = 0.0
-    rises = []
-    for length, turn in seen:
-        rises += [abs(length * math.sin(angle)), abs(length * math.cos(angle))]
-        angle += turn
+    headings, heading = [], 0.0
+    for _, turn in seen:
+        headings.append(heading)
         heading += turn
+    # A slanting part rises against another: how far, seen from each.
+    rises = sorted(
+        {
+            round(abs(length * of(headings[at] - base)), 6)
+            for at, (length, _) in enumerate(seen)
+            for base in headings
+            for of in (math.sin, math.cos)
+        }
+    )
     trials = [legs] if not missing else [{**legs, missing[0]: rise} for rise in rises if rise > _SAME]
     if len(missing) > 1:
         trials = [{**trial, missing[1]: rise} for trial in trials for rise in rises if rise > _SAME][:200]
