@@ -85,6 +85,21 @@ class Cut(unittest.TestCase):
         self.assertEqual(cut, wanted)
         self.assertEqual((told, max(told) <= 1), (sorted(told), True))
 
+    def test_thousands_of_lengths_are_fitted_and_the_bound_told(self) -> None:
+        chance = random.Random(1)
+        wanted = {round(chance.uniform(0.6, 11.9), 3): chance.randint(1, 30) for _ in range(3000)}
+        plan = cut_from_stock(wanted, [12.0, 9.0], 0.003, kept={3.0: 5})
+        cut: dict[float, int] = {}
+        for pattern in plan.patterns:
+            self.assertLessEqual(
+                sum((each + 0.003) * n for each, n in pattern.cuts.items()), pattern.stock + 0.0031
+            )
+            for length, number in pattern.cuts.items():
+                cut[length] = cut.get(length, 0) + number * pattern.times
+        self.assertEqual(cut, wanted)
+        self.assertLess(plan.gap, 2)
+        self.assertGreaterEqual(plan.bought, plan.bound)
+
     def test_what_kept_pieces_give_is_not_bought(self) -> None:
         plan = cut_from_stock({2.0: 7}, [6.0], 0.005, kept={2.0: 1, 4.1: 2, 1.0: 9})
         kept = [(p.stock, dict(p.cuts), p.times) for p in plan.patterns if p.kept]

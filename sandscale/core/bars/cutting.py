@@ -8,6 +8,7 @@ to then is a lower bound on the stock used. Whole bars are chosen among those pa
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -19,7 +20,8 @@ from scipy.sparse import csc_matrix
 from ..refusals import BadEntry
 
 Whole = NDArray[np.int64]
-_MOST_LENGTHS = 600
+_MOST_LENGTHS = 600  # that patterns are searched for; more are fitted one after the other
+_WORK = 3e8  # rooms looked at for new patterns, over all
 _GOOD_ENOUGH = 0.002  # relative gap at which the search for whole bars stops
 _SEARCH_SECONDS = 3.0
 _DEEPER = 12  # new patterns at each step of a dive
@@ -107,12 +109,14 @@ def cut_from_stock(
     lengths = [length for length, number in zip(lengths, numbers, strict=True) if number]
     numbers = [number for number in numbers if number]
     bars = sorted({round(length * 1000) for length in stock}, reverse=True)
+    if len(lengths) > _MOST_LENGTHS:
+        return _fitted(lengths, numbers, bars, blade, from_kept, tick)
     # A cut takes its blade with it; the last cut of a bar needs none, so a bar is one blade longer.
     grain = math.gcd(*(length + blade for length in lengths), *(bar + blade for bar in bars))
     pieces = np.array([(length + blade) // grain for length in lengths])
     capacities = [(bar + blade) // grain for bar in bars]
     columns = _Columns(pieces, np.array(numbers), capacities, bars)
-    bound = columns.generate(tick)
+    bound = max(columns.generate(tick), _least(lengths, numbers, bars))
     chosen = columns.dive(tick)
     if columns.costs @ chosen > bound + 0.5:
         tick(0.9)
@@ -123,6 +127,64 @@ def cut_from_stock(
     plan = _plan(columns, chosen, lengths, blade, max(bound / 1000, 0.0))
     patterns = (*from_kept, *plan.patterns)
     return replace(plan, patterns=patterns, offcuts=_left_over(patterns))
+
+
+def _fitted(
+    lengths: list[int],
+    numbers: list[int],
+    bars: list[int],
+    blade: int,
+    from_kept: list[Pattern],
+    tick: Callable[[float], None],
+) -> CutPlan:
+    """A plan of a great many lengths: into each bar the longest piece there is, then the longest that fits.
+    The bound is what all of them come to, in whole bars."""
+    left, rising = list(numbers), [-length for length in lengths]  # lengths stand longest first
+    after = list(range(1, len(lengths) + 1))  # of each length, the next that is still wanted
+
+    def wanted_from(at: int) -> int:
+        while at < len(left) and not left[at]:
+            after[at] = wanted_from(after[at]) if after[at] < len(left) and not left[after[at]] else after[at]
+            at = after[at]
+        return at
+
+    found, first, whole = list(from_kept), wanted_from(0), sum(numbers)
+    bar, order = max(bars), 0
+    while first < len(left):
+        room, cuts, at = bar + blade, dict[int, int](), first
+        while at < len(left):
+            number = min(left[at], room // (lengths[at] + blade))
+            if number:
+                cuts[at] = number
+                room -= number * (lengths[at] + blade)
+            at = wanted_from(max(at + 1, bisect_left(rising, blade - room)))
+        times = min(left[at] // number for at, number in cuts.items())
+        for at, number in cuts.items():
+            left[at] -= number * times
+        shortest = min(each for each in bars if each + blade >= bar + blade - room)
+        made = {lengths[at] / 1000: number for at, number in cuts.items()}
+        found.append(Pattern(shortest / 1000, made, times, max(shortest - bar + room - blade, 0) / 1000))
+        order += 1
+        if order % 200 == 0:
+            tick(1 - sum(left) / whole)
+        first = wanted_from(first)
+    demand = sum(length * number for length, number in zip(lengths, numbers, strict=True)) / 1000
+    bought: dict[float, int] = {}
+    for pattern in found[len(from_kept) :]:
+        bought[pattern.stock] = bought.get(pattern.stock, 0) + pattern.times
+    used, bound = (
+        sum(stock * number for stock, number in bought.items()),
+        _least(lengths, numbers, bars) / 1000,
+    )
+    ordered = dict(sorted(bought.items(), reverse=True))
+    return CutPlan(tuple(found), ordered, demand, used, min(bound, used), _left_over(found))
+
+
+def _least(lengths: list[int], numbers: list[int], bars: list[int]) -> float:
+    """What all the pieces come to, in mm, up to the common measure of the bars: no plan can use less."""
+    step = math.gcd(*bars)
+    whole = sum(length * number for length, number in zip(lengths, numbers, strict=True))
+    return math.ceil(whole / step - 1e-9) * step
 
 
 def _from_kept(
@@ -182,12 +244,6 @@ def _demand(wanted: Mapping[float, int], stock: Sequence[float]) -> tuple[list[i
             )
         if number:
             merged[round(length * 1000)] = merged.get(round(length * 1000), 0) + number
-    if len(merged) > _MOST_LENGTHS:
-        raise BadEntry(
-            f"{len(merged)} different lengths are more than the {_MOST_LENGTHS} one plan takes.",
-            field="wanted",
-            remedy="Cut by diameter.",
-        )
     ordered = sorted(merged, reverse=True)
     return ordered, [merged[length] for length in ordered]
 
@@ -246,7 +302,8 @@ class _Columns:
     def generate(self, tick: Callable[[float], None]) -> float:
         """Add patterns until none would help; gives the least stock any plan can use, in mm."""
         bound = 0.0
-        for step in range(40 * len(self.pieces) + 100):
+        worked = int(_WORK / (len(self.pieces) * max(self.capacities)))
+        for step in range(min(40 * len(self.pieces), worked) + 30):
             tick(0.6 * step / (step + len(self.pieces)))
             share, prices = self._relaxed(self.numbers)
             fresh, reduced = False, 0.0

@@ -177,6 +177,28 @@ export function useBarLines(
       },
       editable: (b) => typed(b) && hasLeg(b, letter),
     })),
+    ...(bars.value.size && [...bars.value.values()].some(typed)
+      ? [
+          {
+            key: 'mass',
+            label: 'kg/m told',
+            number: true,
+            aside: true,
+            width: '60px',
+            text: (b: Bar) => b.own_mass,
+            editable: typed,
+            title: () => 'The mass per metre of the schedule it was taken from; held against its size’s',
+          },
+          {
+            key: 'note',
+            label: 'Note',
+            aside: true,
+            width: '90px',
+            text: (b: Bar) => b.note,
+            editable: typed,
+          },
+        ]
+      : []),
     ...(schedule.value?.letter
       ? [{ key: 'revision', label: 'Rev', width: '34px', show: (b: Bar) => b.revision }]
       : []),
