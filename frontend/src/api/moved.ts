@@ -158,6 +158,7 @@ export function useMovedIn(queries: QueryClient) {
       { queryKey: keys.barLines(id) },
       (rows) => rows && renewed(rows, lines),
     )
+    if (now.many) await queries.invalidateQueries({ queryKey: keys.barLines(id) })
     await queries.invalidateQueries({ queryKey: keys.barSums(id) })
   }
 

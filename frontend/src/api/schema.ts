@@ -2390,10 +2390,13 @@ export interface components {
     /**
      * BarsMoved
      * @description What became of some elements' bars: their heads and lines, and the sizes of the whole schedule.
+     *     ``many`` where one has more lines than are told; those in view are read again.
      */
     BarsMoved: {
       /** Bars */
       bars: components['schemas']['BarView'][]
+      /** Many */
+      many: boolean
       /** Members */
       members: components['schemas']['BarMember'][]
       /** Sizes */

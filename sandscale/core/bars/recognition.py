@@ -12,7 +12,7 @@ from .shapes import SHAPES, Shape
 Points = Sequence[tuple[float, float]]
 _SAME = 0.0016  # m: legs of an exchange file are in whole mm
 _ANGLE = math.radians(1.6)
-_D, _R = 0.012, 0.024  # of the bar that shapes are looked at with; straight parts don't rest on it
+_D, _R = 0.006, 0.012  # of the bar that shapes are looked at with; straight parts don't rest on it
 
 
 def recognised(points: Points) -> tuple[str, dict[str, float]]:
@@ -98,6 +98,8 @@ def _legs(
 
 
 def _same(shape: Shape, legs: Mapping[str, float], seen: Sequence[tuple[float, float]]) -> bool:
+    if shape.findings(legs, _D, _R, 0.0):
+        return False  # it can't be bent so, however it is drawn
     drawn = _steps(shape.points(legs, _D, _R))
     return len(drawn) == len(seen) and all(
         abs(one[0] - other[0]) <= _SAME and abs(math.remainder(one[1] - other[1], math.tau)) <= _ANGLE

@@ -46,10 +46,21 @@ _SHOWN_OF = {
     "75": {"A": 0.5, "B": 0.2}, "77": {"A": 0.4, "B": 0.2},
 }  # fmt: skip
 UNLIKE = 0.5  # kg, by which what is scheduled may miss what is billed
-_ORDER = "l.position, l.id, e.position, e.id, b.position"
 _FROM = "FROM bar_line b JOIN element e ON e.id = b.element_id JOIN location l ON l.id = e.location_id"
-_WINDOW = f"SELECT b.id {_FROM} WHERE b.project_id = %s ORDER BY {_ORDER} LIMIT %s OFFSET %s"
-_PLACE = f"SELECT n FROM (SELECT b.id, row_number() OVER (ORDER BY {_ORDER}) - 1 AS n {_FROM} WHERE b.project_id = %s) t WHERE id = %s"  # noqa: E501
+# Where each member's lines begin in the schedule, from how many every member has: no line is read for it.
+_STARTS = """
+WITH held AS (SELECT element_id, count(*) AS n FROM bar_line WHERE project_id = %s GROUP BY element_id),
+placed AS (
+SELECT element_id, n, sum(n) OVER (ORDER BY l.position, l.id, e.position, e.id) - n AS start FROM held
+JOIN element e ON e.id = element_id JOIN location l ON l.id = e.location_id)"""
+_WINDOW = f"""{_STARTS}
+SELECT id FROM (
+SELECT b.id, p.start + row_number() OVER (PARTITION BY p.element_id ORDER BY b.position) - 1 AS n
+FROM placed p JOIN bar_line b ON b.element_id = p.element_id WHERE p.start < %s AND p.start + p.n > %s) t WHERE n >= %s AND n < %s ORDER BY n"""
+_PLACE = f"""{_STARTS}
+SELECT p.start +
+(SELECT count(*) FROM bar_line o WHERE o.element_id = b.element_id AND o.position < b.position)
+FROM placed p JOIN bar_line b ON b.element_id = p.element_id WHERE b.id = %s"""
 _HEADS = f"""
 SELECT e.id, count(*), sum(b.mass), count(*) FILTER (WHERE b.findings <> '[]') {_FROM}
 WHERE b.project_id = %s AND (%s OR e.id = ANY(%s)) GROUP BY e.id, e.position, l.position, l.id
@@ -83,9 +94,14 @@ def schedule_view(actor: Actor) -> ScheduleView:
 
 def bar_views(actor: Actor, first: int, most: int) -> list[BarView]:
     """A window of the schedule's lines, in the order of members."""
-    asked = (actor.project_id, min(most, MOST_ROWS), max(first, 0))
-    ids = [row_id for (row_id,) in database.execute_sql(_WINDOW, asked).fetchall()]
-    return _views(actor.project_id, ids)
+    first, end = max(first, 0), max(first, 0) + min(most, MOST_ROWS)
+    return _views(actor.project_id, _window(actor.project_id, first, end))
+
+
+def _window(project_id: int, first: int, end: int) -> list[int]:
+    """The ids of the lines from one place to before another."""
+    asked = (project_id, end, first, first, end)
+    return [row_id for (row_id,) in database.execute_sql(_WINDOW, asked).fetchall()]
 
 
 def place_of(actor: Actor, bar_id: int) -> int:
@@ -103,12 +119,13 @@ def place_of(actor: Actor, bar_id: int) -> int:
 def bars_moved(actor: Actor, elements: Sequence[int]) -> BarsMoved:
     """What became of some elements' bars."""
     with one_reading():
-        rows = BarLine.those(
-            BarLine.element, elements, BarLine.element, BarLine.position, project=actor.project_id
-        )
+        members = member_views(actor.project_id, elements)
+        few = [member.id for member in members if member.holds <= MOST_ROWS]
+        rows = BarLine.those(BarLine.element, few, BarLine.element, BarLine.position)
         return BarsMoved(
-            members=member_views(actor.project_id, elements),
+            members=members,
             bars=_views(actor.project_id, [row.id for row in rows]),
+            many=len(few) < len(members),
             sizes=size_views(actor.project_id),
         )
 
@@ -124,7 +141,7 @@ def member_views(project_id: int, elements: Sequence[int] | None) -> list[BarMem
     if elements is None:  # a member whose bars are still to be typed stands there too
         mine = (Element.project == project_id) & (Element.measurer == "typed-bars") & ~(Element.id << ids)
         rows |= {row.id: row for row in Element.select().where(mine)}
-    concrete = _concrete(project_id, ids)
+    concrete = _concrete(project_id, [rows[each] for each in ids if each in rows])
     places = {row.id: (row.position, row.id) for row in Location.those(Location.project, [project_id])}
     ordered = sorted(rows.values(), key=lambda e: (places.get(e.location_id, (0, 0)), e.position, e.id))
     return [_member(row, counted.get(row.id, (0, 0.0, 0)), concrete.get(row.id)) for row in ordered]
@@ -142,10 +159,10 @@ def _member(row: Element, head: tuple[Any, ...], concrete: tuple[float, MakeUp] 
     )  # fmt: skip
 
 
-def _concrete(project_id: int, ids: Sequence[int]) -> dict[int, tuple[float, MakeUp]]:
+def _concrete(project_id: int, members: Sequence[Element]) -> dict[int, tuple[float, MakeUp]]:
     """The concrete of elements in m³, where their steel is held against it."""
     makeups: dict[str, MakeUp] = {}
-    sources = {e.id: e.source for e in Element.those(Element.id, ids) if e.measurer == "make-up"}
+    sources = {e.id: e.source for e in members if e.measurer == "make-up"}
     found = {}
     for line in QuantityLine.those(QuantityLine.element, list(sources), headline=True):
         key = sources[line.element_id]
@@ -300,8 +317,7 @@ def changes(actor: Actor) -> list[IssueChange]:
 
 def in_order(project_id: int, elements: Sequence[int] = ()) -> list[tuple[str, BarLine]]:
     """Every line of the schedule with its member's mark; of some elements only, where they are named."""
-    asked = (project_id, 10**9, 0)
-    ids = [row_id for (row_id,) in database.execute_sql(_WINDOW, asked).fetchall()]
+    ids = _window(project_id, 0, 10**9)
     rows = {row.id: row for row in BarLine.those(BarLine.project, [project_id])}
     marks = dict(Element.select(Element.id, Element.mark).where(Element.project == project_id).tuples())
     wanted = set(elements)

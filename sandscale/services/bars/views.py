@@ -86,9 +86,11 @@ class ScheduleView(View):
 
 
 class BarsMoved(View):
-    """What became of some elements' bars: their heads and lines, and the sizes of the whole schedule."""
+    """What became of some elements' bars: their heads and lines, and the sizes of the whole schedule.
+    ``many`` where one has more lines than are told; those in view are read again."""
 
     members: list[BarMember]
+    many: bool
     bars: list[BarView]
     sizes: list[SizeView]
 

@@ -41,7 +41,7 @@ INDEXES = {
     "cutting": ["project_id"],
     "cut_member": ["cutting_id, element_id !", "cutting_id", "element_id", "project_id"],
     "off_cut": ["cutting_id", "project_id"],
-    "bar_line": ["element_id, key !", "element_id", "project_id"],
+    "bar_line": ["element_id, key !", "project_id, element_id", "element_id", "project_id"],
     "cut_plan": ["cutting_id, size !", "cutting_id", "project_id"],
 }
 

@@ -120,7 +120,7 @@ class BarLine(Row):
     findings = BinaryJSONField(default=list, index=False)
 
     class Meta:
-        indexes = ((("element", "key"), True),)
+        indexes = ((("element", "key"), True), (("project", "element"), False))
 
 
 class CutPlan(Row):

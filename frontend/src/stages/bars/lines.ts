@@ -208,14 +208,23 @@ export function useBarLines(
     let passed = 0
     return new Map((schedule.value?.members ?? []).map((m) => [m.id, (passed += m.holds) - m.holds]))
   })
-  const rows = computed<Row<Bar>[]>(() => [
-    ...Array.from({ length: number.value }, (_, place): Row<Bar> => {
-      const row = bars.value.get(place)
-      if (!row) return { id: `waiting-${place}`, kind: 'line' }
-      return { id: row.id, kind: 'line', data: row, warn: row.findings.join(' '), struck: row.total < 0 }
-    }),
-    ...stage.ghost.value,
-  ])
+  /** What stands where nothing was read yet; made once, since there may be tens of thousands. */
+  const waiting = computed<Row<Bar>[]>(() =>
+    Array.from({ length: number.value }, (_, place): Row<Bar> => ({ id: `waiting-${place}`, kind: 'line' })),
+  )
+  const rows = computed<Row<Bar>[]>(() => {
+    const all = waiting.value.slice()
+    for (const [place, row] of bars.value)
+      if (place < all.length)
+        all[place] = {
+          id: row.id,
+          kind: 'line',
+          data: row,
+          warn: row.findings.join(' '),
+          struck: row.total < 0,
+        }
+    return all.concat(stage.ghost.value)
+  })
   function see(from: number, to: number) {
     const now = { from: Math.min(from, Math.max(number.value - 1, 0)), to: Math.max(to - 1, 0) }
     if (now.from !== seen.value.from || now.to !== seen.value.to) seen.value = now
