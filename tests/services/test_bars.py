@@ -387,7 +387,9 @@ class Files(Bars):
         ), start=1):  # fmt: skip
             typed = {letter: str(size) for letter, size in legs.items()}
             self.typed(mark=f"{number:02}", size="10", each=str(number), shape=code, legs=typed)
-        self.typed(mark="20", size="10", shape="99", corners=[[0, 0], [0, 300], [200, 500], [900, 550]])
+        self.typed(
+            mark="20", size="10", shape="99", corners=[[0, 0], [0, 300], [200, 500], [900, 550], [1000, 300]]
+        )
 
     def again(self, content: bytes, name: str) -> list[tuple[Any, ...]]:
         """The bars of a file, taken into another project; as its schedule has them."""

@@ -56,7 +56,8 @@ JOIN element e ON e.id = element_id JOIN location l ON l.id = e.location_id)"""
 _WINDOW = f"""{_STARTS}
 SELECT id FROM (
 SELECT b.id, p.start + row_number() OVER (PARTITION BY p.element_id ORDER BY b.position) - 1 AS n
-FROM placed p JOIN bar_line b ON b.element_id = p.element_id WHERE p.start < %s AND p.start + p.n > %s) t WHERE n >= %s AND n < %s ORDER BY n"""
+FROM placed p JOIN bar_line b ON b.element_id = p.element_id
+WHERE p.start < %s AND p.start + p.n > %s) t WHERE n >= %s AND n < %s ORDER BY n"""
 _PLACE = f"""{_STARTS}
 SELECT p.start +
 (SELECT count(*) FROM bar_line o WHERE o.element_id = b.element_id AND o.position < b.position)
