@@ -90,7 +90,7 @@ def typed_in(page: Page, number: int) -> float:
     page.wait_for_timeout(700)
     was = row.get_by_role("gridcell").nth(6).inner_text()
     page.evaluate(REDRAWN, was.strip())
-    page.keyboard.type(f"{2000 + 25 * number}")
+    page.keyboard.type(f"{2025 + 25 * number}")
     page.keyboard.press("Enter")
     return float(page.evaluate("() => window.shown_"))
 

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // Bars: the bending schedule, its summary, cutting from stock, and the rules that all of it follows.
 import { NTab, NTabs } from 'naive-ui'
-import { computed, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSchedule } from '../../api/bars'
+import type { Schemas } from '../../api/client'
 import { useLocations, useProjectId } from '../../api/project'
 import JobButton from '../../desk/JobButton.vue'
 import ListPane from '../../desk/ListPane.vue'
@@ -42,29 +43,35 @@ watch(
   },
   { immediate: true },
 )
-const chosen = computed(() => {
-  const [kind, id] = String(route.query.at ?? '').split(':')
-  return kind === 'member' ? Number(id) : null
+const chosen = computed(() => Number(route.query.member) || null)
+const wanted = ref('')
+const AT_ONCE = 200 // members listed; more as one scrolls to them
+const listed = ref(AT_ONCE)
+watch(wanted, () => (listed.value = AT_ONCE))
+const found = computed(() => {
+  const words = wanted.value.trim().toLowerCase()
+  const all = schedule.value?.members ?? []
+  return words ? all.filter((m) => `${m.mark} ${m.description}`.toLowerCase().includes(words)) : all
 })
-const groups = computed(() =>
-  (locations.value ?? [])
+const groups = computed(() => {
+  const some = found.value.slice(0, listed.value)
+  return (locations.value ?? [])
     .map((location) => ({
       key: location.id,
       title: location.name,
-      entries: (schedule.value?.members ?? [])
-        .filter((m) => m.location === location.id)
-        .map((m) => ({
-          id: m.id,
-          mark: m.mark,
-          name: m.description || (m.typed ? 'Typed bars' : ''),
-          value: massHere(m.mass, 0).text,
-          unit: massHere(0).unit,
-          warn: m.findings > 0,
-          to: `${home.value}?at=member:${m.id}`,
-        })),
+      entries: some.filter((m) => m.location === location.id).map(entryOf),
     }))
-    .filter((group) => group.entries.length),
-)
+    .filter((group) => group.entries.length)
+})
+const entryOf = (m: Schemas['BarMember']) => ({
+  id: m.id,
+  mark: m.mark,
+  name: m.description || (m.typed ? 'Typed bars' : ''),
+  value: massHere(m.mass, 0).text,
+  unit: massHere(0).unit,
+  warn: m.findings > 0,
+  to: `${home.value}?member=${m.id}`,
+})
 const most = computed(() => Math.max(1, ...(schedule.value?.sizes ?? []).map((s) => s.mass)))
 const whole = computed(() => (schedule.value?.sizes ?? []).reduce((sum, s) => sum + s.mass, 0))
 </script>
@@ -72,7 +79,14 @@ const whole = computed(() => (schedule.value?.sizes ?? []).reduce((sum, s) => su
 <template>
   <Stage label="Members">
     <template #list>
-      <ListPane find="Find a member" :groups="groups" :chosen="chosen">
+      <ListPane
+        v-model:wanted="wanted"
+        find="Find a member"
+        :groups="groups"
+        :chosen="chosen"
+        elsewhere
+        @more="listed < found.length && (listed += AT_ONCE)"
+      >
         <section v-if="schedule?.sizes.length" class="sizes" aria-label="By size">
           <h3>By size</h3>
           <p v-for="s in schedule.sizes" :key="s.size">

@@ -40,11 +40,11 @@ watch(
   { immediate: true },
 )
 watch(
-  [() => route.query.at, table],
+  [() => route.query.at, () => props.member, table],
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
     if (kind === 'bar') void goTo(Number(id))
-    if (kind === 'member') void goToMember(Number(id))
+    else if (props.member !== null) void goToMember(props.member)
   },
   { immediate: true, flush: 'post' },
 )

@@ -1,6 +1,6 @@
 // The bending schedule as a ledger table: bars of make-ups, which change where they are measured, and typed ones.
 import { until } from '@vueuse/core'
-import { computed, ref, type Ref } from 'vue'
+import { computed, nextTick, ref, type Ref } from 'vue'
 import { useShapes } from '../../api/bars'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
@@ -24,7 +24,7 @@ export function useBarLines(
   const projectId = useProjectId()
   const notices = useNotices()
   const { data: shapes } = useShapes()
-  const { bars, number, seen, placeOf, known } = useBarWindows(schedule)
+  const { bars, number, seen, asked, placeOf, known } = useBarWindows(schedule)
   const focused = ref<number | null>(null)
   const bar = computed(() => {
     const id = focused.value
@@ -177,7 +177,7 @@ export function useBarLines(
       },
       editable: (b) => typed(b) && hasLeg(b, letter),
     })),
-    ...(bars.value.size && [...bars.value.values()].some(typed)
+    ...(schedule.value?.members.some((m) => m.typed)
       ? [
           {
             key: 'mass',
@@ -237,8 +237,9 @@ export function useBarLines(
     stage.table.value?.activateRow(id, column)
   }
   async function show(place: number) {
-    if (!bars.value.has(place)) seen.value = { from: place, to: place + 20 }
+    asked.value = place
     await until(() => bars.value.has(place)).toBe(true, { timeout: 5000 })
+    await nextTick() // the table has the line from then on
   }
   /** Put the cursor on the first line of a member. */
   async function goToMember(id: number) {

@@ -14,11 +14,15 @@ export function useBarWindows(schedule: Ref<Schemas['ScheduleView'] | undefined>
   const project = useProjectId()
   const seen = ref({ from: 0, to: 0 })
   const number = computed(() => schedule.value?.members.reduce((sum, each) => sum + each.holds, 0) ?? 0)
+  /** A place that is gone to: read until it stands in view. */
+  const asked = ref<number | null>(null)
   const firsts = computed(() => {
     if (!number.value) return []
     const last = Math.min(seen.value.to, number.value - 1)
     const from = Math.floor(Math.max(Math.min(seen.value.from, number.value - 1), 0) / WINDOW)
-    return Array.from({ length: Math.floor(last / WINDOW) - from + 1 }, (_, n) => (from + n) * WINDOW)
+    const inView = Array.from({ length: Math.floor(last / WINDOW) - from + 1 }, (_, n) => (from + n) * WINDOW)
+    const also = asked.value === null ? null : Math.floor(asked.value / WINDOW) * WINDOW
+    return also === null || inView.includes(also) ? inView : [...inView, also]
   })
   const windowAt = (first: number) => ({
     queryKey: keys.barWindow(project.value, first),
@@ -52,5 +56,5 @@ export function useBarWindows(schedule: Ref<Schemas['ScheduleView'] | undefined>
       .getQueriesData<Bar[]>({ queryKey: keys.barLines(project.value) })
       .flatMap(([, window]) => window ?? [])
       .find((each) => each.id === bar)
-  return { bars, number, seen, placeOf, known }
+  return { bars, number, seen, asked, placeOf, known }
 }

@@ -119,7 +119,7 @@ watch(
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
     <p v-if="!dimensioned" class="elsewhere quiet">
       {{ element.mark }} has typed bars only.
-      <RouterLink :to="`/projects/${projectId}/bars?at=member:${element.id}`"
+      <RouterLink :to="`/projects/${projectId}/bars?member=${element.id}`"
         >They stand in the bending schedule</RouterLink
       >.
     </p>
