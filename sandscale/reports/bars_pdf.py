@@ -171,9 +171,9 @@ def _cutting(pages: Pages, plans: Sequence[PlanBlock]) -> None:
         pages.room(6)
         pages.y -= 6
         pages.words(f"{plan.cutting}, {plan.size}: {number} bars to buy", bold=True, size=10.5)
-        proof = f"no plan can use less than {shown(plan.bound, 2)} m"
+        proof = f"no plan can use less than {shown(plan.bound, 2, 2)} m"
         best = "proven best" if plan.proven else "not proven best"
-        told = f"{stock or 'nothing to buy'}; {shown(plan.bought, 2)} m for {shown(plan.demand, 2)} m"
+        told = f"{stock or 'nothing to buy'}; {shown(plan.bought, 2, 2)} m for {shown(plan.demand, 2, 2)} m"
         pages.words(f"{told}, off-cuts {shown(plan.waste, 1, 1)} %; {best}: {proof}.", color=QUIET)
         if not plan.fresh:
             pages.words("The schedule has moved on since this was cut.", color=BAD)
@@ -197,15 +197,23 @@ def _pattern(
     x, scale = LEFT + 44, whole / longest
     canvas.setStrokeColor(STEEL)
     canvas.setLineWidth(0.6)
+    canvas.setFont(MONO, 6.5)
     for length, number in cuts:
-        for _ in range(number):
-            canvas.setFillColor(FILL)
-            canvas.rect(x, y, length * scale, 12, stroke=1, fill=1)
-            if length * scale > 28:
-                canvas.setFillColor(INK)
-                canvas.setFont(MONO, 6.5)
-                canvas.drawCentredString(x + length * scale / 2, y + 3.5, shown(length, 3, 3))
-            x += length * scale
+        wide, words = length * scale, shown(length, 3, 3)
+        canvas.setFillColor(FILL)
+        for at in range(number):
+            canvas.rect(x + at * wide, y, wide, 12, stroke=1, fill=1)
+        if wide > 28:
+            told = [(x + (at + 0.5) * wide, words) for at in range(number)]
+        else:  # too short to be told on each piece
+            words = f"{number} × {words}"
+            told = [(x + number * wide / 2, words)] if number * wide > 60 else []
+            for middle, _ in told:
+                canvas.rect(middle - 27, y + 1, 54, 10, stroke=0, fill=1)
+        canvas.setFillColor(INK)
+        for middle, _ in told:
+            canvas.drawCentredString(middle, y + 3.5, words)
+        x += number * wide
     end = LEFT + 44 + stock * scale
     if end - x > 0.5:
         canvas.setStrokeColor(QUIET)

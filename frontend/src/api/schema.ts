@@ -2245,7 +2245,7 @@ export interface components {
     }
     /**
      * BarMember
-     * @description An element with bars: how many lines it has in the schedule, from which place on, and their mass.
+     * @description An element with bars: how many lines it has in the schedule, and their mass.
      */
     BarMember: {
       /** Band */

@@ -94,8 +94,8 @@ def _to_buy(actor: Actor, ref: str, cutting_id: str, size: str) -> WalkView:
         for p in plan.patterns
     ]  # fmt: skip
     number = sum(each.number for each in plan.order)
-    bound = f"no plan can use less than {shown(plan.bound, 2)} m"
-    told = f"{shown(plan.bought, 2)} m for {shown(plan.demand, 2)} m; {bound}"
+    bound = f"no plan can use less than {shown(plan.bound, 2, 2)} m"
+    told = f"{shown(plan.bought, 2, 2)} m for {shown(plan.demand, 2, 2)} m; {bound}"
     name = f"{plan.grade}{plan.size} to buy, {cutting.name}"
     working = Working(name, number, "nr", "whole bars of the cutting plan", told, parts=tuple(parts))
     members = view.members

@@ -47,7 +47,7 @@ class BarView(View):
 
 
 class BarMember(View):
-    """An element with bars: how many lines it has in the schedule, from which place on, and their mass."""
+    """An element with bars: how many lines it has in the schedule, and their mass."""
 
     id: int
     version: int

@@ -94,7 +94,12 @@ export function useCursor<T>(
   function show() {
     void nextTick(() => {
       const cell = grid.value?.querySelector('.active')
-      if (cell) return cell.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+      if (cell) {
+        // What is gone to from afar stands amid its like; a step goes no further than it must.
+        const [of, within] = [cell.getBoundingClientRect(), grid.value!.getBoundingClientRect()]
+        const far = of.bottom < within.top || of.top > within.bottom + high
+        return cell.scrollIntoView({ block: far ? 'center' : 'nearest', inline: 'nearest' })
+      }
       const row = rows.value.findIndex((each) => each.id === active.row)
       if (row >= 0 && grid.value) grid.value.scrollTop = Math.max(0, row * high - seen.value / 2)
     })

@@ -25,8 +25,8 @@ const proof = computed(() => {
     ? `not proven best: no plan can use less than ${length(plan.bound)} ${unitHere('m')}`
     : `not proven best: no plan can need fewer than ${plan.fewest}`
 })
-const pieces = (p: Schemas['PatternView']) =>
-  p.cuts.flatMap((cut) => Array.from({ length: cut.number }, () => cut.length))
+/** Too short to be told on each piece; they are told together. */
+const narrow = (metres: number) => metres / longest.value < 0.058
 </script>
 
 <template>
@@ -55,19 +55,24 @@ const pieces = (p: Schemas['PatternView']) =>
         :title="p.kept ? `from a piece of ${length(p.stock)} kept` : ''"
       >
         <span
-          v-for="(piece, at) in pieces(p)"
-          :key="at"
-          class="num piece"
-          :style="{ flexGrow: piece }"
-          :title="`${length(piece)} ${unitHere('m')}`"
-          >{{ piece / longest > 0.055 ? length(piece) : '' }}</span
+          v-for="cut in p.cuts"
+          :key="cut.length"
+          class="num cut"
+          :style="{ flexGrow: cut.length * cut.number }"
+          :title="`${cut.number} × ${length(cut.length)} ${unitHere('m')}`"
         >
+          <span v-for="at in cut.number" :key="at" class="piece"
+            ><span v-if="!narrow(cut.length)">{{ length(cut.length) }}</span></span
+          >
+          <span v-if="narrow(cut.length)" class="over">{{ cut.number }} × {{ length(cut.length) }}</span>
+        </span>
         <span
           v-if="p.offcut > 0.0005"
-          class="off"
+          class="num off"
           :style="{ flexGrow: p.offcut }"
           :title="`${length(p.offcut)} ${unitHere('m')} left`"
-        ></span>
+          ><span>{{ length(p.offcut) }}</span></span
+        >
       </div>
     </div>
     <p v-if="plan.patterns.length > MOST" class="quiet">
@@ -118,25 +123,61 @@ p {
   height: 20px;
   max-width: calc(100% - 60px);
 }
-.piece {
+.cut {
+  position: relative;
+  display: flex;
   flex-basis: 0;
+  min-width: 0;
+  container-type: inline-size;
+}
+.piece,
+.off,
+.over {
   overflow: hidden;
-  border: 1px solid #5b4a78;
-  border-right-width: 0;
-  background: #ece8f3;
   font-size: 10px;
   line-height: 18px;
   text-align: center;
 }
-.piece:last-child {
+.piece,
+.off {
+  flex: 1 1 0;
+  container-type: inline-size;
+}
+.piece {
+  border: 1px solid #5b4a78;
+  border-right-width: 0;
+  background: #ece8f3;
+}
+.cut:last-child .piece:last-of-type {
   border-right-width: 1px;
+}
+.over {
+  position: absolute;
+  top: 2px;
+  left: 50%;
+  padding: 0 4px;
+  background: #ece8f3;
+  line-height: 16px;
+  white-space: nowrap;
+  transform: translateX(-50%);
+}
+@container (max-width: 33px) {
+  .piece > span,
+  .off > span {
+    display: none;
+  }
+}
+@container (max-width: 68px) {
+  .over {
+    display: none;
+  }
 }
 .kept .piece {
   background: repeating-linear-gradient(135deg, #ece8f3 0 4px, #fff 4px 7px);
 }
 .off {
-  flex-basis: 0;
   border: 1px dashed var(--quiet);
   border-left: 1px solid #5b4a78;
+  color: var(--quiet);
 }
 </style>

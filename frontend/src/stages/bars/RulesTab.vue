@@ -483,7 +483,7 @@ const picture = computed(() => {
   border-bottom: 1px solid var(--rule);
 }
 .which {
-  width: 240px;
+  width: 290px;
 }
 .shelf {
   width: 150px;

@@ -83,7 +83,7 @@ async function drawCorners(corners: [number, number][]) {
 const { data: changes } = useIssueChanges()
 const { data: known } = useDetailing()
 const sets = computed(() => [
-  { value: '', label: `the project’s: ${props.schedule.rules}` },
+  { value: '', label: 'the project’s' },
   ...(known.value ?? []).map((s) => ({ value: s.key, label: s.name })),
 ])
 const ownMember = computed(() => props.schedule.members.find((m) => m.id === bar.value?.element))
