@@ -19,6 +19,7 @@ from .bar_table import LARGEST, MOST_ROWS, UnreadableBars
 
 ROUND = ("12", "13", "22", "33", "67", "75", "77")  # shapes with arcs, which are left out
 _FIELD = re.compile(r"([a-z])([^@]*)@", re.ASCII)
+_WHOLE, _NUMBER = re.compile(r"[0-9]{1,9}"), re.compile(r"[0-9]{1,9}(\.[0-9]{0,9})?")
 _SIGN = re.compile(r"[@\r\n]")
 
 
@@ -96,7 +97,7 @@ def _read(line: str) -> dict[str, str]:
         raise BadEntry(f"A line of the kind {kind[:8]} isn't read: bars bent in a plane are, BF2D.")
     blocks = dict(_blocks("@" + rest))
     said = blocks.get("C", {}).get("", "")
-    if said.isdigit() and int(said) != _checksum(line[: line.rindex("C") + 1]):
+    if _WHOLE.fullmatch(said) and int(said) != _checksum(line[: line.rindex("C") + 1]):
         raise BadEntry("Its check sum isn't that of the line: a sign was lost or changed.")
     head = blocks.get("H", {})
     points = _outline(blocks.get("G list", {}).get("", ""))
@@ -108,7 +109,7 @@ def _read(line: str) -> dict[str, str]:
         "members": "1",
         "each": number,
     }
-    if "l" in head and head["l"].replace(".", "", 1).isdigit():
+    if _NUMBER.fullmatch(head.get("l", "")):
         found["length"] = f"{float(head['l']) / 1000:.3f} m"
     shape, legs = recognised(points)
     found["shape"] = shape

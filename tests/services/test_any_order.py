@@ -14,10 +14,13 @@ from openpyxl import load_workbook
 from peewee import fn
 
 from sandscale.core.refusals import Refusal
+from sandscale.services.bars import actions as bars
+from sandscale.services.bars import cuttings
+from sandscale.services.bars import reading as bars_reading
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import documents as issue
-from sandscale.services.keeping import checking, history
+from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements, figures
 from sandscale.services.prices import actions as prices
@@ -27,9 +30,11 @@ from sandscale.services.sheets import actions as sheets
 from sandscale.store.database import database
 from sandscale.store.models import (
     Adjustment,
+    BarLine,
     BuildUp,
     BuildUpLine,
     Change,
+    Cutting,
     DimensionLine,
     Element,
     Figure,
@@ -43,6 +48,7 @@ from sandscale.store.models import (
     Resource,
     Section,
     Sheet,
+    TypedBar,
 )
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
@@ -75,6 +81,24 @@ def worked_out(project: int) -> dict[str, Any]:
         ),
         "rates": sorted((b.name, str(b.rate)) for b in BuildUp.select().where(BuildUp.project == project)),
     }
+    found["schedule"] = [
+        (b.member, b.mark, b.size, b.shape, b.members, b.each, round(b.cut, 9), round(b.mass, 6), b.legs)
+        for b in bars_reading.bar_views(actor, 0, 10_000)
+    ]
+    found["issued"] = [
+        (c.member, c.mark, c.how)
+        for c in bars_reading.changes_since(project, bars_reading.last_issue(project))
+    ]
+    found["steel"] = [
+        (s.size, s.grade, s.number, round(s.length, 6), round(s.mass, 6))
+        for s in bars_reading.size_views(project)
+    ]
+    worker.work_off()
+    found["cut"] = sorted(
+        (c.name, p.size, p.fresh, round(p.demand, 6), len(p.too_long))
+        for c in cuttings.cutting_views(actor)
+        for p in c.plans
+    )
     view = bill_reading.bill_view(actor)
     for section in view.sections:
         found[f"section {section.ref}"] = (section.title, section.total)
@@ -106,6 +130,8 @@ class Walk:
             scene.line(self.actor, element, "", "3.60", "2.40", "0.50")
             elements.link_to_bill(self.actor, element)
         bill.add_adjustment(self.actor, "Contingency", "2.5", "work")
+        bars.add_member(self.actor, scene.location(self.actor), "T1")
+        cuttings.add_cutting(self.actor, "All bars")
 
     def any(self, model: Any, *where: Any) -> Any:
         """A row of the project, or a refusal when there is none."""
@@ -183,6 +209,49 @@ class Walk:
         else:
             version = Project.get_by_id(self.actor.project_id).version
             projects.change_project(self.actor, version, {"detailing": key})
+
+    def bar(self) -> dict[str, Any]:
+        shape = self.dice.choice(("00", "11", "21", "51", "99"))
+        legs = {letter: str(self.dice.randrange(150, 3000, 50)) for letter in "ABC"}
+        corners = [[0, 0], [500, 0], [500, self.dice.randrange(150, 900)]] if shape == "99" else []
+        return {
+            "size": self.dice.choice(("10", "16", "20")), "each": self.dice.choice(("", "4", "2*3")), "shape": shape,
+            "mark": self.dice.choice(("", "01", "7")), "legs": {} if shape == "99" else legs, "corners": corners,
+        }  # fmt: skip
+
+    def add_bar(self) -> None:
+        member = self.any(Element, Element.measurer == "typed-bars")
+        bars.add_bar(self.actor, member.id, self.bar())
+
+    def add_bars(self) -> None:
+        rows = [{**self.bar(), "member": self.dice.choice(("T1", "T2", "E0"))} for _ in range(3)]
+        bars.add_bars(self.actor, rows, self.any(Location).id)
+
+    def change_bar(self) -> None:
+        bar = self.any(TypedBar)
+        fields = self.dice.choice(
+            ({"size": "12"}, {"legs": {"A": "450"}}, {"each": "9"}, {"mass": "0.9"}, {"shape": "21"})
+        )
+        bars.change_bar(self.actor, bar.id, bar.version, fields)
+
+    def delete_bar(self) -> None:
+        bars.delete_bar(self.actor, self.any(TypedBar).id)
+
+    def mark(self) -> None:
+        bars.mark_bar(self.actor, self.any(BarLine).id, self.dice.choice(("", "A1", "07")))
+
+    def issue_bars(self) -> None:
+        bars.issue(self.actor)
+
+    def cutting(self) -> None:
+        cutting = self.any(Cutting)
+        fields: dict[str, Any] = self.dice.choice(
+            ({"stock": "9; 12"}, {"stock": ""}, {"blade": "3"}, {"members": [self.any(Element).id]})
+        )
+        cuttings.change_cutting(self.actor, cutting.id, cutting.version, fields)
+
+    def keep_piece(self) -> None:
+        cuttings.add_offcut(self.actor, self.any(Cutting).id, self.dice.choice(("10", "16")), "3.2", "2")
 
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
@@ -316,6 +385,8 @@ class Walk:
             self.scale, self.detail, self.quote, self.change_quote, self.basis, self.price_date, self.build_up_line, self.percentage,
             self.nest, self.delete_build_up_line, self.output, self.rate, self.rate, self.factor, self.unlink, self.sum_of_money,
             self.typed, self.move_item, self.nest_section, self.adjust, self.take_line, self.take_line, self.rules,
+            self.add_bar, self.add_bar, self.add_bars, self.change_bar, self.delete_bar, self.mark, self.mark, self.issue_bars,
+            self.cutting, self.keep_piece,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__
@@ -337,7 +408,9 @@ class AnyOrder(scene.DatabaseCase):
                         walk.step()
                     project = walk.actor.project_id
                     copy = scene.taken_in(scene.person(), scene.file_of(walk.actor))
-                    self.assertEqual(worked_out(project), worked_out(copy.id))
+                    kept, afresh = worked_out(project), worked_out(copy.id)
+                    for named in kept | afresh:
+                        self.assertEqual(kept.get(named), afresh.get(named), f"{named} after {walk.last}")
                 self.assertLess(walk.refused, self.STEPS / 3)
 
     def test_two_people_at_once_leave_a_project_that_holds(self) -> None:

@@ -6,9 +6,10 @@ from decimal import Decimal
 
 from sandscale.core.figures.scale import from_ratio
 from sandscale.core.refusals import BadEntry, BadFormula, BadShape, Refusal
+from sandscale.services.bars import cuttings
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
-from sandscale.services.keeping import walking
+from sandscale.services.keeping import walking, worker
 from sandscale.services.keeping.acting import Actor, InUse
 from sandscale.services.keeping.views import WalkView
 from sandscale.services.measure import reading as measure_reading
@@ -361,6 +362,8 @@ class Walk(scene.DatabaseCase):
         scene.area(actor, sheet.id, slab, SQUARE)
         figures.add_void(actor, sheet.id, slab, HOLE)
         elements.link_to_bill(actor, slab)
+        cuttings.add_cutting(actor, "All bars")
+        worker.work_off()
         seen: set[str] = set()
         ahead = [
             "bill",
@@ -387,6 +390,8 @@ class Walk(scene.DatabaseCase):
                 "quantity",
                 "line",
                 "figure",
+                "bar",
+                "to-buy",
                 "build-up",
                 "build-up-line",
                 "resource",

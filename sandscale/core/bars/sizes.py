@@ -46,7 +46,7 @@ def diameter(size: str) -> float:
     written = size.strip().removesuffix("mm").strip()
     if written in _IMPERIAL:
         return _IMPERIAL[written][0] * _INCH
-    if written.isdigit() and int(written) in METRIC:
+    if written in SIZES:
         return int(written) / 1000
     raise BadEntry(
         f"There is no bar of size “{size}”.",

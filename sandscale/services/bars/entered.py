@@ -98,12 +98,12 @@ def checked_bar(fields: dict[str, Any]) -> dict[str, Any]:
 
 
 def size_read(text: str) -> str:
-    """A bar's size without the letter of its grade: H16, ø16 and 16 mm are 16.
+    """A bar's size without the letter of its grade: H16, ø16 and 16 mm are 16, 08 is 8.
 
     Raises:
         BadEntry: no such bar is made.
     """
     bare = text.strip().removesuffix("mm").strip()
-    size = bare if bare.startswith("#") else bare.lstrip("ABCDHRTXYNØøabcdhrtxyn").strip()
+    size = bare if bare.startswith("#") else bare.lstrip("ABCDHRTXYNØøabcdhrtxyn").strip().lstrip("0")
     diameter(size)
     return size

@@ -20,8 +20,10 @@ _FIELDS = (
 
 
 def _work(_project_id: int, ids: Ids) -> Ids:
-    """The lines of the schedule that elements give; what hasn't changed isn't written."""
-    elements = [e for e in Element.those(Element.id, ids) if not measurer_of(e).slow]
+    """The lines of the schedule that elements give; what hasn't changed isn't written. An element that is
+    gone took its lines with it."""
+    there = Element.those(Element.id, ids)
+    elements = [e for e in there if not measurer_of(e).slow]
     barred = [e for e in elements if e.measurer != "make-up" or makeup_of(e.project_id, e.source).bars]
     rows = lines_of(e.id for e in barred)
     entered = given(barred, rows) if barred else {}
@@ -31,7 +33,7 @@ def _work(_project_id: int, ids: Ids) -> Ids:
     over: dict[int, dict[str, str]] = {}
     for mark in BarMark.those(BarMark.element, ids):
         over.setdefault(mark.element_id, {})[mark.key] = mark.mark
-    moved: Ids = set()
+    moved = ids - {element.id for element in there}
     for element in elements:
         bars: list[ScheduleLine] = []
         if element.id in entered:

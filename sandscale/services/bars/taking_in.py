@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ...core.bars.columns import LEGS, BarColumn, fields_of, recognise
-from ...core.bars.detailing import rules_of
+from ...core.bars.detailing import Detailing, rules_of
 from ...core.bars.schedule import scheduled
 from ...core.numbers.entry import read_entry
 from ...core.refusals import BadEntry, Refusal
@@ -34,11 +34,19 @@ def read(actor: Actor, content: bytes, name: str, said: Sequence[BarColumn] | No
     Raises:
         UnreadableBars: it holds no rows.
     """
+    project = Project.get_by_id(actor.project_id)
+    rules = rules_of(texts_of(project.id, [project.detailing]).get(project.detailing, ""))
+    members = {
+        mark.lower(): measurer
+        for mark, measurer in Element.select(Element.mark, Element.measurer)
+        .where(Element.project == project.id)
+        .tuples()
+    }
     if bvbs.is_bvbs(content):
         rows = [
             RowRead(line=at, fields=fields, says=says) for at, fields, says in bvbs.read_bars(content, name)
         ]
-        shown = [_looked_over(actor, row) for row in rows]
+        shown = [_looked_over(row, members, rules) for row in rows]
         return SheetRead(
             columns=[], heads=[], sample=[], rows=shown, wrong=sum(bool(row.says) for row in shown)
         )
@@ -48,7 +56,7 @@ def read(actor: Actor, content: bytes, name: str, said: Sequence[BarColumn] | No
     for at, row in enumerate(table[known.first :], start=known.first + 1):
         fields = fields_of(row, known)
         if any(name in fields for name in ("mark", "size", "shape", *LEGS)):
-            rows.append(_looked_over(actor, RowRead(line=at, fields=fields, says="")))
+            rows.append(_looked_over(RowRead(line=at, fields=fields, says=""), members, rules))
     return SheetRead(
         columns=list(known.columns),
         heads=list(table[known.first - 1]) if known.first else [],
@@ -58,8 +66,9 @@ def read(actor: Actor, content: bytes, name: str, said: Sequence[BarColumn] | No
     )
 
 
-def _looked_over(actor: Actor, row: RowRead) -> RowRead:
-    """A row with what keeps it from being taken in, or what looks wrong with it."""
+def _looked_over(row: RowRead, members: Mapping[str, str], rules: Detailing) -> RowRead:
+    """A row with what keeps it from being taken in, or what looks wrong with it; ``members`` are those there
+    are by mark in small letters, with their measurer."""
     if row.says:
         return row
     try:
@@ -67,12 +76,9 @@ def _looked_over(actor: Actor, row: RowRead) -> RowRead:
         member = row.fields.get("member", "")
         if not member:
             raise BadEntry("It names no member.", field="member")
-        element = Element.get_or_none((Element.project == actor.project_id) & (Element.mark == member))
-        if element is not None and element.measurer != "typed-bars":
+        if members.get(member.lower(), "typed-bars") != "typed-bars":
             raise BadEntry(f"The bars of {member} come from its make-up.", field="member")
         kept = checked_bar({**empty_bar(), **as_kept(fields, str(fields.get("shape", "00")))})
-        project = Project.get_by_id(actor.project_id)
-        rules = rules_of(texts_of(project.id, [project.detailing]).get(project.detailing, ""))
         line = scheduled(bar_line(TypedBar(**kept), member, rules), rules)
     except Refusal as refusal:
         return row.model_copy(update={"says": refusal.sentence})
