@@ -9,9 +9,11 @@ from pathlib import Path
 from playwright.sync_api import Locator, expect
 
 from sandscale.demo import plan
-from sandscale.services.bars import cuttings
+from sandscale.services.bars import actions, cuttings
 from sandscale.services.bars.views import PlanView
-from sandscale.store.models import Element
+from sandscale.services.measure.actions import elements
+from sandscale.store.models import Element, TypedBar
+from tests import scene
 from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, make_up, saved, type_row
 
 SCHEDULE = "Bending schedule"
@@ -151,3 +153,60 @@ class AtTheDesk(DemoCase):
         expect(row).to_contain_text("2.400")
         page.get_by_role("button", name="Undo").click()
         expect(row).to_contain_text("2.350")
+
+    def test_what_a_colleague_changes_moves_here(self) -> None:
+        other = scene.member(self.actor, "editor", "Ilo Marsh")
+        page = self.go("/bars")
+        page.get_by_role("link", name=re.compile("^VC1")).click()
+        row = (
+            page.get_by_role("grid", name=SCHEDULE).get_by_role("row").filter(has_text=re.compile("VC1.*01"))
+        )
+        expect(row.first).to_contain_text("3.475")
+        bar = TypedBar.get_by_id(self.own(TypedBar, mark="01"))
+        actions.change_bar(other, bar.id, bar.version, {"legs": {"B": "3000"}})
+        expect(row.first).to_contain_text("3.575")
+        expect(row.first.get_by_role("img")).to_have_attribute("aria-label", "A 300, B 3\u00a0000, C 300")
+        # A member that goes takes its lines along, and what is bought follows by itself.
+        before = self.plan_of("20").order[0].number
+        page.get_by_text("Cutting", exact=True).click()
+        expect(page.get_by_text(f"H20: {before} bars to buy")).to_be_visible()
+        elements.delete_element(other, self.own(Element, mark="RB1"))
+        expect(page.get_by_role("link", name=re.compile("^RB1"))).to_have_count(0)
+        after = self.plan_of("20").order[0].number
+        self.assertLess(after, before)
+        expect(page.get_by_text(f"H20: {after} bars to buy")).to_be_visible()
+        expect(page.get_by_text("of the schedule as it was")).to_have_count(0)
+
+    def test_a_shape_of_ones_own_and_pieces_from_before(self) -> None:
+        page = self.go("/bars")
+        page.get_by_text("type a bar").click()
+        type_row(page, "VC1", "19", "16", "1", "2", "99")
+        saved(page)
+        row = (
+            page.get_by_role("grid", name=SCHEDULE)
+            .get_by_role("row")
+            .filter(has_text=re.compile(r"VC1\s*!?\s*19"))
+        )
+        expect(page.get_by_text("VC1 19: ").first).to_be_visible()
+        corners = page.get_by_label("Corners as x, y in mm")
+        corners.fill("0, 0; 0")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("Corner 2 isn’t two numbers")
+        corners.fill("0, 0; 0, 400; 900, 400; 1100, 700")
+        page.get_by_role("button", name="Bend it so").click()
+        saved(page)
+        expect(row).to_contain_text(re.compile(r"H16\s*1\s*2\s*2\s*1\.\d{3}\s*99"))
+        # Two pieces from before, each long enough for a column's bar, are cut before any bar is bought.
+        before = self.plan_of("20")
+        page.get_by_text("Cutting", exact=True).click()
+        page.get_by_label("How many pieces").fill("6")
+        page.get_by_label("Their length").fill("4.7")
+        page.get_by_label("Their size").fill("20")
+        page.get_by_role("button", name="Keep", exact=True).click()
+        saved(page)
+        page.wait_for_function("() => !document.body.textContent.includes('being cut')")
+        after = self.plan_of("20")
+        self.assertLess(after.order[0].number, before.order[0].number)
+        self.assertEqual([(p.stock, p.times) for p in after.patterns if p.kept], [(4.7, 6)])
+        expect(page.get_by_text(f"H20: {after.order[0].number} bars to buy")).to_be_visible()
+        expect(page.get_by_title("from a piece of 4.700 kept").first).to_be_visible()

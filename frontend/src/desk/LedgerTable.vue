@@ -170,7 +170,13 @@ function finish(back = true) {
 function settleOnLine() {
   const made = queue.newLine()
   if (made === null) return
-  if (places.value[at.value]?.kind === 'ghost') active.row = made
+  if (places.value[at.value]?.kind === 'ghost') {
+    active.row = made
+    void nextTick(() => {
+      const row = places.value.find((each) => each.id === made)
+      if (row && active.row === made) emit('look', row, props.columns[active.column])
+    })
+  }
   queue.leaveNew()
 }
 
@@ -253,7 +259,7 @@ function activateRow(id: number | string, column?: number, quietly = false) {
   if (row) activate(row, column ?? 0, false, quietly)
   cursor.show()
 }
-defineExpose({ activateRow, forget: queue.forget, focus: () => grid.value?.focus() })
+defineExpose({ activateRow, show: cursor.show, forget: queue.forget, focus: () => grid.value?.focus() })
 const above = computed(() => view.value.from * high)
 const below = computed(() => (props.rows.length - view.value.to) * high)
 </script>
@@ -433,6 +439,10 @@ td {
 th.number,
 td.number {
   text-align: right;
+}
+/* What may be typed here is told over the cells beside it, which are empty. */
+.ghost td:first-child {
+  overflow: visible;
 }
 /* Scrolled sideways, the first column stays. */
 th:first-child,

@@ -176,7 +176,9 @@ def own_shape(legs: int, bends: int) -> Shape:
         BadEntry: too few or too many legs, or more bends than corners.
     """
     if not 1 <= legs <= 12 or not 0 <= bends < max(legs, 1):
-        raise BadEntry("Shape 99 takes 1 to 12 legs, and fewer bends than legs.", field="legs")
+        raise BadEntry(
+            "Shape 99 needs its corners, or 1 to 12 legs from A on with fewer bends than legs.", field="legs"
+        )
     letters = tuple(_LETTERS[:legs])
     total = " + ".join(letters)
     return Shape(

@@ -44,6 +44,8 @@ export interface BlockEdit<T> {
 
 /** What a view may ask of the table it holds. */
 export interface Ledger {
+  /** Scroll to where the cursor stands. */
+  show: () => void
   activateRow: (id: number | string, column?: number, quietly?: boolean) => void
   forget: (id: number | string, column: string) => void
   focus: () => void

@@ -77,6 +77,7 @@ function keep() {
       <NInput
         v-model:value="text"
         size="small"
+        placeholder="0, 0; 0, 300; 900, 300"
         :input-props="{ 'aria-label': 'Corners as x, y in mm' }"
         @keydown.enter="keep"
       />

@@ -80,6 +80,9 @@ async function drawCorners(corners: [number, number][]) {
     ),
   )
 }
+const own = computed(() => bar.value?.shape === '99' && bar.value.typed !== null && !readonly.value)
+// The pad takes room from the table: the bar it is of stays in view.
+watch(own, (is) => is && table.value?.show(), { flush: 'post' })
 const { data: changes } = useIssueChanges()
 const { data: known } = useDetailing()
 const sets = computed(() => [
@@ -155,12 +158,7 @@ const follow = (detailing: string) =>
   <p v-if="bar?.findings.length" class="told" role="status">
     {{ bar.member }} {{ bar.mark }}: {{ bar.findings.join(' ') }}
   </p>
-  <CornersPad
-    v-if="bar?.shape === '99' && bar.typed !== null && !readonly"
-    :key="bar.id"
-    :outline="bar.outline"
-    @draw="drawCorners"
-  />
+  <CornersPad v-if="bar && own" :key="bar.id" :outline="bar.outline" @draw="drawCorners" />
   <Teleport v-if="bar && !walk.folded" defer to="#beside">
     <div class="large">
       <BarShape :outline="bar.outline" :legs="bar.legs" :width="306" :height="150" letters />
