@@ -11,13 +11,12 @@ from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 from ..core.bars.recognition import recognised
-from ..core.bars.schedule import ScheduleLine
+from ..core.bars.schedule import ScheduleLine, shape_of
 from ..core.bars.shapes import between
 from ..core.numbers.rounding import half_up
 from ..core.refusals import BadEntry
 from .bar_table import LARGEST, MOST_ROWS, UnreadableBars
 
-ROUND = ("12", "13", "22", "33", "67", "75", "77")  # shapes with arcs, which are left out
 _FIELD = re.compile(r"([a-z])([^@]*)@", re.ASCII)
 _WHOLE, _NUMBER = re.compile(r"[0-9]{1,9}"), re.compile(r"[0-9]{1,9}(\.[0-9]{0,9})?")
 _SIGN = re.compile(r"[@\r\n]")
@@ -35,8 +34,8 @@ def write_bars(lines: Sequence[ScheduleLine], project: str, revision: str = "") 
 
 
 def written(line: ScheduleLine) -> bool:
-    """Whether a bar can be written."""
-    return line.bar.shape not in ROUND and line.total > 0 and len(line.outline) > 1
+    """Whether a bar can be written: of straight parts, and of some length."""
+    return shape_of(line.bar).straight and line.total > 0 and len(line.outline) > 1
 
 
 def _line(line: ScheduleLine, project: str, revision: str) -> str:

@@ -54,8 +54,8 @@ def _leg(mm: float) -> str:
     return shown(mm if metric else mm / 25.4, 0, 0 if metric else 2)
 
 
-def _length(metres: float) -> str:
-    return shown(metres * ways().system.size("m"), 3, 3)
+def _length(metres: float, least: int = 3, most: int = 3) -> str:
+    return shown(metres * ways().system.size("m"), least, most)
 
 
 def _bar(pages: Pages, row: BarRow, letters: Sequence[str]) -> None:
@@ -118,6 +118,11 @@ def _mass(kg: float) -> str:
     return shown(kg * here.size("kg"), 1, 1)
 
 
+def _tonnes(kg: float) -> str:
+    here = ways().system
+    return shown(kg / 1000 * here.size("t") / here.size(here.symbol("t")), 3, 3)
+
+
 def _summary(pages: Pages, document: BarsDocument) -> None:
     kg = ways().system.symbol("kg")
     pages.room(14)
@@ -126,15 +131,15 @@ def _summary(pages: Pages, document: BarsDocument) -> None:
     columns = (
         Column("Size", LEFT, 60), Column("", LEFT + 60, 40), Column("Bars", LEFT + 110, 70, True),
         Column(f"Length {ways().system.symbol('m')}", LEFT + 190, 90, True), Column(kg, LEFT + 290, 90, True),
-        Column("t", LEFT + 390, 80, True),
+        Column(ways().system.symbol("t"), LEFT + 390, 80, True),
     )  # fmt: skip
     pages.go_on(columns)
     for size in document.sizes:
         name = f"{document.grades.get(size.size, '')}{size.size}"
-        length = shown(size.length * ways().system.size("m"), 2, 2)
-        pages.row((name, "", shown(size.number, 0), length, _mass(size.mass), shown(size.mass / 1000, 3, 3)))
+        length = _length(size.length, 2, 2)
+        pages.row((name, "", shown(size.number, 0), length, _mass(size.mass), _tonnes(size.mass)))
     whole = sum(size.mass for size in document.sizes)
-    pages.row(("All", "", "", "", _mass(whole), shown(whole / 1000, 3, 3)), bold=True)
+    pages.row(("All", "", "", "", _mass(whole), _tonnes(whole)), bold=True)
     for title, rows in (("By location", document.locations), ("By member", document.members)):
         _sums(pages, title, rows, document)
 
@@ -163,22 +168,25 @@ def _sums(pages: Pages, title: str, rows: Sequence[SumRow], document: BarsDocume
 
 
 def _cutting(pages: Pages, plans: Sequence[PlanBlock]) -> None:
-    pages.columns = (Column("Times", LEFT, 34, True), Column("Cut from each bar, in m", LEFT + 44, 300))
+    metres = ways().system.symbol("m")
+    head = Column(f"Cut from each bar, in {metres}", LEFT + 44, 300)
+    pages.columns = (Column("Times", LEFT, 34, True), head)
     pages.turn()
     for plan in plans:
         number = sum(n for _, n in plan.order)
-        stock = ", ".join(f"{n} × {shown(length, 0, 3)} m" for length, n in plan.order)
+        stock = ", ".join(f"{n} × {_length(length, 0)} {metres}" for length, n in plan.order)
         pages.room(6)
         pages.y -= 6
         pages.words(f"{plan.cutting}, {plan.size}: {number} bars to buy", bold=True, size=10.5)
-        proof = f"no plan can use less than {shown(plan.bound, 2, 2)} m"
+        proof = f"no plan can use less than {_length(plan.bound, 2, 2)} {metres}"
         best = "proven best" if plan.proven else "not proven best"
-        told = f"{stock or 'nothing to buy'}; {shown(plan.bought, 2, 2)} m for {shown(plan.demand, 2, 2)} m"
+        bought, demand = (_length(each, 2, 2) for each in (plan.bought, plan.demand))
+        told = f"{stock or 'nothing to buy'}; {bought} {metres} for {demand} {metres}"
         pages.words(f"{told}, off-cuts {shown(plan.waste, 1, 1)} %; {best}: {proof}.", color=QUIET)
         if not plan.fresh:
             pages.words("The schedule has moved on since this was cut.", color=BAD)
         for length, n in plan.too_long:
-            says = f"{n} bars of {shown(length, 3, 3)} m are longer than the stock and aren't cut."
+            says = f"{n} bars of {_length(length)} {metres} are longer than the stock and aren't cut."
             pages.words(says, color=BAD)
         longest = max((p.stock for p in plan.patterns), default=1.0)
         for pattern in plan.patterns[:_MOST_PATTERNS]:
@@ -199,7 +207,7 @@ def _pattern(
     canvas.setLineWidth(0.6)
     canvas.setFont(MONO, 6.5)
     for length, number in cuts:
-        wide, words = length * scale, shown(length, 3, 3)
+        wide, words = length * scale, _length(length)
         canvas.setFillColor(FILL)
         for at in range(number):
             canvas.rect(x + at * wide, y, wide, 12, stroke=1, fill=1)

@@ -292,6 +292,31 @@ class CuttingBars(Bars):
         history.undo(self.actor)
         self.assertFalse(OffCut.select().where(OffCut.cutting == other).exists())
 
+    def test_a_cutting_of_some_members_stays_of_them(self) -> None:
+        first, second = self.footing(), scene.element(self.actor, "PF3", "pad-footing")
+        scene.line(self.actor, second, "2", "1.2", "1.2", "0.4")
+        cutting = scene.id_of(cuttings.add_cutting(self.actor, "First pour", [first]))
+        worker.work_off()
+        bought = {p.size: p.order[0].number for p in cuttings.cutting_views(self.actor)[0].plans}
+        self.assertEqual(bought, {"16": 21})
+        with self.assertRaisesRegex(InUse, "The cutting “First pour” is of PF2 alone."):
+            elements.delete_element(self.actor, first)
+        # Of both, one may go; the cutting is of the other then, at once and after undo.
+        version = Cutting.get_by_id(cutting).version
+        cuttings.change_cutting(self.actor, cutting, version, {"members": [first, second]})
+        elements.delete_element(self.actor, first)
+        worker.work_off()
+        view = cuttings.cutting_views(self.actor)[0]
+        self.assertEqual((view.members, view.state), ([second], "fresh"))
+        # 9 bars each way in two of them: 36 of 1.750, six from a bar of 12 m.
+        lengths = {(b.total, f"{b.cut:.3f}") for b in self.lines() if b.member == "PF3"}
+        self.assertEqual(lengths, {(36, "1.750")})
+        self.assertEqual(sum(each.number for plan in view.plans for each in plan.order), 6)
+        history.undo(self.actor)
+        worker.work_off()
+        view = cuttings.cutting_views(self.actor)[0]
+        self.assertEqual((sorted(view.members), view.state), (sorted([first, second]), "fresh"))
+
     def test_a_stopped_cutting_says_so_and_is_begun_again(self) -> None:
         self.footing()
         view = self.cut()

@@ -9,14 +9,19 @@ import pypdfium2
 from openpyxl import load_workbook
 
 from sandscale.core.numbers.ways import held
+from sandscale.services.bars import actions as bar_actions
+from sandscale.services.bars import cuttings
+from sandscale.services.bars import documents as bars_documents
+from sandscale.services.bars import reading as bars
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import documents as issue
+from sandscale.services.keeping import worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.walking import walk
 from sandscale.services.measure import reading as measure
 from sandscale.services.measure.actions import dimension_lines
 from sandscale.services.projects import actions as projects
-from sandscale.store.models import DimensionLine, Element, Project
+from sandscale.store.models import DimensionLine, Element, Project, TypedBar
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
 
@@ -90,6 +95,49 @@ class Ways(scene.DatabaseCase):
         self.assertEqual(DimensionLine.get_by_id(line).length, "24 ft")
         dimension_lines.replace(self.actor, element, "length", "24.0", "30")
         self.assertEqual(DimensionLine.get_by_id(line).length, "30 ft")
+
+    def test_bars_of_a_us_project_are_told_in_feet_inches_and_pounds_and_weigh_the_same(self) -> None:
+        worker.work_off()
+        before = [
+            (b.member, b.mark, round(b.cut, 9), round(b.mass, 9)) for b in bars.bar_views(self.actor, 0, 100)
+        ]
+        metric = words_of(bars_documents.bars_pdf(self.actor, lambda _share: None)[1])
+        self.assertIn("4 × 12 m; 48.00 m for 43.75 m", metric)
+        self.assertIn("10.835", metric)
+        self.settle(unit_system="us")
+        worker.work_off()
+        with held("us"):
+            paper = words_of(bars_documents.bars_pdf(self.actor, lambda _share: None)[1])
+            cutting = cuttings.cutting_views(self.actor)[0]
+            buy = walk(self.actor, f"to-buy:{cutting.id}:6")
+            bar = next(b for b in bars.bar_views(self.actor, 0, 100) if (b.member, b.mark) == ("VC1", "01"))
+        self.assertEqual(
+            [
+                (b.member, b.mark, round(b.cut, 9), round(b.mass, 9))
+                for b in bars.bar_views(self.actor, 0, 100)
+            ],
+            before,
+        )
+        for told in (
+            "Length ft",
+            "Cut from each bar, in ft",
+            "4 × 39.37 ft; 157.48 ft for 143.54 ft",
+            "19 × 2.051",
+        ):
+            self.assertIn(told, paper)
+        self.assertNotRegex(paper, r"\d m[ ;,.]")
+        # 10 834.9 kg are 23 886.9 lb, which are 11.943 short tons.
+        self.assertRegex(paper, r"23.886\.\d")
+        self.assertIn("11.943", paper)
+        self.assertIn("157.48 ft for 143.54 ft", buy.working.figures)
+        self.assertEqual((buy.comes_from[0].value, buy.comes_from[0].unit), ("70 × 2.051", "ft"))
+        # Typed in inches, a leg is kept so; what it comes to is on the way of the rules, in steps of 25 mm.
+        typed = TypedBar.get((TypedBar.project == self.actor.project_id) & (TypedBar.mark == "01"))
+        with held("us"):
+            bar_actions.change_bar(self.actor, typed.id, typed.version, {"legs": {"A": "12", "C": "1'-0\""}})
+        self.assertEqual(TypedBar.get_by_id(typed.id).legs["A"], "12 in")
+        again = next(b for b in bars.bar_views(self.actor, 0, 100) if b.id == bar.id)
+        self.assertEqual([round(leg.size, 1) for leg in again.legs], [304.8, 2900.0, 304.8])
 
     def test_a_decimal_comma_holds_on_screens_in_paper_and_for_what_is_pasted(self) -> None:
         total = scene.total(self.actor)

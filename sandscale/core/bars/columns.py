@@ -25,7 +25,7 @@ _WORDS: tuple[tuple[str, BarColumn], ...] = (
     (r"(no\.?|nr\.?|number|bars)? ?(in|per) ?(each|member)|each", "each"),
     (r"member|element|location|part", "member"),
     (r"(bar )?mark|pos(ition)?\.?|bar", "mark"),
-    (r"(bar )?(type( and|/|&)? ?)?(size|dia(meter)?\.?|ø|⌀)( mm)?|type", "size"),
+    (r"(bar )?(type ?(and|/|&)? ?)?(size|dia(meter)?\.?|ø|⌀)( mm)?|type", "size"),
     (r"total( no\.?| nr| number)?( of bars)?|number|quantity|qty", "total"),
     (r"(cut(ting)? )?length( of each( bar)?)?", "length"),
     (r"(shape )?code|shape", "shape"),

@@ -47,7 +47,7 @@ def _straight() -> Mapping[str, tuple[str, ...]]:
     first."""
     found = {}
     for code, shape in SHAPES.items():
-        if any(len(parts) != 2 for parts in shape.outline) or code == "01":
+        if not shape.straight or code == "01":
             continue
         # Legs that all differ, and with which the shape can be bent: a slanting part is longer than its rise.
         trials = [

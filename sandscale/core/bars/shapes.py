@@ -59,6 +59,11 @@ class Shape(BaseModel):
     limits: tuple[Limit, ...] = ()
     outline: tuple[tuple[str, ...], ...]
 
+    @property
+    def straight(self) -> bool:
+        """Whether it is of straight parts alone; arcs are more than a corner, turns a number."""
+        return not self.numbers and all(len(parts) == 2 for parts in self.outline)
+
     @cached_property
     def _scope(self) -> dict[str, Any]:
         return {

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 
+from ...core.numbers.ways import ways
 from ...core.numbers.working import Working, shown
 from ...store.database import database
 from ...store.models import BarLine, CutPlan, Cutting, DimensionLine, Project, QuantityLine, TypedBar
@@ -82,6 +83,11 @@ WHERE b.project_id = %s AND b.size = %s AND b.total > 0 AND (%s OR b.element_id 
 ORDER BY b.mass DESC LIMIT %s"""
 
 
+def _long(metres: float, least: int = 2, most: int = 2) -> str:
+    here = ways().system
+    return f"{shown(metres * here.size('m'), least, most)} {here.symbol('m')}"
+
+
 def _to_buy(actor: Actor, ref: str, cutting_id: str, size: str) -> WalkView:
     cutting = find(Cutting, actor, int(cutting_id))
     view = cutting_view(cutting)
@@ -89,21 +95,24 @@ def _to_buy(actor: Actor, ref: str, cutting_id: str, size: str) -> WalkView:
     if plan is None:
         raise Missing(f"“{cutting.name}” cuts no bars of {size}.")
     parts = [
-        Working(f"From {shown(p.stock, 0, 3)} m{', kept' if p.kept else ''}", p.times, "nr", "", ", ".join(
-            f"{c.number} × {shown(c.length, 3)}" for c in p.cuts) + f"; {shown(p.offcut, 3)} m left")
+        Working(f"From {_long(p.stock, 0, 3)}{', kept' if p.kept else ''}", p.times, "nr", "", ", ".join(
+            f"{c.number} × {_long(c.length, 3, 3)}" for c in p.cuts) + f"; {_long(p.offcut, 3, 3)} left")
         for p in plan.patterns
     ]  # fmt: skip
     number = sum(each.number for each in plan.order)
-    bound = f"no plan can use less than {shown(plan.bound, 2, 2)} m"
-    told = f"{shown(plan.bought, 2, 2)} m for {shown(plan.demand, 2, 2)} m; {bound}"
+    bound = f"no plan can use less than {_long(plan.bound)}"
+    told = f"{_long(plan.bought)} for {_long(plan.demand)}; {bound}"
     name = f"{plan.grade}{plan.size} to buy, {cutting.name}"
     working = Working(name, number, "nr", "whole bars of the cutting plan", told, parts=tuple(parts))
-    members = view.members
+    members, here = view.members, ways().system
     asked = (actor.project_id, size, not members, members, MOST_SHOWN)
     comes = [
-        link_to(f"bar:{bar}", f"{member} {mark}", f"{shown(total, 0)} × {shown(cut, 3)}", "m", "bars", None)
+        link_to(
+            f"bar:{bar}", f"{member} {mark}", f"{shown(total, 0)} × {shown(cut * here.size('m'), 3, 3)}",
+            here.symbol("m"), "bars", None,
+        )
         for bar, member, mark, total, cut in database.execute_sql(_BARS, asked).fetchall()
-    ]
+    ]  # fmt: skip
     findings = [] if plan.fresh else ["The schedule has moved on since this was cut."]
     return view_of(ref, working, comes, [], findings)
 

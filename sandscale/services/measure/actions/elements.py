@@ -229,12 +229,22 @@ def check_outputs(row: Element, makeup: MakeUp) -> None:
 
 @action
 def delete_element(actor: Actor, element_id: int) -> Saved:
-    """Take an element out with its lines, figures and links; undo brings all of it back."""
+    """Take an element out with its lines, figures and links; undo brings all of it back.
+
+    Raises:
+        InUse: a line of another element is taken from it, or a cutting is of it alone.
+    """
     row = find(Element, actor, element_id)
     taking = row.taken_by.where(DimensionLine.element != row.id).first()
     if taking is not None:
         raise InUse(
             f"A line of {taking.element.mark} is taken from {row.mark}.", remedy="Take that line out first."
+        )
+    alone = next((each.cutting for each in row.cut_in if each.cutting.chosen.count() == 1), None)
+    if alone is not None:
+        raise InUse(  # without its members a cutting would be of all bars
+            f"The cutting “{alone.name}” is of {row.mark} alone.",
+            remedy="Delete it, or give it other members, first.",
         )
     with recording(actor, f"Element {row.mark} deleted") as log:
         hung = (row.links, row.lines, row.figures, row.typed_bars, row.bar_marks, row.cut_in)
