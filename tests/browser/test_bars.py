@@ -12,7 +12,7 @@ from sandscale.demo import plan
 from sandscale.services.bars import actions, cuttings
 from sandscale.services.bars.views import PlanView
 from sandscale.services.measure.actions import elements
-from sandscale.store.models import Element, TypedBar
+from sandscale.store.models import Element, Location, TypedBar
 from tests import scene
 from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, make_up, saved, type_row
 
@@ -210,3 +210,26 @@ class AtTheDesk(DemoCase):
         self.assertEqual([(p.stock, p.times) for p in after.patterns if p.kept], [(4.7, 6)])
         expect(page.get_by_text(f"H20: {after.order[0].number} bars to buy")).to_be_visible()
         expect(page.get_by_title("from a piece of 4.700 kept").first).to_be_visible()
+
+    def test_a_member_far_down_stands_amid_its_lines(self) -> None:
+        rows = [
+            {"member": "VC3", "mark": f"{n:03}", "size": "12", "legs": {"A": f"{1000 + n}"}}
+            for n in range(400)
+        ]
+        last = {"member": "VC4", "mark": "01", "size": "16", "legs": {"A": "4321"}}
+        actions.add_bars(self.actor, [*rows, last], self.own(Location, name="Outside"))
+        page = self.go("/bars")
+        table = page.get_by_role("grid", name=SCHEDULE)
+        for member, mark in (("VC3", "000"), ("PF1", "01"), ("VC4", "01")):
+            page.get_by_role("link", name=re.compile(f"^{member}")).click()
+            row = table.get_by_role("row").filter(has_text=re.compile(rf"{member}\s*{mark}"))
+            expect(row.get_by_role("gridcell").nth(1)).to_be_in_viewport(ratio=1)
+            expect(row).to_have_class(re.compile("here"))
+            expect(self.working().get_by_role("heading", level=2)).to_have_text(
+                f"Cut length of {member} {mark}"
+            )
+        # Only what is in view is read and drawn.
+        self.assertLess(table.get_by_role("row").count(), 60)
+        table.focus()
+        page.keyboard.press("Control+Home")
+        expect(table.get_by_role("row").nth(1)).to_contain_text("PF1")
