@@ -115,7 +115,12 @@ const whole = computed(() => (schedule.value?.sizes ?? []).reduce((sum, s) => su
       <JobButton kind="bars_pdf" plain>PDF</JobButton>
       <JobButton kind="bars_xlsx" plain>XLSX</JobButton>
       <JobButton kind="bars_csv" plain>CSV</JobButton>
-      <JobButton kind="bars_bvbs" plain>BVBS</JobButton>
+      <JobButton
+        kind="bars_bvbs"
+        plain
+        title="Bars with arcs, such as rings and helices, have no place in it and are left out"
+        >BVBS</JobButton
+      >
     </div>
     <template v-if="schedule">
       <ScheduleTab v-if="part === 'schedule'" :schedule="schedule" :member="chosen" />
