@@ -85,7 +85,8 @@ class Keeper:
             str(self.port + 1),
             str(self.port + 2),
         ]
-        self.kept = [Kept(["sandscale", "serve"]), Kept(["sandscale", "work"]), Kept(mailbox)]
+        feed = ["sandscale.standins.survey_feed", str(self.port + 3)]
+        self.kept = [Kept(["sandscale", "serve"]), Kept(["sandscale", "work"]), Kept(mailbox), Kept(feed)]
 
     def keep(self) -> None:
         """Keep all of it until told to stop."""
@@ -102,6 +103,7 @@ class Keeper:
             self._demonstration()
             print(f"\nSand Scale is at http://127.0.0.1:{self.port}   (Ctrl+C stops it)", flush=True)
             print(f"Its simulated mailbox is at http://127.0.0.1:{self.port + 2}", flush=True)
+            print(f"Its simulated survey feed is at http://127.0.0.1:{self.port + 3}", flush=True)
             while True:
                 self._database()
                 for each in self.kept:
@@ -138,6 +140,7 @@ class Keeper:
             **os.environ, "SANDSCALE_DATABASE": address, "SANDSCALE_DEMONSTRATION": "1",
             "SANDSCALE_ADDRESS": web, "SANDSCALE_PUBLIC_ADDRESS": f"http://{web}",
             "SANDSCALE_MAIL": f"smtp://127.0.0.1:{self.port + 1}",
+            "SANDSCALE_SURVEY_FEED": f"http://127.0.0.1:{self.port + 3}",
         }  # fmt: skip
         if known not in (None, address):
             for each in self.kept:
@@ -162,7 +165,7 @@ def _checked_port(text: str) -> int:
         port = 0
     if not 1024 <= port <= 65_533:
         sys.exit(f"SANDSCALE_PORT is “{text}”, which is no port to use: set a number from 1024 to 65533.")
-    for each in (port, port + 1, port + 2):
+    for each in range(port, port + 4):
         ends = time.monotonic() + 5  # what ran here a moment ago may still be going
         while not is_free(each):
             if time.monotonic() > ends:

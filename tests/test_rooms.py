@@ -28,7 +28,7 @@ CORE_INWARD = {
     "bars": {"refusals", "findings", "numbers"},
     "structure": {"refusals", "findings", "numbers"},
     "ground": {"refusals", "findings", "numbers"},
-    "measurers": {"refusals", "findings", "numbers", "bars"},
+    "measurers": {"refusals", "findings", "numbers", "bars", "ground"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
     "pricing": {"refusals", "findings", "numbers"},
     "shelf": {"refusals", "bars", "makeups"},

@@ -21,6 +21,9 @@ VIEWS = {
     "bars": "/projects/1/bars?member=9",
     "cutting": "/projects/1/bars/cutting",
     "bar-rules": "/projects/1/bars/rules",
+    "levels": "/projects/1/ground/survey/1",
+    "surface": "/projects/1/ground/surface/1",
+    "earthwork": "/projects/1/ground/earthwork/11",
     "prices": "/projects/1/prices/10?at=resource:10",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
     "bill": "/projects/1/bill?at=item-quantity:1",
@@ -43,7 +46,8 @@ def main() -> None:
         page.get_by_role("heading", name="Projects").wait_for()
         for name, path in VIEWS.items():
             page.goto(address + path)
-            page.wait_for_timeout(1200)
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(800)
             if name == "make-up":
                 page.get_by_role("button", name=re.compile("^Make-up:")).click()
             if name == "make-ups":

@@ -32,6 +32,11 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'bars', opensOn: ['schedule'] },
   },
   {
+    path: 'ground/:what(survey|surface|earthwork)?/:one(\\d+)?',
+    component: () => import('./stages/ground/GroundView.vue'),
+    meta: { stage: 'ground', opensOn: ['ground'] },
+  },
+  {
     path: 'prices/:resource(\\d+)?',
     component: () => import('./stages/prices/PricesView.vue'),
     meta: { stage: 'prices', opensOn: ['resources'] },

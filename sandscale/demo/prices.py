@@ -11,6 +11,9 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     ("Mason", "labour", "h", "latest", (("Sandhall Civil, own staff", "34.50", "h", "1", "2026-09-01", ""),)),
     ("Mixer 350 l with fuel", "plant", "h", "latest", (("Weirside Plant Hire", "9.80", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Mixer 150 l with fuel", "plant", "h", "latest", (("Weirside Plant Hire", "6.20", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Roller with driver", "plant", "h", "latest", (("Weirside Plant Hire", "52.00", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Lorry 12 m³ with driver", "plant", "h", "latest", (("Weirside Plant Hire", "64.50", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Granular fill", "material", "t", "latest", (("Tern Aggregates", "11.80", "t", "1", "2026-10-20", "2027-01-31"),)),
     ("Poker vibrator", "plant", "h", "latest", (("Weirside Plant Hire", "4.40", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Cutting and bending bench", "plant", "h", "latest", (("Weirside Plant Hire", "7.10", "h", "1", "2026-10-06", "2027-01-31"),)),
     (
@@ -104,6 +107,12 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
         (("Steel fixer", "1", "0"), ("Labourer", "0.5", "0"), ("Bars 16, high yield, cut and bent", "1", "3"), ("Tying wire", "0.012", "5")),
     ),
     ("Trial pit to 2 m, backfilled", "nr", "Substructure", "4", "8", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "1", "0"))),
+    ("Topsoil and paving stripped", "m³", "Earthwork", "26", "1", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "0.5", "0"))),
+    ("Excavated to formation", "m³", "Earthwork", "34", "1", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "0.5", "0"))),
+    ("Fill compacted in layers", "m³", "Earthwork", "38", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Roller with driver", "1", "0"), ("Labourer", "1", "0"))),
+    ("Fill brought in", "m³", "Earthwork", "38", "1", (("Granular fill", "38*1.9", "5"),)),
+    ("Carted away", "m³", "Earthwork", "22", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Lorry 12 m³ with driver", "3", "0"))),
+    ("Formation and slopes trimmed", "m²", "Earthwork", "140", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Roller with driver", "0.5", "0"), ("Labourer", "1", "0"))),
     (
         "Blockwork 140 in walls", "m²", "Masonry", "1.9", "1",
         (
@@ -115,6 +124,12 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
 
 # how a bill item's words begin → build-up; the first that fits
 RATES_OF_ITEMS = (
+    ("Strip", "Topsoil and paving stripped"),
+    ("Excavate", "Excavated to formation"),
+    ("Fill to formation", "Fill compacted in layers"),
+    ("Extra for fill", "Fill brought in"),
+    ("Cart", "Carted away"),
+    ("Trim", "Formation and slopes trimmed"),
     ("Blinding concrete", "Blinding placed"),
     ("Concrete C30/37 in ground slabs", "Concrete placed in ground slab"),
     ("Concrete C30/37", "Concrete placed in footings"),

@@ -5,9 +5,13 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
+from ..formats.levels_in import How
 from ..services.bars import actions as bars
 from ..services.bars import cuttings
 from ..services.bill import actions as bill
+from ..services.ground.actions import billing, earthworks, surfaces, surveys
+from ..services.ground.reading.levels import level_page
+from ..services.keeping import slow
 from ..services.keeping.acting import Actor
 from ..services.keeping.upgrade import upgrade
 from ..services.measure.actions import dimension_lines, elements, figures
@@ -23,14 +27,16 @@ from ..store.models import (
     BuildUp,
     Drawing,
     Element,
+    GroundSurface,
     Item,
+    Location,
     Membership,
     Person,
     Project,
     Revision,
     Sheet,
 )
-from . import plan
+from . import plan, site
 from .drawings import foundation_drawing
 from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
 
@@ -67,6 +73,7 @@ def load() -> Project:
     ground = bill.add_section(actor, "Ground investigation").id or 0
     _measure(actor, _drawings(actor))
     _outside(actor)
+    _earthworks(actor)
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
@@ -188,6 +195,48 @@ def _outside(actor: Actor) -> None:
     elements.change_element(actor, chamber.id, 1, {"description": "Valve chamber, bars as scheduled"})
     elements.link_to_bill(actor, chamber.id)
     cuttings.add_cutting(actor, "All bars")
+
+
+def _earthworks(actor: Actor) -> None:
+    """The platform and the chamber's pit, from the survey as it came to the bill, its faults decided."""
+    levels = surveys.take_in(actor, site.FILE, site.survey_file(), How())
+    ground = GroundSurface.get(GroundSurface.project == actor.project_id)
+    surfaces.change_surface(actor, ground.id, 1, {"name": "Ground"})
+    for line in site.breaklines():
+        surfaces.add_line(actor, ground.id, "breakline", line)
+    surfaces.add_line(actor, ground.id, "boundary", site.BOUNDARY)
+    slow.work_out_now(actor.project_id, ("levels",))
+    for level in level_page(actor, levels.id or 0, 0, 50, "doubt").levels:
+        if "zero" in level.doubts:
+            surveys.decide(actor, levels.id or 0, "zero", "leave out", [level.at])
+        elif set(level.doubts) & {"missing", "conflict"}:
+            surveys.decide(actor, levels.id or 0, level.doubts[0], "leave out", [level.at])
+        elif "spike" in level.doubts and (level.level or 0) < 10:
+            surveys.decide(actor, levels.id or 0, "spike", "put right", [level.at], f"4{level.level:.3f}")
+        elif "spike" in level.doubts:  # at the foot and the crest of the bank the ground does bend
+            surveys.decide(actor, levels.id or 0, "spike", "keep", [level.at])
+    place = Location.get((Location.project == actor.project_id) & (Location.name == "Outside")).id
+    platform = earthworks.add_earthwork(actor, "E1", "Platform", place, ground.id).id or 0
+    batters = {"cut_batter": "1:1.5", "fill_batter": "1:2"}
+    shape = {"name": "Platform", "level": site.PLATFORM_LEVEL, "outline": site.PLATFORM, **batters}
+    earthworks.add_formation(actor, platform, shape)
+    earthworks.change_earthwork(actor, platform, 1, {"spacing": "8", "lorry": "12", "bands": "1; 2; 4"})
+    earthworks.add_class(
+        actor, platform, {"name": "Existing paving", "depth": "0.12", "outline": site.PAVING}
+    )
+    earthworks.add_class(actor, platform, {"name": "Topsoil", "depth": "0.15"})
+    soft = {"name": "Unsuitable", "depth": "0.40", "outline": site.SOFT, "taken": "below formation"}
+    earthworks.add_class(actor, platform, soft)
+    for name, outline in site.STAGES:
+        earthworks.add_stage(actor, platform, {"name": name, "outline": outline})
+    pit = earthworks.add_earthwork(actor, "E2", "Valve chamber pit", place, ground.id).id or 0
+    shape = {"name": "Pit", "level": site.CHAMBER_LEVEL, "outline": site.CHAMBER, "cut_batter": "2:1"}
+    earthworks.add_formation(actor, pit, shape)
+    earthworks.change_earthwork(actor, pit, 1, {"spacing": "2", "bands": "1; 2; 4"})
+    earthworks.add_class(actor, pit, {"name": "Topsoil", "depth": "0.15"})
+    slow.work_out_now(actor.project_id, ("levels", "surfaces", "quantities"))
+    billing.into_bill(actor, platform, "band")
+    billing.into_bill(actor, pit, "band")
 
 
 def _prices(actor: Actor) -> None:

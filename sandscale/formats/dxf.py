@@ -8,7 +8,7 @@ import math
 import re
 import threading
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -56,6 +56,23 @@ _BROKEN = (
 )
 
 
+def _layer_of(entity: Any) -> str:
+    return str(entity.dxf.get("layer", "0"))
+
+
+def _colour_of(document: Any) -> Callable[[Any], str]:
+    """What tells the colour of an entity, its layer's where it has none of its own."""
+
+    def colour(entity: Any) -> str:
+        number = entity.dxf.get("color", 256)
+        if number == 256:
+            layer = _layer_of(entity)
+            number = abs(document.layers.get(layer).dxf.color) if layer in document.layers else 7
+        return f"colour {number}"
+
+    return colour
+
+
 @dataclass
 class _Gathered:
     points: list[tuple[float, float, float]] = field(default_factory=list)
@@ -68,6 +85,7 @@ class _Gathered:
     outlines: list[tuple[str, Floats]] = field(default_factory=list)
     flat: int = 0
     text_scale: float = 1.0
+    group: Callable[[Any], str] = _layer_of
     texts: list[int] = field(default_factory=list)  # which of the points were written
 
     def add_point(self, x: float, y: float, z: float, layer: str, row: int) -> None:
@@ -108,7 +126,9 @@ class _Gathered:
         self.told.add(says, row - 1, "entity")
 
 
-def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) -> FileLevels:
+def read_levels(
+    content: bytes, name: str, layers: Sequence[str] | None = None, by: str = "layer"
+) -> FileLevels:
     """Levels from a DXF drawing's model space.
 
     Points, texts that read as a level (at their insertion point), block attributes that do, 3D faces, lines
@@ -119,6 +139,7 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
         content: the file, text or binary.
         name: what the user calls it, for sentences.
         layers: the layers taken; all where it is None.
+        by: ``colour`` where colours are told apart in place of layers.
 
     Raises:
         UnreadableLevels: it is too large, broken beyond repair, or holds no levels in these layers.
@@ -131,7 +152,8 @@ def read_levels(content: bytes, name: str, layers: Sequence[str] | None = None) 
         factor = _UNITS.get(unit, 1.0)
         # Levels are written in m (or feet) even where lengths are drawn in mm (or inches).
         written = 1200 / 3937 if unit == 21 else 0.3048 if unit in _FEET else 1.0
-        got = _Gathered(text_scale=written / factor)
+        group = _colour_of(document) if by == "colour" else _layer_of
+        got = _Gathered(text_scale=written / factor, group=group)
         for row, entity in enumerate(document.modelspace(), start=1):
             _gather(entity, row, None if layers is None else set(layers), got, 0)
             if len(got.points) + 3 * len(got.faces) > MOST_LEVELS:
@@ -227,7 +249,7 @@ class _Mended(logging.Filter):
 
 
 def _gather(entity: DXFEntity, row: int, layers: set[str] | None, got: _Gathered, deep: int) -> None:
-    kind, layer = entity.dxftype(), str(entity.dxf.get("layer", "0"))
+    kind, layer = entity.dxftype(), got.group(entity)
     if kind == "INSERT":
         if deep < _DEEPEST_BLOCK:
             _gather_block(entity, row, layers, got, deep)
@@ -245,7 +267,7 @@ def _gather(entity: DXFEntity, row: int, layers: set[str] | None, got: _Gathered
 
 def _gather_block(insert: Any, row: int, layers: set[str] | None, got: _Gathered, deep: int) -> None:
     """A block: its attributes stand at its insertion point, its entities where they are drawn."""
-    layer = str(insert.dxf.layer)
+    layer = got.group(insert)
     for attribute in insert.attribs:
         level = _text_level(attribute.dxf.text)
         if level is not None and re.fullmatch(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 import zlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from xml.etree.ElementTree import ParseError
 
 from openpyxl import load_workbook
@@ -46,6 +46,26 @@ def read_levels(
     Raises:
         UnreadableLevels: it is no workbook, would unpack too large, or holds no levels.
     """
+    _, rows = sheet_rows(content, name, sheet)
+    try:
+        return survey_of_rows(rows(), name, columns, unit, level_unit, False)
+    except BROKEN:
+        raise UnreadableLevels(
+            f"“{name}” is broken or no XLSX workbook.",
+            field="file",
+            remedy="Save it as XLSX again, or as CSV.",
+        ) from None
+
+
+def sheet_rows(
+    content: bytes, name: str, sheet: str = ""
+) -> tuple[list[str], Callable[[], Iterator[tuple[int, Sequence[object]]]]]:
+    """The names of a workbook's sheets, the one that is read first, and what gives its rows, as often as it
+    is asked.
+
+    Raises:
+        UnreadableLevels: it is no workbook, would unpack too large, or has no such sheet.
+    """
     bounded(content, name)
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
@@ -70,7 +90,8 @@ def read_levels(
                 book.worksheets[0],
             )
         )
-        return survey_of_rows(_rows(chosen), name, columns, unit, level_unit, False)
+        others = [each for each in book.sheetnames if each != chosen.title]
+        return [chosen.title, *others], lambda: _rows(chosen)
     except BROKEN:
         raise UnreadableLevels(
             f"“{name}” is broken or no XLSX workbook.",

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 5
+VERSION = 6
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,15 @@ _TO_5 = Step(
         "cutting": [], "cut_member": [], "off_cut": [],
     },
 )  # fmt: skip
-_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5}
+# Ground: surveys, surfaces, earthworks.
+_TO_6 = Step(
+    project=lambda row: row,
+    tables={
+        "survey": [], "level": [], "level_decision": [], "ground_surface": [], "surface_survey": [],
+        "ground_line": [], "earthwork": [], "formation": [], "earth_class": [], "earth_stage": [],
+    },
+)  # fmt: skip
+_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6}
 
 
 def steps_from(version: int) -> list[Step]:

@@ -180,9 +180,11 @@ class Pages:
         canvas, head = self.canvas, self.heading
         canvas.setFillColor(INK)
         canvas.setFont(BOLD, 11)
-        canvas.drawString(LEFT, HEIGHT - 46, shortened(head.project, BOLD, 11, 360))
+        title = shortened(head.title, SANS, SIZE, 240)
+        left_over = RIGHT - LEFT - 12 - pdfmetrics.stringWidth(title, SANS, SIZE)
+        canvas.drawString(LEFT, HEIGHT - 46, shortened(head.project, BOLD, 11, left_over))
         canvas.setFont(SANS, SIZE)
-        canvas.drawRightString(RIGHT, HEIGHT - 46, head.title)
+        canvas.drawRightString(RIGHT, HEIGHT - 46, title)
         canvas.setFillColor(QUIET)
         canvas.drawString(LEFT, HEIGHT - 58, shortened(head.client, SANS, SIZE, 300))
         canvas.drawRightString(RIGHT, HEIGHT - 58, head.note)

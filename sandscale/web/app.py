@@ -12,7 +12,7 @@ from ..services.keeping.acting import Missing
 from ..settings import hsts, secure_cookies
 from ..store.database import connect, database
 from ..store.database import open_connection as connection_opened
-from . import bars, bill, health, issue, measure, prices, projects, rates, sheets, shelves, sign_in
+from . import bars, bill, ground, health, issue, measure, prices, projects, rates, sheets, shelves, sign_in
 from .api import api, handle_refusals
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
@@ -88,7 +88,20 @@ def _asset(path: str) -> Response:
 
 def _register(app: Flask) -> None:
     """Every route, with the document that describes them."""
-    for module in (sign_in, health, projects, shelves, sheets, measure, bars, prices, rates, bill, issue):
+    for module in (
+        sign_in,
+        health,
+        projects,
+        shelves,
+        sheets,
+        measure,
+        bars,
+        ground,
+        prices,
+        rates,
+        bill,
+        issue,
+    ):
         app.register_blueprint(module.blueprint)
     app.register_blueprint(projects.one)
     api.register(app)

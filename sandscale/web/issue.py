@@ -17,6 +17,7 @@ blueprint = stage("issue")
 _MEDIA_TYPES = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "pdf": "application/pdf",
+    "zip": "application/zip",
     "csv": "text/csv; charset=utf-8",
     "abs": "text/plain; charset=iso-8859-1",
 }
@@ -26,9 +27,10 @@ _MEDIA_TYPES = {
 @api.validate(resp=answers(JobView))
 def begin(json: NewJob) -> JobView:
     """Have a file made off the request."""
-    arguments = {"sheet": json.sheet} if json.sheet is not None else {}
-    if json.kind == "sheet_pdf" and json.sheet is None:
-        raise BadEntry("Which sheet?", field="sheet")
+    arguments = {name: value for name, value in json.given().items() if name != "kind" and value is not None}
+    for kind, of in (("sheet_pdf", "sheet"), ("ground_proof", "element")):
+        if json.kind == kind and of not in arguments:
+            raise BadEntry(f"Which {of}?", field=of)
     return jobs.view(g.actor, jobs.ask_for(g.actor, json.kind, arguments).id)
 
 
@@ -50,7 +52,7 @@ def stop(job: int) -> JobView:
 def made(job: int) -> Response:
     """The file a job made."""
     name, content = jobs.result(g.actor, job)
-    return _download(name, content, _MEDIA_TYPES[name.rsplit(".", 1)[-1]])
+    return download(name, content, _MEDIA_TYPES[name.rsplit(".", 1)[-1]])
 
 
 @blueprint.get("/issue/project.json")
@@ -63,7 +65,7 @@ def whole() -> Response:
     return _named(send_file(file, mimetype="application/json"), name)
 
 
-def _download(name: str, content: bytes, media_type: str) -> Response:
+def download(name: str, content: bytes, media_type: str) -> Response:
     return _named(Response(content, mimetype=media_type), name)
 
 

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, ValidationInfo
 
 from ..core.bars.columns import BarColumn
+from ..core.ground.earthwork import ProofPart
 from ..core.measurers.measurer import Split
 from ..core.numbers.days import read_day
 from ..core.numbers.systems import UnitSystem
@@ -476,9 +477,12 @@ class NewJob(Body):
 
     kind: Literal[
         "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
-        "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs",
+        "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof",
     ]  # fmt: skip
     sheet: int | None = None
+    element: int | None = None
+    parts: Annotated[list[ProofPart], Field(max_length=20)] = []
+    per_page: Annotated[int, Field(ge=1, le=8)] = 4
 
 
 class Address(Body):

@@ -38,9 +38,12 @@ CONNECTIONS = 1000  # open at once, in each process
 UNANSWERED, IDLE = 120, 30  # seconds a process may not answer its master, and a connection may be silent
 IN_MEMORY = 128 * 1024  # bytes of a request; more go to a file
 PR_SET_PDEATHSIG = 1
-_UPLOADS = re.compile(r"/api/projects/(\d+/drawings|from-file)")
-# What waits for a reader of drawings, for a password's hash, or takes a whole project.
-_WAITS = re.compile(r"/tiles/|/drawings$|/from-file$|/project\.json$|^/api/session|/file$|/delete$")
+_UPLOADS = re.compile(r"/api/projects/(\d+/(drawings|surveys/file|surveys/read)|from-file)")
+# What waits for a reader of files, for a password's hash, reckons with ground, or takes a whole project.
+_WAITS = re.compile(
+    r"/tiles/|/drawings$|/surveys/|/surfaces/\d+/|/earthworks/\d+/|/from-file$|/project\.json$"
+    r"|^/api/session|/file$|/delete$"
+)
 _SAYS = {
     400: ("That is no request the server can read.", "Reload the page."),
     413: ("The file is too large to send.", "Split it, or print it to a smaller PDF."),

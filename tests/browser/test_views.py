@@ -14,7 +14,18 @@ from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.people import signing_in
 from sandscale.services.projects import actions as projects
-from sandscale.store.models import BuildUp, Element, Invitation, Item, Person, Project, Resource, Sheet
+from sandscale.store.models import (
+    BuildUp,
+    Element,
+    GroundSurface,
+    Invitation,
+    Item,
+    Person,
+    Project,
+    Resource,
+    Sheet,
+    Survey,
+)
 from tests import scene
 from tests.browser.desk import DemoCase, as_text, cell, choose, make_up, saved, type_row, write_text
 from tests.core.test_makeups import SOURCE
@@ -58,6 +69,9 @@ class Views(DemoCase):
             "/bars/cutting": "Pieces kept from before",
             "/bars/summary": "By member",
             "/bars/rules": "Least hook",
+            f"/ground/earthwork/{self.own(Element, mark='E1')}": "off exact",
+            f"/ground/surface/{self.own(GroundSurface, name='Ground')}": "Profile along a line",
+            f"/ground/survey/{Survey.get(Survey.project == self.project.id).id}": "levels used",
             f"/prices/{self.own(Resource, name='Cement')}": "priced by",
             f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Net rate per m²",
             "/bill": "Amount EUR",

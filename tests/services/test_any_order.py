@@ -14,11 +14,15 @@ from openpyxl import load_workbook
 from peewee import fn
 
 from sandscale.core.refusals import Refusal
+from sandscale.formats.levels_in import How
 from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings
 from sandscale.services.bars import reading as bars_reading
 from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
+from sandscale.services.ground.actions import billing, earthworks, surfaces, surveys
+from sandscale.services.ground.reading.earthworks import earthwork_view
+from sandscale.services.ground.reading.overview import ground_view
 from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
@@ -36,10 +40,16 @@ from sandscale.store.models import (
     Change,
     Cutting,
     DimensionLine,
+    EarthClass,
+    Earthwork,
     Element,
     Figure,
+    Formation,
+    GroundLine,
+    GroundSurface,
     Item,
     ItemLink,
+    Level,
     Location,
     Membership,
     Project,
@@ -48,18 +58,22 @@ from sandscale.store.models import (
     Resource,
     Section,
     Sheet,
+    Survey,
     TypedBar,
 )
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
 
 SIZES = ("", "0.45", "1.80", "2.40+0.3", "(3.6-0.4)*2", "12")
+PIT = [[10, 8], [24, 8], [24, 18], [10, 18]]
+BESIDE = [[18, 12], [34, 12], [34, 22], [18, 22]]
 MAKEUPS = ("pad-footing", "strip-footing", "ground-slab", "blockwork", "plain-area", "plain-number")
 
 
 def worked_out(project: int) -> dict[str, Any]:
     """Every derived figure of a project, under names that hold in a copy of it too."""
     actor = Actor(Membership.get(Membership.project == project).person_id, project, "owner")
+    worker.work_off()
     quantities = (
         QuantityLine.select(QuantityLine, Element, Location)
         .join(Element)
@@ -93,12 +107,18 @@ def worked_out(project: int) -> dict[str, Any]:
         (s.size, s.grade, s.number, round(s.length, 6), round(s.mass, 6))
         for s in bars_reading.size_views(project)
     ]
-    worker.work_off()
     found["cut"] = sorted(
         (c.name, p.size, p.fresh, round(p.demand, 6), len(p.too_long))
         for c in cuttings.cutting_views(actor)
         for p in c.plans
     )
+    ground = ground_view(actor)
+    found["levels"] = [(s.name, s.number, s.used, s.undecided, s.state) for s in ground.surveys]
+    found["surfaces"] = [(s.name, s.number, s.lowest, s.highest, s.says, s.state) for s in ground.surfaces]
+    found["earth"] = [
+        (w.mark, [(m.name, round(m.cut, 6), round(m.fill, 6), m.says) for m in w.methods], w.says, w.state)
+        for w in (earthwork_view(actor, brief.id) for brief in ground.earthworks)
+    ]
     view = bill_reading.bill_view(actor)
     for section in view.sections:
         found[f"section {section.ref}"] = (section.title, section.total)
@@ -132,6 +152,20 @@ class Walk:
         bill.add_adjustment(self.actor, "Contingency", "2.5", "work")
         bars.add_member(self.actor, scene.location(self.actor), "T1")
         cuttings.add_cutting(self.actor, "All bars")
+        self.dig()
+
+    def dig(self) -> None:
+        """A slope as it was surveyed, with a spike and a level missing; a pit in it, and a survey to type into."""
+        rows = [f"{x};{y};{10 + x / 10:.2f}" for x in range(0, 40, 5) for y in range(0, 30, 5)]
+        rows[12], rows[30] = rows[12][:-2] + "900", rows[30].rsplit(";", 1)[0] + ";"
+        surveys.take_in(self.actor, "slope.csv", "\n".join(["E;N;Z", *rows]).encode(), How())
+        surveys.add_survey(self.actor, "Typed")
+        ground = GroundSurface.get(GroundSurface.project == self.actor.project_id)
+        place = scene.location(self.actor)
+        pit = scene.id_of(earthworks.add_earthwork(self.actor, "G1", "Pit", place, ground.id))
+        earthworks.add_formation(self.actor, pit, {"level": "10.5", "outline": PIT, "cut_batter": "1:1"})
+        worker.work_off()
+        billing.into_bill(self.actor, pit)
 
     def any(self, model: Any, *where: Any) -> Any:
         """A row of the project, or a refusal when there is none."""
@@ -252,6 +286,88 @@ class Walk:
 
     def keep_piece(self) -> None:
         cuttings.add_offcut(self.actor, self.any(Cutting).id, self.dice.choice(("10", "16")), "3.2", "2")
+
+    def type_level(self) -> None:
+        survey = self.any(Survey, Survey.origin == "typed")
+        place = {axis: str(self.dice.randrange(0, 30)) for axis in ("east", "north")}
+        surveys.add_level(
+            self.actor, survey.id, {**place, "level": self.dice.choice(("", "11", "12.5", "0"))}
+        )
+
+    def change_level(self) -> None:
+        level = self.any(Level)
+        surveys.change_level(
+            self.actor, level.id, level.version, {"level": self.dice.choice(("10.2", "13", ""))}
+        )
+
+    def delete_level(self) -> None:
+        surveys.delete_level(self.actor, self.any(Level).id)
+
+    def decide(self) -> None:
+        kind, does = (
+            self.dice.choice(("spike", "missing", "zero", "")),
+            self.dice.choice(("keep", "leave out")),
+        )
+        at = self.dice.choice(((), (12,), (30,), (3, 4)))
+        if at and self.dice.random() < 0.4:
+            surveys.decide(self.actor, self.any(Survey).id, kind, "put right", at, "12.4")
+        elif self.dice.random() < 0.3:
+            surveys.undecide(self.actor, self.any(Survey).id, kind, at)
+        else:
+            surveys.decide(self.actor, self.any(Survey).id, kind, does, at)
+
+    def take_levels_otherwise(self) -> None:
+        survey = self.any(Survey)
+        fields = self.dice.choice(
+            ({"level_unit": "ft"}, {"level_unit": "m"}, {"swapped": not survey.swapped})
+        )
+        surveys.change_survey(self.actor, survey.id, survey.version, fields)
+
+    def draw_for_surface(self) -> None:
+        if self.dice.random() < 0.4:
+            surfaces.delete_line(self.actor, self.any(GroundLine).id)
+        kind = self.dice.choice(("boundary", "hole", "breakline"))
+        ring = [[2, 2, 10.2], [33, 2, 13], [33, 22, 13], [2, 22, 10.2]] if kind == "boundary" else PIT
+        corners = [[3, 3, 10.4], [30, 18, 13.1]] if kind == "breakline" else ring
+        surfaces.add_line(self.actor, self.any(GroundSurface).id, kind, corners)
+
+    def formation(self) -> None:
+        work = self.any(Earthwork)
+        if self.dice.random() < 0.3:
+            earthworks.add_formation(self.actor, work.element_id, {"level": "11.2", "outline": BESIDE})
+            return
+        row = self.any(Formation)
+        fields = self.dice.choice(
+            ({"level": "10.2"}, {"level": "11"}, {"fill_batter": "1:2"}, {"grade_east": "2%"}, {"outline": PIT},
+             {"surface": self.any(GroundSurface).id}, {"surface": None})
+        )  # fmt: skip
+        earthworks.change_formation(self.actor, row.id, row.version, fields)
+
+    def classes(self) -> None:
+        if self.dice.random() < 0.5:
+            name = self.dice.choice(("Topsoil", "Rock", "Soft"))
+            taken = {"Topsoil": "stripped", "Rock": "dug", "Soft": "below formation"}[name]
+            work = self.any(Earthwork)
+            earthworks.add_class(self.actor, work.element_id, {"name": name, "depth": "0.3", "taken": taken})
+            return
+        row = self.any(EarthClass)
+        fields = self.dice.choice(({"depth": "0.2"}, {"reused": not row.reused}, {"outline": BESIDE}))
+        earthworks.change_class(self.actor, row.id, row.version, fields)
+
+    def stage(self) -> None:
+        work = self.any(Earthwork)
+        name = self.dice.choice(("West", "East"))
+        earthworks.add_stage(
+            self.actor, work.element_id, {"name": name, "outline": PIT[:3] if name == "East" else PIT}
+        )
+
+    def reckon_otherwise(self) -> None:
+        work = self.any(Earthwork)
+        fields: dict[str, Any] = self.dice.choice(
+            ({"method": "square grid"}, {"method": "exact"}, {"method": "grid sections", "rule": "prismoidal"},
+             {"spacing": "4"}, {"bands": "1; 3"}, {"bulking": "1.4"}, {"ground": self.any(GroundSurface).id})
+        )  # fmt: skip
+        earthworks.change_earthwork(self.actor, work.element_id, work.version, fields)
 
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
@@ -387,6 +503,9 @@ class Walk:
             self.typed, self.move_item, self.nest_section, self.adjust, self.take_line, self.take_line, self.rules,
             self.add_bar, self.add_bar, self.add_bars, self.change_bar, self.delete_bar, self.mark, self.mark, self.issue_bars,
             self.cutting, self.keep_piece,
+            self.type_level, self.type_level, self.change_level, self.delete_level, self.decide, self.decide,
+            self.take_levels_otherwise, self.draw_for_surface, self.formation, self.formation, self.classes, self.stage,
+            self.reckon_otherwise,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__
@@ -430,7 +549,9 @@ class AnyOrder(scene.DatabaseCase):
             thread.join(120)
         self.assertFalse(any(thread.is_alive() for thread in threads))
         people = {
-            change.person_id for change in Change.select().where(Change.project == first.actor.project_id)
+            change.person_id
+            for change in Change.select().where(Change.project == first.actor.project_id)
+            if change.kind != "worked"  # what jobs hand in is nobody's
         }
         self.assertEqual(people, {first.actor.person_id, second.actor.person_id})
         copy = scene.taken_in(scene.person(), scene.file_of(first.actor))

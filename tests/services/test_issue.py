@@ -18,7 +18,7 @@ from sandscale.demo import project as demo
 from sandscale.formats.project_json import UnreadableProject
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import documents as issue
-from sandscale.services.keeping import project_file
+from sandscale.services.keeping import project_file, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.measure.actions.makeups import add_makeup
@@ -138,6 +138,7 @@ class Demonstration(scene.DatabaseCase):
         again = scene.taken_in(other, content)
         self.assertNotEqual(again.id, self.actor.project_id)
         self.assertEqual(scene.file_of(Actor(other, again.id, "owner")), content)
+        worker.work_off()  # earthworks are worked out beside the request
         self.assertEqual(scene.total(Actor(other, again.id, "owner")), scene.total(self.actor))
         self.assertEqual([p.name for p in projects_reading.projects_of(other)], [demo.NAME])
 

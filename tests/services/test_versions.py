@@ -18,7 +18,7 @@ from playhouse.schema_diff import diff_models
 from sandscale.core.refusals import Refusal
 from sandscale.formats.project_versions import VERSION
 from sandscale.services.bill import reading as bill_reading
-from sandscale.services.keeping import checking, history
+from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.upgrade import upgrade
 from sandscale.settings import DATABASE
@@ -54,6 +54,7 @@ class Files(scene.DatabaseCase):
             with self.subTest(path.name):
                 document, person = json.loads(path.read_text("utf-8")), scene.person()
                 made = scene.taken_in(person, json.dumps(document["file"]).encode())
+                worker.work_off()  # earthworks are worked out beside the request
                 self.assertEqual(self.comes_to(made.id, person), document["comes_to"])
                 again = scene.file_of(Actor(person, made.id, "owner"))
                 self.assertEqual(json.loads(again)["version"], VERSION)
@@ -137,6 +138,7 @@ COMMITTED = {
     "0001_first_tables.py": "4f771ee7c68e1da6", "0002_measuring_desk.py": "2ed6d6c1bd34d642", "0003_measured_things.py": "40438ea1c055c029", "0004_under_fire.py": "494bbfbf46b2e9d4",
     "0005_tellings.py": "fbfb3b49ac9476c6", "0006_ways.py": "43cc188071eb6320",
     "0007_shelves.py": "e631e3e5c376a849", "0008_bars.py": "03e050eff5179038",
+    "0009_ground.py": "bfb5ded194aca516",
     "queue_3_10.sql": "e5d7e3efc6e7fb93",
 }  # fmt: skip
 

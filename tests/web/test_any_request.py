@@ -15,7 +15,8 @@ from typing import Any
 from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings, rules
 from sandscale.services.bill import actions as bill
-from sandscale.services.keeping import jobs
+from sandscale.services.ground.actions import earthworks, surfaces, surveys
+from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
 from sandscale.services.sheets import actions as sheets
@@ -29,6 +30,7 @@ from sandscale.store.models import (
     Drawing,
     Element,
     Figure,
+    GroundSurface,
     Item,
     ItemLink,
     Location,
@@ -53,12 +55,12 @@ WRONG: tuple[Any, ...] = (
 )  # fmt: skip
 FAR = (0, 999_999_999, 2**31, 2**63, 10**30)
 READABLE = (
-    "", "/bill", "/checks", "/history", "/locations", "/resources", "/build-ups", "/makeups", "/drawings",
+    "", "/ground", "/bill", "/checks", "/history", "/locations", "/resources", "/build-ups", "/makeups", "/drawings",
 )  # fmt: skip
 
 
 class AnyRequest(WebCase):
-    def furnished(self) -> tuple[Actor, dict[str, int]]:
+    def furnished(self) -> tuple[Actor, dict[str, Any]]:
         """A project with a row of every kind, and their ids by the names that paths and bodies use."""
         actor = scene.project()
         made = scene.priced(actor)
@@ -81,6 +83,22 @@ class AnyRequest(WebCase):
             "offcut": scene.id_of(cuttings.add_offcut(actor, cutting, "12", "3")),
         }  # fmt: skip
 
+        survey = scene.id_of(surveys.add_survey(actor, "Spots", sheet.id))
+        level = scene.id_of(surveys.add_level(actor, survey, {"east": "0", "north": "0", "level": "1"}))
+        for east, north in (("9", "0"), ("0", "9"), ("9", "9")):
+            surveys.add_level(actor, survey, {"east": east, "north": north, "level": "2"})
+        surface = GroundSurface.get(GroundSurface.project == actor.project_id).id
+        pit = scene.id_of(earthworks.add_earthwork(actor, "X1", "", place, surface))
+        corners = [[1, 1], [8, 1], [8, 8]]
+        ground = {
+            "survey": survey, "level": level, "surface": surface, "ground": surface, "kind": "dxf",
+            "ground_line": scene.id_of(surfaces.add_line(actor, surface, "hole", corners)),
+            "formation": scene.id_of(earthworks.add_formation(actor, pit, {"level": "0.5", "outline": corners})),
+            "earth_class": scene.id_of(earthworks.add_class(actor, pit, {"name": "Topsoil", "depth": "0.1"})),
+            "earth_stage": scene.id_of(earthworks.add_stage(actor, pit, {"name": "A", "outline": corners})),
+        }  # fmt: skip
+        worker.work_off()
+
         def first(model: Any) -> int:
             return int(model.select().where(model.project == actor.project_id).order_by(model.id).first().id)
 
@@ -88,7 +106,7 @@ class AnyRequest(WebCase):
             "project_id": actor.project_id, "element": made["element"], "line": made["line"], "resource": made["resource"], "build_up": made["rate"],
             "item": made["item"], "sheet": sheet.id, "figure": figure, "makeup": own, "shelf": shelf, "area": area, "drawing": sheet.revision.drawing_id,
             "adjustment": first(Adjustment), "location": first(Location), "quote": first(Quote), "section": first(Section), "link": first(ItemLink),
-            "job": 1, "zoom": 0, "column": 0, "row": 0, "typed_bar": first(TypedBar), **bars_of,
+            "job": 1, "zoom": 0, "column": 0, "row": 0, "typed_bar": first(TypedBar), **bars_of, **ground,
         }  # fmt: skip
         return actor, ids
 

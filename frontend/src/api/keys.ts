@@ -36,5 +36,12 @@ export const keys = {
   barSums: (id: number) => ['project', id, 'bars', 'sums'] as const,
   cuttings: (id: number) => ['project', id, 'cuttings'] as const,
   detailing: (id: number) => ['project', id, 'detailing'] as const,
+  ground: (id: number) => ['project', id, 'ground'] as const,
+  survey: (id: number, survey: number) => ['project', id, 'survey', survey] as const,
+  surveys: (id: number) => ['project', id, 'survey'] as const,
+  surface: (id: number, surface: number) => ['project', id, 'surface', surface] as const,
+  surfaces: (id: number) => ['project', id, 'surface'] as const,
+  earthwork: (id: number, element: number) => ['project', id, 'earthwork', element] as const,
+  earthworks: (id: number) => ['project', id, 'earthwork'] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

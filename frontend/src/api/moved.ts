@@ -33,13 +33,13 @@ export function useMovedIn(queries: QueryClient) {
   const underWay = (queryKey: QueryKey) =>
     queries.getQueryCache().findAll({ queryKey, fetchStatus: 'fetching' })
   /** Read again; after a first reading that is under way, for it may have begun before the change. */
-  function again(queryKey: QueryKey): void {
+  function again(queryKey: QueryKey, exact = false): void {
     for (const query of underWay(queryKey)) {
-      if (query.state.data !== undefined) continue
+      if (query.state.data !== undefined || (exact && query.queryKey.length > queryKey.length)) continue
       const first = Promise.resolve(query.promise).catch(() => {})
       reading.push(first.then(() => queries.invalidateQueries({ queryKey: query.queryKey, exact: true })))
     }
-    reading.push(queries.invalidateQueries({ queryKey }))
+    reading.push(queries.invalidateQueries({ queryKey, exact }))
   }
   function change<T>(key: QueryKey, put: (was: T) => T): void {
     queries.setQueriesData<T>({ queryKey: key }, (was) => (was === undefined ? was : put(was)))
@@ -63,6 +63,7 @@ export function useMovedIn(queries: QueryClient) {
       billMoved(id, moved)
       if (!moved.again.includes('bars')) barsMoved(id, moved)
       if (moved.cut) again(keys.cuttings(id))
+      groundMoved(id, moved.ground)
       if (tables.has('own_detailing')) again(keys.detailing(id))
     }
     const read = reading
@@ -85,7 +86,19 @@ export function useMovedIn(queries: QueryClient) {
       items: [keys.items(id), keys.links(id)],
       bars: [keys.bars(id)],
     }
-    of[kind].forEach(again)
+    of[kind].forEach((key) => again(key))
+  }
+
+  /** What of the ground moved is read again by whoever shows it. */
+  function groundMoved(id: number, moved: string[]): void {
+    if (!moved.length) return
+    again(keys.ground(id))
+    for (const each of moved) {
+      const [kind, row] = each.split(':')
+      const of = { survey: keys.survey, surface: keys.surface, earthwork: keys.earthwork }[kind]
+      // Map and sections of an earthwork are kept under what it was made from: they follow it by themselves.
+      if (of) again(of(id, Number(row)), kind === 'earthwork')
+    }
   }
 
   function rowsMoved(id: number, moved: Moved, tables: Set<string>): void {
@@ -95,6 +108,10 @@ export function useMovedIn(queries: QueryClient) {
     if (tables.has('item_link')) again(keys.links(id))
     for (const row of moved.rows) {
       if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.element(id, row.id) })
+      if (row.table === 'survey' && row.gone) queries.removeQueries({ queryKey: keys.survey(id, row.id) })
+      if (row.table === 'ground_surface' && row.gone)
+        queries.removeQueries({ queryKey: keys.surface(id, row.id) })
+      if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.earthwork(id, row.id) })
       if (row.table === 'build_up' && row.gone) queries.removeQueries({ queryKey: keys.buildUp(id, row.id) })
     }
   }

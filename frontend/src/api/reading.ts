@@ -28,6 +28,8 @@ export const reading = {
   bill: (p: number) => asks(keys.bill(p), () => ask(client.GET('/api/projects/{project_id}/bill', at(p)))),
   schedule: (p: number) =>
     asks(keys.schedule(p), () => ask(client.GET('/api/projects/{project_id}/bars', at(p)))),
+  ground: (p: number) =>
+    asks(keys.ground(p), () => ask(client.GET('/api/projects/{project_id}/ground', at(p)))),
   element: (p: number, element: number) =>
     asks(keys.element(p, element), () =>
       ask(client.GET('/api/projects/{project_id}/elements/{element}', inside(p, 'element', element))),

@@ -817,6 +817,247 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_drawings_{drawing}']
     trace?: never
   }
+  '/api/projects/{project_id}/earth-classes/{earth_class}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a class of what is dug. */
+    delete: operations['delete__api_projects_{project_id}_earth-classes_{earth_class}']
+    options?: never
+    head?: never
+    /** Change a class of what is dug. */
+    patch: operations['patch__api_projects_{project_id}_earth-classes_{earth_class}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/earth-stages/{earth_stage}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a stage. */
+    delete: operations['delete__api_projects_{project_id}_earth-stages_{earth_stage}']
+    options?: never
+    head?: never
+    /** Change a stage. */
+    patch: operations['patch__api_projects_{project_id}_earth-stages_{earth_stage}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add an earthwork. */
+    post: operations['post__api_projects_{project_id}_earthworks']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** An earthwork, by its element. */
+    get: operations['get__api_projects_{project_id}_earthworks_{element}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    /** Change how an earthwork is reckoned. */
+    patch: operations['patch__api_projects_{project_id}_earthworks_{element}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/across': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A section across any line. */
+    post: operations['post__api_projects_{project_id}_earthworks_{element}_across']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/balance': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The level at which cut and fill balance; nothing is written. */
+    get: operations['get__api_projects_{project_id}_earthworks_{element}_balance']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/blocks': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The squares of the grid. */
+    get: operations['get__api_projects_{project_id}_earthworks_{element}_blocks']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/classes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a class of what is dug. */
+    post: operations['post__api_projects_{project_id}_earthworks_{element}_classes']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/formations': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a formation. */
+    post: operations['post__api_projects_{project_id}_earthworks_{element}_formations']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/into-bill': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** An earthwork's quantities into the bill. */
+    post: operations['post__api_projects_{project_id}_earthworks_{element}_into-bill']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/map': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Cut and fill on the plan. */
+    get: operations['get__api_projects_{project_id}_earthworks_{element}_map']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/rows': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The sections along the grid. */
+    get: operations['get__api_projects_{project_id}_earthworks_{element}_rows']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/rows/{row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A section along the grid, as it is drawn. */
+    get: operations['get__api_projects_{project_id}_earthworks_{element}_rows_{row}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/earthworks/{element}/stages': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a stage. */
+    post: operations['post__api_projects_{project_id}_earthworks_{element}_stages']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/elements': {
     parameters: {
       query?: never
@@ -1006,6 +1247,59 @@ export interface paths {
     options?: never
     head?: never
     patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/formations/{formation}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a formation. */
+    delete: operations['delete__api_projects_{project_id}_formations_{formation}']
+    options?: never
+    head?: never
+    /** Change a formation. */
+    patch: operations['patch__api_projects_{project_id}_formations_{formation}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/ground': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Surveys, surfaces and earthworks. */
+    get: operations['get__api_projects_{project_id}_ground']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/ground-lines/{ground_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a line drawn for a surface or followed on a sheet. */
+    delete: operations['delete__api_projects_{project_id}_ground-lines_{ground_line}']
+    options?: never
+    head?: never
+    /** Change a line drawn for a surface. */
+    patch: operations['patch__api_projects_{project_id}_ground-lines_{ground_line}']
     trace?: never
   }
   '/api/projects/{project_id}/here': {
@@ -1213,6 +1507,24 @@ export interface paths {
     options?: never
     head?: never
     patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/levels/{level}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a typed level. */
+    delete: operations['delete__api_projects_{project_id}_levels_{level}']
+    options?: never
+    head?: never
+    /** Change a typed level. */
+    patch: operations['patch__api_projects_{project_id}_levels_{level}']
     trace?: never
   }
   '/api/projects/{project_id}/lines/move': {
@@ -1874,6 +2186,386 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/surfaces': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a surface through surveys. */
+    post: operations['post__api_projects_{project_id}_surfaces']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A surface with what is told of it. */
+    get: operations['get__api_projects_{project_id}_surfaces_{surface}']
+    put?: never
+    post?: never
+    /** Delete a surface. */
+    delete: operations['delete__api_projects_{project_id}_surfaces_{surface}']
+    options?: never
+    head?: never
+    /** Rename a surface, or say which surveys it goes through. */
+    patch: operations['patch__api_projects_{project_id}_surfaces_{surface}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/contours': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A surface's contours. */
+    get: operations['get__api_projects_{project_id}_surfaces_{surface}_contours']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/file/{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A surface as DXF, LandXML, GeoJSON or CSV. */
+    get: operations['get__api_projects_{project_id}_surfaces_{surface}_file_{kind}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/level': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A surface's level at a place. */
+    get: operations['get__api_projects_{project_id}_surfaces_{surface}_level']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Draw a breakline, a boundary or a hole for a surface. */
+    post: operations['post__api_projects_{project_id}_surfaces_{surface}_lines']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/near': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The triangles and levels of a part of a surface. */
+    get: operations['get__api_projects_{project_id}_surfaces_{surface}_near']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/profile': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A surface's levels along a line. */
+    post: operations['post__api_projects_{project_id}_surfaces_{surface}_profile']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surfaces/{surface}/relief.png': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A surface's relief; a browser keeps it under what it was made from. */
+    get: operations['get__api_projects_{project_id}_surfaces_{surface}_relief.png']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a survey to type levels into, or to pick them off a sheet. */
+    post: operations['post__api_projects_{project_id}_surveys']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/feed': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the survey feed has sent. */
+    get: operations['get__api_projects_{project_id}_surveys_feed']
+    put?: never
+    /** Take in a file of the feed. */
+    post: operations['post__api_projects_{project_id}_surveys_feed']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/feed/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a file of the feed holds; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_surveys_feed_read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take levels in from a file, sent as a form with it and how it is read. */
+    post: operations['post__api_projects_{project_id}_surveys_file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/pasted': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take levels in from the clipboard. */
+    post: operations['post__api_projects_{project_id}_surveys_pasted']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/pasted/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What rows from the clipboard hold; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_surveys_pasted_read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a file of levels holds, sent as a form with it and how it is read; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_surveys_read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/{survey}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A survey with what looks wrong with it. */
+    get: operations['get__api_projects_{project_id}_surveys_{survey}']
+    put?: never
+    post?: never
+    /** Delete a survey. */
+    delete: operations['delete__api_projects_{project_id}_surveys_{survey}']
+    options?: never
+    head?: never
+    /** Rename a survey, or put right how its numbers are taken. */
+    patch: operations['patch__api_projects_{project_id}_surveys_{survey}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/{survey}/contours': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Follow a contour on the survey's sheet. */
+    post: operations['post__api_projects_{project_id}_surveys_{survey}_contours']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/{survey}/decide': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Decide about levels in doubt. */
+    post: operations['post__api_projects_{project_id}_surveys_{survey}_decide']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/{survey}/levels': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A window of a survey's levels. */
+    get: operations['get__api_projects_{project_id}_surveys_{survey}_levels']
+    put?: never
+    /** Type a level, or pick one off the survey's sheet. */
+    post: operations['post__api_projects_{project_id}_surveys_{survey}_levels']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/{survey}/points': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A survey's levels as the plan shows them. */
+    get: operations['get__api_projects_{project_id}_surveys_{survey}_points']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/surveys/{survey}/undecide': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take decisions about levels back. */
+    post: operations['post__api_projects_{project_id}_surveys_{survey}_undecide']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/undo': {
     parameters: {
       query?: never
@@ -2184,6 +2876,16 @@ export interface components {
       version?: number | null
     }
     /**
+     * BalanceView
+     * @description The level at which cut and fill balance.
+     */
+    BalanceView: {
+      /** Entry */
+      entry: string
+      /** Level */
+      level: number
+    }
+    /**
      * BarChange
      * @description What is changed of a typed bar.
      */
@@ -2453,6 +3155,56 @@ export interface components {
      */
     Bills: components['schemas']['BillBrief'][]
     /**
+     * BlockView
+     * @description A square of the grid: its outline, mean levels, area and volume (cut above zero).
+     */
+    BlockView: {
+      /** Area */
+      area: number
+      /** East */
+      east: number
+      /** Formation */
+      formation: number
+      /** Ground */
+      ground: number
+      /** North */
+      north: number
+      /** Outline */
+      outline: number[]
+      /** Volume */
+      volume: number
+    }
+    /**
+     * BlocksView
+     * @description All squares of the grid.
+     */
+    BlocksView: {
+      /** Angle */
+      angle: number
+      /** Blocks */
+      blocks: components['schemas']['BlockView'][]
+      /** Cut */
+      cut: number
+      /** Fill */
+      fill: number
+      /** Spacing */
+      spacing: number
+    }
+    /**
+     * Box
+     * @description A part of the plan.
+     */
+    Box: {
+      /** East */
+      east: number
+      /** North */
+      north: number
+      /** South */
+      south: number
+      /** West */
+      west: number
+    }
+    /**
      * BuildUpBrief
      * @description A unit rate, or a gang (``kind``).
      */
@@ -2708,7 +3460,7 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
       /** Target */
       target: number | null
     }
@@ -2717,6 +3469,26 @@ export interface components {
      * @description What looks wrong, what stops the bill first.
      */
     Checks: components['schemas']['CheckView'][]
+    /**
+     * ContourView
+     * @description A line of one level: east and north by turns.
+     */
+    ContourView: {
+      /** Level */
+      level: number
+      /** Line */
+      line: number[]
+    }
+    /**
+     * ContoursView
+     * @description The contours of a surface at an interval.
+     */
+    ContoursView: {
+      /** Contours */
+      contours: components['schemas']['ContourView'][]
+      /** Interval */
+      interval: number
+    }
     /** CutView */
     CutView: {
       /** Length */
@@ -2788,6 +3560,102 @@ export interface components {
      * @description The cuttings of a project.
      */
     Cuttings: components['schemas']['CuttingView'][]
+    /**
+     * Decided
+     * @description A decision about levels in doubt: those at some places, or all of the kind.
+     */
+    Decided: {
+      /** At */
+      at?: number[]
+      /**
+       * Does
+       * @enum {string}
+       */
+      does: 'keep' | 'leave out' | 'put right'
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: '' | 'missing' | 'zero' | 'duplicate' | 'conflict' | 'spike' | 'outside' | 'swapped' | 'units'
+      /**
+       * Level
+       * @default
+       */
+      level?: string
+    }
+    /**
+     * Delivered
+     * @description A file of the survey feed, and how it is read.
+     */
+    Delivered: {
+      /**
+       * By
+       * @default layer
+       * @enum {string}
+       */
+      by?: 'layer' | 'colour'
+      /** Columns */
+      columns?: ('' | 'east' | 'north' | 'level' | 'code')[]
+      /**
+       * Decimal
+       * @default
+       * @enum {string}
+       */
+      decimal?: '' | 'point' | 'comma'
+      /**
+       * Header
+       * @default null
+       */
+      header?: boolean | null
+      /**
+       * Level Unit
+       * @default m
+       * @enum {string}
+       */
+      level_unit?: 'm' | 'mm' | 'cm' | 'km' | 'ft' | 'us-ft' | 'in' | 'feet' | 'inches'
+      /** Name */
+      name: string
+      /** Roles */
+      roles?: {
+        [key: string]: '' | 'ground' | 'formation' | 'boundary' | 'breakline' | 'hole'
+      }
+      /**
+       * Sheet
+       * @default
+       */
+      sheet?: string
+      /**
+       * Surface
+       * @default true
+       */
+      surface?: boolean
+      /**
+       * Unit
+       * @default m
+       * @enum {string}
+       */
+      unit?: 'm' | 'mm' | 'cm' | 'km' | 'ft' | 'us-ft' | 'in' | 'feet' | 'inches'
+    }
+    /**
+     * Deliveries
+     * @description Files of the survey feed.
+     */
+    Deliveries: components['schemas']['DeliveryView'][]
+    /**
+     * DeliveryView
+     * @description A file that the survey feed has sent.
+     */
+    DeliveryView: {
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string
+      /** Name */
+      name: string
+      /** Size */
+      size: number
+    }
     /** DetailingChange */
     DetailingChange: {
       /** Source */
@@ -2838,6 +3706,26 @@ export interface components {
       used_by: number
       /** Version */
       version: number | null
+    }
+    /**
+     * DoubtView
+     * @description Levels of a survey that look wrong in one way; ``decided`` what was decided of the kind.
+     */
+    DoubtView: {
+      /** Decided */
+      decided: string
+      /** General */
+      general: boolean
+      /** Kind */
+      kind: string
+      /** Name */
+      name: string
+      /** Number */
+      number: number
+      /** Says */
+      says: string
+      /** Undecided */
+      undecided: number
     }
     /** DrawingChange */
     DrawingChange: {
@@ -2896,6 +3784,252 @@ export interface components {
        * @default 50
        */
       most?: number
+    }
+    /** EarthClassChange */
+    EarthClassChange: {
+      /**
+       * Depth
+       * @default
+       */
+      depth?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Outline */
+      outline?: (number | string | null)[][]
+      /**
+       * Reused
+       * @default false
+       */
+      reused?: boolean
+      /**
+       * Surface
+       * @default null
+       */
+      surface?: number | null
+      /**
+       * Taken
+       * @default stripped
+       * @enum {string}
+       */
+      taken?: 'stripped' | 'dug' | 'below formation'
+      /** Version */
+      version: number
+    }
+    /**
+     * EarthClassView
+     * @description A class of what is dug, as entered.
+     */
+    EarthClassView: {
+      /** Depth */
+      depth: string
+      /** Id */
+      id: number
+      /** Key */
+      key: string
+      /** Name */
+      name: string
+      /** Outline */
+      outline: (number | null)[][]
+      /** Reused */
+      reused: boolean
+      /** Surface */
+      surface: number | null
+      /** Taken */
+      taken: string
+      /** Version */
+      version: number
+    }
+    /** EarthStageChange */
+    EarthStageChange: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Outline */
+      outline?: (number | string | null)[][]
+      /** Version */
+      version: number
+    }
+    /**
+     * EarthStageView
+     * @description A stage, as entered.
+     */
+    EarthStageView: {
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Outline */
+      outline: (number | null)[][]
+      /** Version */
+      version: number
+    }
+    /**
+     * EarthworkBrief
+     * @description An earthwork as the list shows it, by its element.
+     */
+    EarthworkBrief: {
+      /** Cut */
+      cut: number | null
+      /** Description */
+      description: string
+      /** Fill */
+      fill: number | null
+      /** Findings */
+      findings: number
+      /** Id */
+      id: number
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Version */
+      version: number
+    }
+    /** EarthworkChange */
+    EarthworkChange: {
+      /**
+       * Angle
+       * @default
+       */
+      angle?: string
+      /**
+       * Bands
+       * @default
+       */
+      bands?: string
+      /**
+       * Bulking
+       * @default
+       */
+      bulking?: string
+      /**
+       * Compacted
+       * @default
+       */
+      compacted?: string
+      /**
+       * Ground
+       * @default null
+       */
+      ground?: number | null
+      /**
+       * Interval
+       * @default
+       */
+      interval?: string
+      /**
+       * Lorry
+       * @default
+       */
+      lorry?: string
+      /**
+       * Method
+       * @default exact
+       * @enum {string}
+       */
+      method?: 'exact' | 'square grid' | 'grid sections' | 'contour areas'
+      /**
+       * Rule
+       * @default mean area
+       * @enum {string}
+       */
+      rule?: 'mean area' | 'prismoidal' | 'frustum'
+      /**
+       * Spacing
+       * @default
+       */
+      spacing?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * EarthworkView
+     * @description An earthwork: how it is reckoned, and what it last came to.
+     */
+    EarthworkView: {
+      /** Angle */
+      angle: string
+      /** Bands */
+      bands: string
+      /** Billed */
+      billed: boolean
+      /** Bulking */
+      bulking: string
+      /** Classes */
+      classes: components['schemas']['EarthClassView'][]
+      /** Compacted */
+      compacted: string
+      /** Cut */
+      cut: number | null
+      /** Description */
+      description: string
+      /** Fill */
+      fill: number | null
+      /** Fill Stages */
+      fill_stages: components['schemas']['NamedShare'][]
+      /** Findings */
+      findings: number
+      /** Floor */
+      floor: number | null
+      /** Footprint */
+      footprint: number | null
+      /** Formations */
+      formations: components['schemas']['FormationView'][]
+      /** Ground */
+      ground: number | null
+      /** Haul */
+      haul: {
+        [key: string]: number
+      }
+      /** Id */
+      id: number
+      /** Interval */
+      interval: string
+      /** Location */
+      location: number
+      /** Lorry */
+      lorry: string
+      /** Made */
+      made: string
+      /** Mark */
+      mark: string
+      /** Method */
+      method: string
+      /** Methods */
+      methods: components['schemas']['MethodView'][]
+      /** Rule */
+      rule: string
+      /** Says */
+      says: string[]
+      /** Shares */
+      shares: components['schemas']['ShareView'][]
+      /** Slopes */
+      slopes: number | null
+      /** Spacing */
+      spacing: string
+      /** Stages */
+      stages: components['schemas']['EarthStageView'][]
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Version */
+      version: number
+      /** Work */
+      work: number
+      /** Work Version */
+      work_version: number
     }
     /**
      * ElementBrief
@@ -3194,6 +4328,21 @@ export interface components {
       voids: number[][][]
     }
     /**
+     * FilePartView
+     * @description A layer, colour or surface of a file, how much it holds and what it is taken for.
+     */
+    FilePartView: {
+      /** Holds */
+      holds: number
+      /** Name */
+      name: string
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: '' | 'ground' | 'formation' | 'boundary' | 'breakline' | 'hole'
+    }
+    /**
      * Foot
      * @description The foot of a bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``,
      *     ``resting`` is how much of it rests on figures that are still being worked out.
@@ -3209,6 +4358,106 @@ export interface components {
       set_aside: string
       /** Total */
       total: string
+    }
+    /** FormationChange */
+    FormationChange: {
+      /** At */
+      at?: (number | string)[]
+      /**
+       * Cut Batter
+       * @default
+       */
+      cut_batter?: string
+      /**
+       * Cut Bench Height
+       * @default
+       */
+      cut_bench_height?: string
+      /**
+       * Cut Bench Width
+       * @default
+       */
+      cut_bench_width?: string
+      /**
+       * Fill Batter
+       * @default
+       */
+      fill_batter?: string
+      /**
+       * Fill Bench Height
+       * @default
+       */
+      fill_bench_height?: string
+      /**
+       * Fill Bench Width
+       * @default
+       */
+      fill_bench_width?: string
+      /**
+       * Grade East
+       * @default
+       */
+      grade_east?: string
+      /**
+       * Grade North
+       * @default
+       */
+      grade_north?: string
+      /**
+       * Level
+       * @default
+       */
+      level?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Outline */
+      outline?: (number | string | null)[][]
+      /**
+       * Surface
+       * @default null
+       */
+      surface?: number | null
+      /** Version */
+      version: number
+    }
+    /**
+     * FormationView
+     * @description What the ground is brought to, as entered.
+     */
+    FormationView: {
+      /** At */
+      at: number[]
+      /** Cut Batter */
+      cut_batter: string
+      /** Cut Bench Height */
+      cut_bench_height: string
+      /** Cut Bench Width */
+      cut_bench_width: string
+      /** Fill Batter */
+      fill_batter: string
+      /** Fill Bench Height */
+      fill_bench_height: string
+      /** Fill Bench Width */
+      fill_bench_width: string
+      /** Grade East */
+      grade_east: string
+      /** Grade North */
+      grade_north: string
+      /** Id */
+      id: number
+      /** Level */
+      level: string
+      /** Name */
+      name: string
+      /** Outline */
+      outline: (number | null)[][]
+      /** Surface */
+      surface: number | null
+      /** Version */
+      version: number
     }
     /**
      * Found
@@ -3242,6 +4491,39 @@ export interface components {
       parameters: string[]
       /** Source */
       source: string
+    }
+    /** GroundLineChange */
+    GroundLineChange: {
+      /** Corners */
+      corners: (number | string | null)[][]
+      /** Version */
+      version: number
+    }
+    /**
+     * GroundLineView
+     * @description A line drawn for a surface.
+     */
+    GroundLineView: {
+      /** Corners */
+      corners: (number | null)[][]
+      /** Id */
+      id: number
+      /** Kind */
+      kind: string
+      /** Version */
+      version: number
+    }
+    /**
+     * GroundView
+     * @description What the ground stage holds.
+     */
+    GroundView: {
+      /** Earthworks */
+      earthworks: components['schemas']['EarthworkBrief'][]
+      /** Surfaces */
+      surfaces: components['schemas']['SurfaceBrief'][]
+      /** Surveys */
+      surveys: components['schemas']['SurveyBrief'][]
     }
     /** GroupTotal */
     GroupTotal: {
@@ -3326,6 +4608,17 @@ export interface components {
       unit: string
       /** Words */
       words: boolean
+    }
+    /**
+     * Interval
+     * @description How far contours lie apart, in m; what fits where it is 0.
+     */
+    Interval: {
+      /**
+       * Interval
+       * @default 0
+       */
+      interval?: number
     }
     /**
      * IntoBill
@@ -3556,6 +4849,20 @@ export interface components {
       since?: number
     }
     /**
+     * KnownPoint
+     * @description A point of a sheet with its place, as typed.
+     */
+    KnownPoint: {
+      /** East */
+      east: string
+      /** North */
+      north: string
+      /** X */
+      x: number
+      /** Y */
+      y: number
+    }
+    /**
      * LeastView
      * @description What a set of rules comes to for a size: former radius, least leg, and lap by concrete, in mm.
      */
@@ -3584,6 +4891,158 @@ export interface components {
       letter: string
       /** Size */
       size: number
+    }
+    /** LevelChange */
+    LevelChange: {
+      /**
+       * Code
+       * @default
+       */
+      code?: string
+      /**
+       * East
+       * @default
+       */
+      east?: string
+      /**
+       * Level
+       * @default
+       */
+      level?: string
+      /**
+       * North
+       * @default
+       */
+      north?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * LevelHere
+     * @description A level, or none.
+     */
+    LevelHere: number | null
+    /**
+     * LevelPage
+     * @description A window of a survey's levels.
+     */
+    LevelPage: {
+      /** First */
+      first: number
+      /** Levels */
+      levels: components['schemas']['LevelView'][]
+      /** Total */
+      total: number
+    }
+    /**
+     * LevelView
+     * @description A level of a survey: ``at`` its place there, ``row`` of its file. ``entries`` are what was typed of one
+     *     that was (east, north, level).
+     */
+    LevelView: {
+      /** At */
+      at: number
+      /** Code */
+      code: string
+      /** Decided */
+      decided: string
+      /** Doubts */
+      doubts: string[]
+      /** East */
+      east: number | null
+      /** Entries */
+      entries: string[]
+      /** Id */
+      id: number | null
+      /** Level */
+      level: number | null
+      /** North */
+      north: number | null
+      /** Row */
+      row: number
+      /** Used */
+      used: boolean
+      /** Version */
+      version: number
+    }
+    /**
+     * LevelWindow
+     * @description Which of a survey's levels.
+     */
+    LevelWindow: {
+      /**
+       * First
+       * @default 0
+       */
+      first?: number
+      /**
+       * Most
+       * @default 200
+       */
+      most?: number
+      /**
+       * Only
+       * @default
+       */
+      only?: string
+    }
+    /**
+     * LevelsPasted
+     * @description Rows from the clipboard, and how they are read.
+     */
+    LevelsPasted: {
+      /**
+       * By
+       * @default layer
+       * @enum {string}
+       */
+      by?: 'layer' | 'colour'
+      /** Columns */
+      columns?: ('' | 'east' | 'north' | 'level' | 'code')[]
+      /**
+       * Decimal
+       * @default
+       * @enum {string}
+       */
+      decimal?: '' | 'point' | 'comma'
+      /**
+       * Header
+       * @default null
+       */
+      header?: boolean | null
+      /**
+       * Level Unit
+       * @default m
+       * @enum {string}
+       */
+      level_unit?: 'm' | 'mm' | 'cm' | 'km' | 'ft' | 'us-ft' | 'in' | 'feet' | 'inches'
+      /**
+       * Name
+       * @default Pasted levels
+       */
+      name?: string
+      /** Roles */
+      roles?: {
+        [key: string]: '' | 'ground' | 'formation' | 'boundary' | 'breakline' | 'hole'
+      }
+      /**
+       * Sheet
+       * @default
+       */
+      sheet?: string
+      /**
+       * Surface
+       * @default true
+       */
+      surface?: boolean
+      /** Text */
+      text: string
+      /**
+       * Unit
+       * @default m
+       * @enum {string}
+       */
+      unit?: 'm' | 'mm' | 'cm' | 'km' | 'ft' | 'us-ft' | 'in' | 'feet' | 'inches'
     }
     /** LineBlock */
     LineBlock: {
@@ -3627,6 +5086,11 @@ export interface components {
        * @default
        */
       width?: string
+    }
+    /** LineDrawn */
+    LineDrawn: {
+      /** Line */
+      line: number[][]
     }
     /**
      * LineOfBlock
@@ -3674,6 +5138,16 @@ export interface components {
        * @default
        */
       width?: string
+    }
+    /**
+     * LineShape
+     * @description A line on the plan.
+     */
+    LineShape: {
+      /** Corners */
+      corners: (number | null)[][]
+      /** Kind */
+      kind: string
     }
     /**
      * LineView
@@ -3905,6 +5379,23 @@ export interface components {
       rows: components['schemas']['BarOfMany'][]
     }
     /**
+     * MapView
+     * @description An earthwork on the plan: rings of cut and fill (each an outline and its holes, east and north by
+     *     turns), the lines between, and what it covers.
+     */
+    MapView: {
+      /** Bounds */
+      bounds: number[]
+      /** Cut */
+      cut: number[][][]
+      /** Fill */
+      fill: number[][][]
+      /** Footprint */
+      footprint: number[][][]
+      /** Zero */
+      zero: number[][]
+    }
+    /**
      * MemberView
      * @description Someone in the project; ``invited`` while they have not signed in for the first time.
      */
@@ -3930,6 +5421,24 @@ export interface components {
      */
     Members: components['schemas']['MemberView'][]
     /**
+     * MethodView
+     * @description What one method makes of the work.
+     */
+    MethodView: {
+      /** Cut */
+      cut: number
+      /** Fill */
+      fill: number
+      /** Name */
+      name: string
+      /** Off */
+      off: number | null
+      /** Says */
+      says: string
+      /** Words */
+      words: string
+    }
+    /**
      * Moved
      * @description What was written and what it moved, with the values as they are now.
      *
@@ -3943,6 +5452,8 @@ export interface components {
      *         totals: sheets whose totals moved.
      *         bars: elements whose bars moved; they are read by whoever shows bars.
      *         cut: whether a cutting moved.
+     *         ground: what moved of the ground, such as ``survey:3``, ``surface:2``, ``earthwork:9`` (by its
+     *             element).
      */
     Moved: {
       /** Again */
@@ -3962,6 +5473,8 @@ export interface components {
       /** Figures Gone */
       figures_gone: components['schemas']['FigureGone'][]
       foot: components['schemas']['Foot'] | null
+      /** Ground */
+      ground: string[]
       /** Items */
       items: components['schemas']['ItemView'][]
       /** Order */
@@ -4020,6 +5533,29 @@ export interface components {
     Named: {
       /** Name */
       name: string
+    }
+    /**
+     * NamedShare
+     * @description What falls to a depth band or a stage.
+     */
+    NamedShare: {
+      /** Name */
+      name: string
+      /** Value */
+      value: number
+    }
+    /**
+     * NearView
+     * @description Triangles and levels of a part of a surface, where they aren't too many to be seen: corners as east,
+     *     north, level by turns.
+     */
+    NearView: {
+      /** Many */
+      many: boolean
+      /** Points */
+      points: number[][]
+      /** Triangles */
+      triangles: number[][]
     }
     /** NewAdjustment */
     NewAdjustment: {
@@ -4165,6 +5701,13 @@ export interface components {
        */
       resource?: number | null
     }
+    /** NewContour */
+    NewContour: {
+      /** Corners */
+      corners: number[][]
+      /** Level */
+      level: string
+    }
     /** NewCutting */
     NewCutting: {
       /**
@@ -4174,6 +5717,64 @@ export interface components {
       members?: number[]
       /** Name */
       name: string
+    }
+    /** NewEarthClass */
+    NewEarthClass: {
+      /**
+       * Depth
+       * @default
+       */
+      depth?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Outline */
+      outline?: (number | string | null)[][]
+      /**
+       * Reused
+       * @default false
+       */
+      reused?: boolean
+      /**
+       * Surface
+       * @default null
+       */
+      surface?: number | null
+      /**
+       * Taken
+       * @default stripped
+       * @enum {string}
+       */
+      taken?: 'stripped' | 'dug' | 'below formation'
+    }
+    /** NewEarthStage */
+    NewEarthStage: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Outline */
+      outline?: (number | string | null)[][]
+    }
+    /** NewEarthwork */
+    NewEarthwork: {
+      /**
+       * Description
+       * @default
+       */
+      description?: string
+      /**
+       * Ground
+       * @default null
+       */
+      ground?: number | null
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
     }
     /** NewElement */
     NewElement: {
@@ -4214,6 +5815,78 @@ export interface components {
       points: number[][]
       /** Sheet */
       sheet: number
+    }
+    /** NewFormation */
+    NewFormation: {
+      /** At */
+      at?: (number | string)[]
+      /**
+       * Cut Batter
+       * @default
+       */
+      cut_batter?: string
+      /**
+       * Cut Bench Height
+       * @default
+       */
+      cut_bench_height?: string
+      /**
+       * Cut Bench Width
+       * @default
+       */
+      cut_bench_width?: string
+      /**
+       * Fill Batter
+       * @default
+       */
+      fill_batter?: string
+      /**
+       * Fill Bench Height
+       * @default
+       */
+      fill_bench_height?: string
+      /**
+       * Fill Bench Width
+       * @default
+       */
+      fill_bench_width?: string
+      /**
+       * Grade East
+       * @default
+       */
+      grade_east?: string
+      /**
+       * Grade North
+       * @default
+       */
+      grade_north?: string
+      /**
+       * Level
+       * @default
+       */
+      level?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Outline */
+      outline?: (number | string | null)[][]
+      /**
+       * Surface
+       * @default null
+       */
+      surface?: number | null
+    }
+    /** NewGroundLine */
+    NewGroundLine: {
+      /** Corners */
+      corners: (number | string | null)[][]
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'breakline' | 'boundary' | 'hole'
     }
     /** NewItem */
     NewItem: {
@@ -4279,6 +5952,11 @@ export interface components {
      */
     NewJob: {
       /**
+       * Element
+       * @default null
+       */
+      element?: number | null
+      /**
        * Kind
        * @enum {string}
        */
@@ -4291,11 +5969,55 @@ export interface components {
         | 'bars_xlsx'
         | 'bars_csv'
         | 'bars_bvbs'
+        | 'ground_proof'
+      /**
+       * Parts
+       * @default []
+       */
+      parts?: ('plan' | 'sections' | 'areas' | 'volumes' | 'squares' | 'prisms' | 'findings')[]
+      /**
+       * Per Page
+       * @default 4
+       */
+      per_page?: number
       /**
        * Sheet
        * @default null
        */
       sheet?: number | null
+    }
+    /** NewLevel */
+    NewLevel: {
+      /**
+       * Code
+       * @default
+       */
+      code?: string
+      /**
+       * East
+       * @default
+       */
+      east?: string
+      /**
+       * Level
+       * @default
+       */
+      level?: string
+      /**
+       * North
+       * @default
+       */
+      north?: string
+      /**
+       * X
+       * @default null
+       */
+      x?: number | null
+      /**
+       * Y
+       * @default null
+       */
+      y?: number | null
     }
     /** NewLine */
     NewLine: {
@@ -4490,6 +6212,25 @@ export interface components {
       /** Name */
       name: string
     }
+    /** NewSurface */
+    NewSurface: {
+      /** Name */
+      name: string
+      /** Surveys */
+      surveys: number[]
+    }
+    /** NewSurvey */
+    NewSurvey: {
+      /** Known */
+      known?: components['schemas']['KnownPoint'][]
+      /** Name */
+      name: string
+      /**
+       * Sheet
+       * @default null
+       */
+      sheet?: number | null
+    }
     /** NewVoid */
     NewVoid: {
       /** Element */
@@ -4633,10 +6374,32 @@ export interface components {
       name: string
     }
     /**
+     * PickedContour
+     * @description A line of one level followed on a sheet, in sheet units; ``level`` as it was typed.
+     */
+    PickedContour: {
+      /** Corners */
+      corners: number[][]
+      /** Id */
+      id: number
+      /** Level */
+      level: string
+    }
+    /**
      * Place
      * @description Where a line stands.
      */
     Place: number
+    /**
+     * PlaceWanted
+     * @description A place on the plan.
+     */
+    PlaceWanted: {
+      /** East */
+      east: number
+      /** North */
+      north: number
+    }
     /**
      * PlanView
      * @description How the bars of a size are cut. ``bound`` is the least stock any plan can use, in m; ``fewest`` bars of
@@ -4669,6 +6432,33 @@ export interface components {
       too_long: components['schemas']['CutView'][]
       /** Waste */
       waste: number
+    }
+    /**
+     * PointsView
+     * @description Levels as the plan shows them: (east, north, level, place) each, those in doubt apart with how; of very
+     *     many only some.
+     */
+    PointsView: {
+      /** Doubtful */
+      doubtful: number[][]
+      /** Kinds */
+      kinds: string[]
+      /** Lines */
+      lines: components['schemas']['LineShape'][]
+      /** Points */
+      points: number[][]
+      /** Whole */
+      whole: boolean
+    }
+    /**
+     * ProfileView
+     * @description Levels along a line; nothing where the ground isn't known.
+     */
+    ProfileView: {
+      /** Chainages */
+      chainages: number[]
+      /** Levels */
+      levels: (number | null)[]
     }
     /** ProjectBrief */
     ProjectBrief: {
@@ -5102,6 +6892,28 @@ export interface components {
       says: string
     }
     /**
+     * RowView
+     * @description A section along a row of the grid: its chainage across, its areas, the volumes to the next.
+     */
+    RowView: {
+      /** At */
+      at: number
+      /** Chainage */
+      chainage: number
+      /** Cut */
+      cut: number
+      /** Ends */
+      ends: number[][]
+      /** Fill */
+      fill: number
+      /** Next Cut */
+      next_cut: number | null
+      /** Next Fill */
+      next_fill: number | null
+      /** To Next */
+      to_next: number | null
+    }
+    /**
      * RowsPasted
      * @description Rows from the clipboard, with what their columns are where that was put right by hand.
      */
@@ -5141,6 +6953,24 @@ export interface components {
         | null
       /** Text */
       text: string
+    }
+    /**
+     * RowsView
+     * @description All sections along the grid.
+     */
+    RowsView: {
+      /** Angle */
+      angle: number
+      /** Cut */
+      cut: number
+      /** Fill */
+      fill: number
+      /** Rows */
+      rows: components['schemas']['RowView'][]
+      /** Rule */
+      rule: string
+      /** Spacing */
+      spacing: number
     }
     /** ScaleAreaView */
     ScaleAreaView: {
@@ -5236,6 +7066,18 @@ export interface components {
       /** Version */
       version: number
     }
+    /**
+     * SectionLine
+     * @description A line of a section: the ground, the bottom of a class, the formation; no level off the work.
+     */
+    SectionLine: {
+      /** Key */
+      key: string
+      /** Levels */
+      levels: (number | null)[]
+      /** Name */
+      name: string
+    }
     /** SectionMove */
     SectionMove: {
       /**
@@ -5248,6 +7090,70 @@ export interface components {
        * @default null
        */
       parent?: number | null
+    }
+    /**
+     * SectionView
+     * @description A section as it is drawn.
+     */
+    SectionView: {
+      /** Chainage */
+      chainage: number
+      /** Cut */
+      cut: number
+      /** Ends */
+      ends: number[][]
+      /** Fill */
+      fill: number
+      /** Lines */
+      lines: components['schemas']['SectionLine'][]
+      /** Name */
+      name: string
+      /** Offsets */
+      offsets: (number | null)[]
+    }
+    /**
+     * SeenView
+     * @description What a file of levels holds, and what would be taken of it; ``says`` why nothing can be yet.
+     */
+    SeenView: {
+      /** Bounds */
+      bounds: number[]
+      /** Columns */
+      columns: ('' | 'east' | 'north' | 'level' | 'code')[]
+      /**
+       * Decimal
+       * @enum {string}
+       */
+      decimal: '' | 'point' | 'comma'
+      /** Doubts */
+      doubts: string[]
+      /** Findings */
+      findings: string[]
+      /** Formation */
+      formation: number
+      /** Ground */
+      ground: number
+      /** Header */
+      header: boolean
+      /** Heads */
+      heads: string[]
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'text' | 'workbook' | 'dxf' | 'landxml' | 'geojson'
+      /** Lines */
+      lines: number
+      /** Parts */
+      parts: components['schemas']['FilePartView'][]
+      /** Sample */
+      sample: string[][]
+      /** Says */
+      says: string
+      /** Sheet */
+      sheet: string
+      /** Sheets */
+      sheets: string[]
     }
     /**
      * SessionView
@@ -5290,6 +7196,28 @@ export interface components {
        * @enum {string}
        */
       role: 'owner' | 'editor' | 'viewer'
+    }
+    /**
+     * ShareView
+     * @description What falls to a class, by depth and by stage.
+     */
+    ShareView: {
+      /** Area */
+      area: number
+      /** Bands */
+      bands: components['schemas']['NamedShare'][]
+      /** Key */
+      key: string
+      /** Name */
+      name: string
+      /** Output */
+      output: string
+      /** Stages */
+      stages: components['schemas']['NamedShare'][]
+      /** Taken */
+      taken: string
+      /** Volume */
+      volume: number
     }
     /**
      * SharedPart
@@ -5551,6 +7479,15 @@ export interface components {
       /** Sizes */
       sizes: components['schemas']['SketchSize'][]
     }
+    /** Split */
+    Split: {
+      /**
+       * Split
+       * @default
+       * @enum {string}
+       */
+      split?: '' | 'band' | 'stage'
+    }
     /**
      * StageView
      * @description How far a stage of the path is: ``done`` of ``of``.
@@ -5564,7 +7501,7 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
     }
     /**
      * Steps
@@ -5598,6 +7535,191 @@ export interface components {
       members: components['schemas']['SummaryLine'][]
       /** Sizes */
       sizes: components['schemas']['SizeView'][]
+    }
+    /**
+     * SurfaceBrief
+     * @description A surface as the list shows it; ``says`` why there is none.
+     */
+    SurfaceBrief: {
+      /** Highest */
+      highest: number | null
+      /** Id */
+      id: number
+      /** Lowest */
+      lowest: number | null
+      /** Name */
+      name: string
+      /** Number */
+      number: number
+      /** Says */
+      says: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Version */
+      version: number
+    }
+    /** SurfaceChange */
+    SurfaceChange: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Surveys */
+      surveys?: number[]
+      /** Version */
+      version: number
+    }
+    /**
+     * SurfaceView
+     * @description A surface with what is told of it.
+     */
+    SurfaceView: {
+      /** Bounds */
+      bounds: number[]
+      /** Findings */
+      findings: string[]
+      /** Highest */
+      highest: number | null
+      /** Id */
+      id: number
+      /** Interval */
+      interval: number
+      /** Lines */
+      lines: components['schemas']['GroundLineView'][]
+      /** Lowest */
+      lowest: number | null
+      /** Made */
+      made: string
+      /** Name */
+      name: string
+      /** Number */
+      number: number
+      /** Plan Area */
+      plan_area: number | null
+      /** Says */
+      says: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Surveys */
+      surveys: number[]
+      /** Triangles */
+      triangles: number
+      /** True Area */
+      true_area: number | null
+      /** Version */
+      version: number
+    }
+    /**
+     * SurveyBrief
+     * @description A survey as the list shows it.
+     */
+    SurveyBrief: {
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Number */
+      number: number
+      /** Origin */
+      origin: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Undecided */
+      undecided: number
+      /** Used */
+      used: number
+      /** Version */
+      version: number
+    }
+    /** SurveyChange */
+    SurveyChange: {
+      /** Known */
+      known?: components['schemas']['KnownPoint'][]
+      /**
+       * Level Unit
+       * @default m
+       * @enum {string}
+       */
+      level_unit?: 'm' | 'mm' | 'cm' | 'km' | 'ft' | 'us-ft' | 'in' | 'feet' | 'inches'
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Swapped
+       * @default false
+       */
+      swapped?: boolean
+      /**
+       * Unit
+       * @default m
+       * @enum {string}
+       */
+      unit?: 'm' | 'mm' | 'cm' | 'km' | 'ft' | 'us-ft' | 'in' | 'feet' | 'inches'
+      /** Version */
+      version: number
+    }
+    /**
+     * SurveyView
+     * @description A survey with what looks wrong with it, how its numbers are taken, and what was decided.
+     */
+    SurveyView: {
+      /** Bounds */
+      bounds: number[]
+      /** Contours */
+      contours: components['schemas']['PickedContour'][]
+      /** Doubts */
+      doubts: components['schemas']['DoubtView'][]
+      /** File */
+      file: string
+      /** Id */
+      id: number
+      /** Known */
+      known: number[][]
+      /** Level Unit */
+      level_unit: string
+      /** Name */
+      name: string
+      /** Number */
+      number: number
+      /** Origin */
+      origin: string
+      /** Picked */
+      picked: number[][]
+      /** Said */
+      said: string[]
+      /** Sheet */
+      sheet: number | null
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Surfaces */
+      surfaces: number[]
+      /** Swapped */
+      swapped: boolean
+      /** Told */
+      told: string[]
+      /** Undecided */
+      undecided: number
+      /** Unit */
+      unit: string
+      /** Used */
+      used: number
+      /** Version */
+      version: number
     }
     /**
      * TakenLine
@@ -5667,6 +7789,16 @@ export interface components {
       /** Waste */
       waste: number
     }
+    /** Undecided */
+    Undecided: {
+      /** At */
+      at?: number[]
+      /**
+       * Kind
+       * @default
+       */
+      kind?: string
+    }
     /**
      * ValidationErrorType
      * @description Model of a validation error response.
@@ -5704,7 +7836,7 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
       /** Target */
       target: number | null
       /** Unit */
@@ -7841,6 +9973,586 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_earth-classes_{earth_class}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        earth_class: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_earth-classes_{earth_class}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        earth_class: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['EarthClassChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_earth-stages_{earth_stage}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        earth_stage: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_earth-stages_{earth_stage}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        earth_stage: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['EarthStageChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_earthworks': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewEarthwork']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_earthworks_{element}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['EarthworkView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_earthworks_{element}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['EarthworkChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_earthworks_{element}_across': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LineDrawn']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SectionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_earthworks_{element}_balance': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['BalanceView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_earthworks_{element}_blocks': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['BlocksView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_earthworks_{element}_classes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewEarthClass']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_earthworks_{element}_formations': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewFormation']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_earthworks_{element}_into-bill': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Split']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_earthworks_{element}_map': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MapView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_earthworks_{element}_rows': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RowsView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_earthworks_{element}_rows_{row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+        row: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SectionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_earthworks_{element}_stages': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewEarthStage']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_elements': {
     parameters: {
       query?: {
@@ -8365,6 +11077,173 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_formations_{formation}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        formation: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_formations_{formation}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        formation: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FormationChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_ground': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['GroundView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_ground-lines_{ground_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        ground_line: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_ground-lines_{ground_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        ground_line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['GroundLineChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_here': {
     parameters: {
       query?: never
@@ -8824,6 +11703,74 @@ export interface operations {
     }
     requestBody?: never
     responses: never
+  }
+  'delete__api_projects_{project_id}_levels_{level}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        level: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_levels_{level}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        level: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LevelChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
   }
   'post__api_projects_{project_id}_lines_move': {
     parameters: {
@@ -10516,6 +13463,926 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Words']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surfaces': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewSurface']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surfaces_{surface}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SurfaceView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_surfaces_{surface}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_surfaces_{surface}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SurfaceChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surfaces_{surface}_contours': {
+    parameters: {
+      query?: {
+        interval?: number
+      }
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ContoursView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surfaces_{surface}_file_{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+        kind: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
+  }
+  'get__api_projects_{project_id}_surfaces_{surface}_level': {
+    parameters: {
+      query: {
+        east: number
+        north: number
+      }
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LevelHere']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surfaces_{surface}_lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewGroundLine']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surfaces_{surface}_near': {
+    parameters: {
+      query: {
+        west: number
+        south: number
+        east: number
+        north: number
+      }
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['NearView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surfaces_{surface}_profile': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LineDrawn']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ProfileView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surfaces_{surface}_relief.png': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        surface: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
+  }
+  'post__api_projects_{project_id}_surveys': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewSurvey']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surveys_feed': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Deliveries']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_feed': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Delivered']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_feed_read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Delivered']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SeenView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_pasted': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LevelsPasted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_pasted_read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LevelsPasted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SeenView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SeenView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surveys_{survey}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SurveyView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_surveys_{survey}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_surveys_{survey}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SurveyChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_{survey}_contours': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewContour']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_{survey}_decide': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Decided']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surveys_{survey}_levels': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+        only?: string
+      }
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LevelPage']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_{survey}_levels': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewLevel']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_surveys_{survey}_points': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PointsView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_surveys_{survey}_undecide': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        survey: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Undecided']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */

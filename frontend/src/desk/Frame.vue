@@ -32,6 +32,7 @@ const names: Record<string, string> = {
   sheets: 'Sheets',
   measure: 'Measure',
   bars: 'Bars',
+  ground: 'Ground',
   prices: 'Prices',
   rates: 'Rates',
   bill: 'Bill',
@@ -271,6 +272,7 @@ header > * {
 }
 .project.laid {
   display: block;
+  flex: 0 1 auto;
   padding-left: 14px;
   margin: 12px 0;
   border-left: 1px solid var(--rule);

@@ -9,6 +9,8 @@ import { useNotices } from './notices'
 const props = defineProps<{
   kind: Schemas['NewJob']['kind']
   sheet?: number
+  /** What else is asked of it. */
+  asks?: Partial<Omit<Schemas['NewJob'], 'kind' | 'sheet'>>
   plain?: boolean
   primary?: boolean
 }>()
@@ -25,7 +27,7 @@ async function begin() {
     job.value = await ask(
       client.POST('/api/projects/{project_id}/jobs', {
         params: { path: { project_id: project.value } },
-        body: { kind: props.kind, sheet: props.sheet ?? null },
+        body: { kind: props.kind, sheet: props.sheet ?? null, ...props.asks },
       }),
     )
     watchOver()

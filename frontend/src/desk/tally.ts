@@ -16,6 +16,8 @@ export const useTally = defineStore('tally', () => {
   const lastChange = ref(0)
   const heardChange = ref(0)
   const online = ref(true)
+  /** Whether something shown is being worked out: word of it is asked for more often. */
+  const awaiting = ref(false)
   const selected = ref<{ label: string; value: string; unit: string }[]>([])
 
   /** What the total stood at when this tab first opened the project. */
@@ -70,6 +72,7 @@ export const useTally = defineStore('tally', () => {
     lastLabel,
     lastChange,
     heardChange,
+    awaiting,
     online,
     selected,
     movement,

@@ -5,6 +5,13 @@ import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 
+/** Where a number of the ground stands: its earthwork's page, or its own. */
+function groundPlace(link: Schemas['WalkLink']): string {
+  if (link.target !== null) return `/earthwork/${link.target}`
+  const [kind, id] = link.ref.split(':')
+  return `/${kind}/${id}`
+}
+
 export const useWalkStore = defineStore('walk', () => {
   const router = useRouter()
   const focus = ref('')
@@ -27,7 +34,11 @@ export const useWalkStore = defineStore('walk', () => {
     focus.value = link.ref
     const target = link.target === null ? '' : `/${link.target}`
     const path =
-      link.stage === 'bill' ? `/projects/${project}/bill` : `/projects/${project}/${link.stage}${target}`
+      link.stage === 'bill'
+        ? `/projects/${project}/bill`
+        : link.stage === 'ground'
+          ? `/projects/${project}/ground${groundPlace(link)}`
+          : `/projects/${project}/${link.stage}${target}`
     await router.push({ path, query: { at: link.ref } })
   }
   return { focus, folded, listFolded, look, offer, go }

@@ -15,12 +15,14 @@ from .areas import Rule, Trapezia, Volume, trapezia, volume
 from .cut_and_fill import CutFill
 from .measures import known, positive
 from .pieces import Floats, Region, triangles_of
+from .surface import Line
 from .table import Table, table
 
 _MOST_CELLS = 1_000_000
 # Shares of a spacing: how far a corner may lie off a straight outline, and how near to a row it needs none.
 _ON_LINE, _BESIDE = 0.01, 0.1
 _SNAPPED = 1e-6  # of a spacing: a footprint may be so much larger than its shape
+_HAIR = 1e-8  # of a spacing: so far inside levels are read, so that where they break each side has its own
 
 
 @dataclass(frozen=True)
@@ -197,8 +199,9 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     clipped = shapely.intersection(boxes[part], region)
     clipped = clipped[shapely.area(clipped) > 1e-9]
     corners = shapely.get_coordinates(boxes[whole]).reshape(-1, 5, 2)[:, :4]
+    inner = corners + (corners.mean(axis=1, keepdims=True) - corners) * _HAIR
     ground, formation = (
-        level.reshape(-1, 4).mean(axis=1) for level in earth.levels_at(turned(corners.reshape(-1, 2)))
+        level.reshape(-1, 4).mean(axis=1) for level in earth.levels_at(turned(inner.reshape(-1, 2)))
     )
     edge = [_clipped_means(clipped, earth, turned)] if len(clipped) else []
     outlines = shapely.transform(np.concatenate([boxes[whole], clipped]), turned)
@@ -213,7 +216,13 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     return Cells(tuple(outlines), areas, ground, formation)
 
 
-def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float = 0.0) -> Rows:
+def rows(
+    earth: CutFill,
+    spacing: float,
+    rule: Rule = "mean area",
+    angle: float = 0.0,
+    breaks: Sequence[Line] = (),
+) -> Rows:
     """Cut and fill by sections along rows laid over the footprint; the first and the last lie at its ends,
     and more where its outline turns between two rows, so that what lies there isn't cut off.
 
@@ -222,18 +231,22 @@ def rows(earth: CutFill, spacing: float, rule: Rule = "mean area", angle: float 
         spacing: of rows, and of levels along a row, in m.
         rule: how volumes between sections are reckoned.
         angle: of the rows to the east, in degrees to the left.
+        breaks: rings at which the formation or a class breaks; where a row meets one, it has the levels
+            of both sides.
 
     Raises:
         BadEntry: the spacing is not above zero or makes too many cells.
     """
     region, turned = _laid(earth.footprint, spacing, angle)
+    rings = [shapely.linestrings([*ring, ring[0]]) for ring in (_plan(ring) for ring in breaks)]
+    broken = shapely.transform(shapely.union_all(rings), _into(angle)) if rings else None
     left, low, right, high = region.bounds
     along = _chainages(region, spacing, rule)
-    hair = (high - low) * 1e-9  # so that the rows at both ends lie inside
+    hair = min(spacing * _HAIR, (high - low) / 2)  # a row along a break is of what lies after it
     sections = []
-    for chainage, y in zip(along, np.clip(along, low + hair, high - hair), strict=True):
+    for chainage, y in zip(along, np.minimum(along + hair, high - hair), strict=True):
         cut = shapely.intersection(shapely.linestrings([(left - 1, y), (right + 1, y)]), region)
-        offsets = _row_offsets(cut, left, spacing)
+        offsets = _row_offsets(cut, left, spacing, broken)
         plan = turned(np.column_stack([offsets, np.full(len(offsets), y)]))
         ground, formation = earth.levels_at(plan)
         sections.append(
@@ -281,9 +294,21 @@ def _rows(sections: Sequence[Row], rule: Rule) -> Rows:
     )
 
 
-def _row_offsets(cut: Region, left: float, spacing: float) -> Floats:
-    """The points of a row: the ends of each part of it, and the grid between them; NaN from part to part."""
-    found = list[Floats]()
+def _plan(ring: Line) -> list[tuple[float, float]]:
+    return [(corner[0], corner[1]) for corner in ring]
+
+
+def _met(cut: Region, broken: Region | None) -> Floats:
+    """Where a row meets lines."""
+    if broken is None:
+        return np.zeros(0)
+    return np.asarray(shapely.get_coordinates(shapely.intersection(cut, broken))[:, 0])
+
+
+def _row_offsets(cut: Region, left: float, spacing: float, broken: Region | None) -> Floats:
+    """The points of a row: the ends of each part of it, the grid between them, and both sides of
+    lines at which levels break; NaN from part to part."""
+    found, met = list[Floats](), _met(cut, broken)
     for part in shapely.get_parts(cut):
         ends = shapely.get_coordinates(part)[:, 0]
         if not len(ends):
@@ -293,6 +318,7 @@ def _row_offsets(cut: Region, left: float, spacing: float) -> Floats:
             left
             + np.arange(math.ceil((low - left) / spacing), math.floor((high - left) / spacing) + 1) * spacing
         )
+        inner = np.concatenate([inner, met - spacing * _HAIR, met + spacing * _HAIR])
         found += [
             np.unique(np.concatenate([[low], inner[(inner > low) & (inner < high)], [high]])),
             np.array([np.nan]),
@@ -328,9 +354,7 @@ def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Call
         )
     if not known(angle):
         raise BadEntry("The angle of a grid is missing.", field="angle")
-    turn = math.radians(angle)
-    matrix = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
-    region = shapely.transform(footprint, lambda places: places @ matrix.T) if angle else footprint
+    region = shapely.transform(footprint, _into(angle)) if angle else footprint
     left, low, right, high = region.bounds
     if (right - left) * (high - low) / spacing**2 > _MOST_CELLS:
         raise BadEntry(
@@ -338,7 +362,14 @@ def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Call
             field="spacing",
             remedy="Choose a larger one.",
         )
-    return region, (lambda places: places @ matrix) if angle else (lambda places: places)
+    return region, _into(-angle) if angle else (lambda places: places)
+
+
+def _into(angle: float) -> Callable[[Floats], Floats]:
+    """Places turned so that rows at an angle run along x."""
+    turn = math.radians(angle)
+    matrix = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
+    return lambda places: places @ matrix.T
 
 
 def _checked(ground: Floats, formation: Floats | float, spacing: float) -> tuple[Floats, Floats]:

@@ -190,7 +190,7 @@ class Pieces:
         return self._by_region(region, inside=False)
 
     def _by_region(self, region: Region, *, inside: bool) -> Pieces:
-        near = self.tree.query(region)
+        near = self._in_box(*region.bounds)
         shapely.prepare(region)
         shapes = shapely.polygons(self.plan[near])
         wholly_in, apart = shapely.covers(region, shapes), shapely.disjoint(region, shapes)
@@ -205,6 +205,12 @@ class Pieces:
         weights = _weights(parent.plan[:, None], corners)
         part = Pieces(corners, self.names, np.einsum("npc,ncv->npv", weights, parent.values), parent.of)
         return joined(kept, part._without_slivers())
+
+    def _in_box(self, west: float, south: float, east: float, north: float) -> Whole:
+        """Those whose boxes meet a box: without a tree, which of millions takes gigabytes."""
+        x, y = self.plan[:, :, 0], self.plan[:, :, 1]
+        across = (least(x) <= east) & (-least(-x) >= west)
+        return np.flatnonzero(across & (least(y) <= north) & (-least(-y) >= south))
 
     @cached_property
     def footprint(self) -> Region:

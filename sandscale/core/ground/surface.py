@@ -126,6 +126,9 @@ class Surface:
         """What it covers in plan."""
         rim = shapely.linestrings(self.points[once(edges_of(self.triangles))][:, :, :2])
         faces = shapely.get_parts(shapely.polygonize(rim))
+        if len(faces) == 1:  # without a hole there is nothing to ask
+            only: Region = faces[0]
+            return only
         inside = faces[np.isfinite(self.levels_at(shapely.get_coordinates(shapely.point_on_surface(faces))))]
         made: Region = shapely.union_all(inside) if len(inside) else EMPTY
         return made

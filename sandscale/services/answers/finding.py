@@ -10,7 +10,19 @@ from typing import Any
 
 from peewee import Field
 
-from ...store.models import BuildUp, Drawing, Element, Item, Location, Resource, Revision, Section, Sheet
+from ...store.models import (
+    BuildUp,
+    Drawing,
+    Element,
+    GroundSurface,
+    Item,
+    Location,
+    Resource,
+    Revision,
+    Section,
+    Sheet,
+    Survey,
+)
 from ..bill.reading import ordered_sections, own_bill, refs_of
 from ..keeping.acting import Actor
 from .views import FoundView
@@ -38,7 +50,11 @@ def _everything(actor: Actor, words: list[str], most: int) -> Iterator[FoundView
         Element.position
     ):
         name = f"{row.mark} {row.description}".strip()
-        yield FoundView(kind=row.location.name, name=name, to=f"/measure/{row.id}")
+        to = f"/ground/earthwork/{row.id}" if row.measurer == "earthwork" else f"/measure/{row.id}"
+        yield FoundView(kind=row.location.name, name=name, to=to)
+    for table, kind in ((Survey, "survey"), (GroundSurface, "surface")):
+        for row in _holding(table.select().where(table.project == actor.project_id), words, most, table.name):
+            yield FoundView(kind=kind, name=row.name, to=f"/ground/{kind}/{row.id}")
     sheets = (
         Sheet.select(Sheet, Revision, Drawing)
         .join(Revision)

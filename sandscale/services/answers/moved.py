@@ -14,6 +14,7 @@ from ...store.models import (
     BuildUpLine,
     Change,
     DimensionLine,
+    Earthwork,
     Figure,
     ItemLink,
     Resource,
@@ -181,6 +182,7 @@ class _Telling:
             cut=bool(
                 self.moved.get("cuttings") or any(map(touched.ids, ("cutting", "cut_member", "off_cut")))
             ),
+            ground=self._ground(),
             resources=self._resources(),
             build_ups=self._build_ups(),
             items=self._items(),
@@ -264,6 +266,25 @@ class _Telling:
             self.again.append("bars")
         by_rows = touched.values("typed_bar", "element") | touched.values("bar_mark", "element")
         return self._few(self.moved.get("bars", set()) | by_rows, MOST_BARRED, "bars")
+
+    def _ground(self) -> list[str]:
+        """Surveys, surfaces and earthworks that were written or moved."""
+        touched, moved = self.touched, self.moved
+        surveys = moved.get("levels", set()) | touched.ids("survey")
+        for table in ("level", "level_decision", "ground_line"):
+            surveys |= touched.values(table, "survey")
+        surfaces = moved.get("surfaces", set()) | touched.ids("ground_surface")
+        for table in ("surface_survey", "ground_line"):
+            surfaces |= touched.values(table, "surface")
+        works = touched.values("earthwork", "element")
+        parts = {
+            w for t in ("formation", "earth_class", "earth_stage") for w in touched.values(t, "earthwork")
+        }
+        works |= Earthwork.column(Earthwork.element, Earthwork.id, parts)
+        measured = moved.get("quantities", set()) | touched.ids("element")
+        works |= Earthwork.column(Earthwork.element, Earthwork.element, measured)
+        named = (("survey", surveys), ("surface", surfaces), ("earthwork", works))
+        return [f"{kind}:{each}" for kind, ids in named for each in sorted(ids)]
 
     def _resources(self) -> list[Any]:
         touched = self.touched

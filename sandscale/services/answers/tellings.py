@@ -68,6 +68,7 @@ def together(told: Sequence[Moved]) -> Moved:
         totals=sorted({sheet for moved in told for sheet in moved.totals}),
         bars=sorted({element for moved in told for element in moved.bars}),
         cut=any(moved.cut for moved in told),
+        ground=sorted({each for moved in told for each in moved.ground}),
         resources=list({each.id: each for moved in told for each in moved.resources}.values()),
         build_ups=list({each.id: each for moved in told for each in moved.build_ups}.values()),
         items=list({each.id: each for moved in told for each in moved.items}.values()),

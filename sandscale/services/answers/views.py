@@ -44,6 +44,8 @@ class Moved(View):
         totals: sheets whose totals moved.
         bars: elements whose bars moved; they are read by whoever shows bars.
         cut: whether a cutting moved.
+        ground: what moved of the ground, such as ``survey:3``, ``surface:2``, ``earthwork:9`` (by its
+            element).
     """
 
     change: int
@@ -57,6 +59,7 @@ class Moved(View):
     totals: list[int]
     bars: list[int]
     cut: bool
+    ground: list[str]
     resources: list[ResourceView]
     build_ups: list[BuildUpBrief]
     items: list[ItemView]

@@ -20,7 +20,8 @@ _WORDS = {
     "DimensionLine": "dimension line", "BuildUp": "build-up", "BuildUpLine": "line of the build-up",
     "StoredFile": "file",
     "OwnMakeUp": "make-up", "ItemLink": "link", "TypedBar": "bar", "OwnDetailing": "set of rules",
-    "OffCut": "off-cut",
+    "OffCut": "off-cut", "GroundSurface": "surface", "GroundLine": "line", "LevelDecision": "decision",
+    "EarthClass": "class", "EarthStage": "stage", "SurfaceSurvey": "survey of a surface",
 }  # fmt: skip
 
 

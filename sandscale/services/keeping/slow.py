@@ -68,6 +68,15 @@ def work_out(
     _settle(project_id, name, row_id, fingerprint, lambda: slow.hand_in(row_id, reckoned))
 
 
+def work_out_now(project_id: int, names: Iterable[str]) -> None:
+    """Work out here and now what a project's jobs would for some nodes; these then find it done."""
+    for name in names:
+        for row in BeingWorkedOut.select().where(
+            (BeingWorkedOut.project == project_id) & (BeingWorkedOut.node == name)
+        ):
+            work_out(project_id, name, row.row_id, row.fingerprint, lambda _: None)
+
+
 def give_up(project_id: int, name: str, row_id: int, fingerprint: str, says: str) -> None:
     """Say of a row why it can't be worked out, if it is still what was asked for."""
     slow = _slow(name)

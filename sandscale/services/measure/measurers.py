@@ -8,8 +8,9 @@ from functools import lru_cache
 from itertools import groupby
 from typing import Any
 
-from ...core.measurers.measurer import Measurer
+from ...core.measurers.measurer import Measured, Measurer
 from ...store.models import DimensionLine, Element
+from ..keeping.graph import After, Written
 from ..keeping.stages import parts
 from .entered import lines_of
 
@@ -18,16 +19,33 @@ Lines = Mapping[int, list[DimensionLine]]
 
 @dataclass(frozen=True)
 class Entry:
-    """A measurer with ``given``: what was entered for elements of it, by id, their lines being read."""
+    """A measurer with how the application works with it.
+
+    Attributes:
+        given: what was entered for elements of it, by id, their lines being read; with a ``print`` of it
+            where it is slow.
+        reckon: what a slow one makes of what was entered, telling how far it is; ``measure`` where it is not
+            given.
+        fresh: whether what is kept of an element is of what was entered, by its print.
+        keep: keeps what is not a quantity line of what a slow one made; or that it made nothing.
+    """
 
     measurer: Measurer[Any]
     given: Callable[[Sequence[Element], Lines], Mapping[int, Any]]
+    reckon: Callable[[Any, Callable[[float], None]], Measured] | None = None
+    fresh: Callable[[int, str], bool] | None = None
+    keep: Callable[[Element, str, Any], None] | None = None
 
 
 @lru_cache(maxsize=1)
 def known() -> dict[str, Entry]:
     """Every measurer by its key; each stage that has some names them in ``measured``."""
     return {entry.measurer.key: entry for module in parts("measured") for entry in module.MEASURERS}
+
+
+def entered_edges() -> tuple[Written | After, ...]:
+    """Where a change of what the stages' measurers read makes an element dirty."""
+    return tuple(edge for module in parts("measured") for edge in getattr(module, "EDGES", ()))
 
 
 def measurer_of(element: Element) -> Measurer[Any]:

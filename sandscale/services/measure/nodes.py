@@ -26,7 +26,7 @@ from ...store.models import (
 from ...store.models import QuantityLine as QuantityRow
 from ..keeping.graph import Ids, Node, Slow, Written, ids_in
 from .entered import lines_of, read_source
-from .measurers import given, known, measurer_of
+from .measurers import entered_edges, given, known, measurer_of
 from .measuring import as_area, astray
 
 KEPT = ("label", "unit", "family", "net", "waste", "gross", "item", "section", "pack", "always")
@@ -61,10 +61,15 @@ def _kept(ids: Ids) -> list[_Kept]:
 
 
 def _measure(_project_id: int, ids: Ids) -> Ids:
-    """Quantity lines and findings of elements."""
-    kept = _kept(ids) if ids else []
+    """Quantity lines and findings of elements; those that are slow are worked out by jobs, or fresh."""
+    there = Element.those(Element.id, ids)
+    quick = {e.id for e in there if not measurer_of(e).slow}
+    kept = _kept(quick) if quick else []
     entered = given([each.element for each in kept], {each.element.id: each.rows for each in kept})
-    return {k.element.id for k in kept if _keep(k, measurer_of(k.element).measure(entered[k.element.id]))}
+    again = {e.id for e in there} - quick  # what is kept of these holds again
+    return again | {
+        k.element.id for k in kept if _keep(k, measurer_of(k.element).measure(entered[k.element.id]))
+    }
 
 
 def _keep(kept: _Kept, measured: Measured) -> bool:
@@ -137,30 +142,48 @@ def _keep_parts(kept: _Kept, quantities: Sequence[QuantityLine]) -> bool:
 
 
 def _slow(ids: Ids) -> Ids:
-    keys = [key for key, entry in known().items() if entry.measurer.slow]
-    if not keys or not ids:
-        return set()
-    return ids_in(Element.select(Element.id).where((Element.id << list(ids)) & (Element.measurer << keys)))
+    """Those that take long, unless what is kept of them is what they come to now."""
+    slow = [e for e in Element.those(Element.id, ids) if measurer_of(e).slow]
+    return {e.id for e in slow if not _is_fresh(e)}
+
+
+def _is_fresh(element: Element) -> bool:
+    fresh = known()[element.measurer].fresh
+    return fresh is not None and fresh(element.id, _print(element))
+
+
+def _print(element: Element) -> str:
+    entered = given([element])[element.id]
+    told = getattr(entered, "print", None) or repr(entered)
+    return hashlib.sha256(repr((element.measurer, told)).encode()).hexdigest()
 
 
 def _fingerprint(element_id: int) -> str:
-    element = Element.get_by_id(element_id)
-    return hashlib.sha256(repr((element.measurer, given([element])[element_id])).encode()).hexdigest()
+    return _print(Element.get_by_id(element_id))
 
 
-def _reckon(element_id: int, _progress: Callable[[float], None]) -> Measured:
+def _reckon(element_id: int, progress: Callable[[float], None]) -> Measured:
     element = Element.get_by_id(element_id)
-    return measurer_of(element).measure(given([element])[element_id])
+    entered, reckon = given([element])[element_id], known()[element.measurer].reckon
+    return reckon(entered, progress) if reckon else measurer_of(element).measure(entered)
 
 
 def _hand_in(element_id: int, measured: Measured) -> None:
-    _keep(_kept({element_id})[0], measured)
+    kept = _kept({element_id})[0]
+    _keep(kept, measured)
+    _keep_more(kept.element, measured)
 
 
 def _give_up(element_id: int, says: str) -> None:
     QuantityRow.delete().where(QuantityRow.element == element_id).execute()
     QuantityPart.delete().where(QuantityPart.element == element_id).execute()
     Element.update(findings=[[0, says, True, "given-up", []]]).where(Element.id == element_id).execute()
+    _keep_more(Element.get_by_id(element_id), None)
+
+
+def _keep_more(element: Element, measured: Measured | None) -> None:
+    if keep := known()[element.measurer].keep:
+        keep(element, _print(element), measured)
 
 
 def _prove(_project_id: int, ids: Ids) -> Ids:
@@ -214,6 +237,7 @@ ENTERED = (
     Written(TypedBar, through=(TypedBar.element,)),
     Written(OwnDetailing, (OwnDetailing.key, OwnDetailing.source), found=_following),
 )
+_EDGES = (*ENTERED, *entered_edges())
 NODES = (
     Node(
         name="make-ups",
@@ -226,7 +250,7 @@ NODES = (
         name="quantities",
         table=Element,
         gives=(Element.findings, QuantityRow.net, QuantityPart.net),
-        edges=ENTERED,
+        edges=_EDGES,
         work=_measure,
         within=(DimensionLine.taken_from, DimensionLine.element),
         slow=Slow(

@@ -13,7 +13,10 @@ from ...store.models import (
     BarLine,
     BuildUp,
     Change,
+    Earthwork,
+    EarthworkMade,
     Element,
+    GroundSurface,
     Invitation,
     Item,
     Membership,
@@ -22,6 +25,7 @@ from ...store.models import (
     QuantityLine,
     Resource,
     Sheet,
+    SurfaceMade,
     now,
 )
 from ..keeping.acting import Actor, Missing
@@ -89,6 +93,11 @@ def _path(project_id: int) -> list[StageView]:
         StageView(stage="measure", done=measured, of=count(Element)),
         StageView(
             stage="bars", done=count(BarLine, fn.jsonb_array_length(BarLine.findings) == 0), of=count(BarLine)
+        ),
+        StageView(
+            stage="ground",
+            done=count(EarthworkMade) + count(SurfaceMade, SurfaceMade.says == ""),
+            of=count(Earthwork) + count(GroundSurface),
         ),
         StageView(stage="prices", done=count(Resource, Resource.price.is_null(False)), of=count(Resource)),
         StageView(stage="rates", done=count(BuildUp, BuildUp.rate > 0), of=count(BuildUp)),

@@ -9,6 +9,8 @@ from ...core.figures.scale import prove as prove_scale
 from ...core.numbers.entry import read_entry
 from ...core.refusals import Refusal
 from ...formats import apart, drawing_file
+from ...formats.packed import AS_IT_CAME
+from ...formats.packed import MEDIA_TYPE as LEVELS
 from ...formats.page import LARGEST_SIDE
 from ...store.models import Revision, ScaleArea, Sheet, StoredFile
 from ..keeping.proving import refuse_empty, refuse_other
@@ -20,7 +22,7 @@ SMALLEST_SCALE, LARGEST_SCALE = 1e-9, 1e6  # metres to a sheet unit
 
 def _file(row: dict[str, Any]) -> None:
     refuse_empty(row, "name")
-    refuse_other(row, "media_type", drawing_file.MEDIA_TYPES)
+    refuse_other(row, "media_type", (*drawing_file.MEDIA_TYPES, AS_IT_CAME, LEVELS))
     if hashlib.sha256(row["content"]).hexdigest() != row["sha256"]:
         raise Refusal(f"“{row['name']}” is not the file it was.")
 

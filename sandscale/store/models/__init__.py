@@ -21,6 +21,21 @@ from .bars import (
     TypedBar,
 )
 from .bill import Adjustment, Bill, Item, ItemLink, Section
+from .ground import (
+    EarthClass,
+    EarthStage,
+    Earthwork,
+    EarthworkMade,
+    Formation,
+    GroundLine,
+    GroundSurface,
+    Level,
+    LevelDecision,
+    SurfaceMade,
+    SurfaceSurvey,
+    Survey,
+    SurveyLooked,
+)
 from .keeping import BeingWorkedOut, Change, ChangeEntry, Job, Telling
 from .measure import (
     LINE_ENTRIES,
@@ -46,11 +61,14 @@ from .shelves import Shelf, ShelfDocument, ShelfMember
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, OwnDetailing, Element, Figure,
     DimensionLine, TypedBar, BarMark, BarIssue, Cutting, CutMember, OffCut,
+    Survey, Level, LevelDecision, GroundSurface, SurfaceSurvey, GroundLine,
+    Earthwork, Formation, EarthClass, EarthStage,
     Resource, Quote, BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
-    QuantityLine, QuantityPart, BarLine, CutPlan, BeingWorkedOut, PageContent,
+    QuantityLine, QuantityPart, BarLine, CutPlan, SurveyLooked, SurfaceMade, EarthworkMade,
+    BeingWorkedOut, PageContent,
 )  # fmt: skip
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
@@ -72,11 +90,13 @@ __all__ = [
     "ALL_TABLES", "DERIVED_TABLES", "LINE_ENTRIES", "LINE_FIELDS", "LINE_SIZES", "PROJECT_TABLES",
     "Adjustment", "BarIssue", "BarLine", "BarMark", "BeingWorkedOut", "Bill", "BuildUp", "BuildUpLine",
     "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
-    "DimensionLine", "Drawing", "Element", "Figure", "Invitation", "Item",
+    "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade", "Element", "Figure",
+    "Formation", "GroundLine", "GroundSurface", "Invitation", "Item",
     "ItemLink", "Job",
-    "Location", "Membership", "OffCut", "OwnDetailing", "OwnMakeUp", "PageContent",
+    "Level", "LevelDecision", "Location", "Membership", "OffCut", "OwnDetailing", "OwnMakeUp", "PageContent",
     "Person", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
-    "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile", "Telling", "TypedBar", "now", "table_named",
+    "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",
+    "SurfaceMade", "SurfaceSurvey", "Survey", "SurveyLooked", "Telling", "TypedBar", "now", "table_named",
 ]  # fmt: skip

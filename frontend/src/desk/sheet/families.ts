@@ -12,6 +12,8 @@ export const families: Record<string, Look> = {
   earth: { line: '#B86F24', hatch: 'falling' },
   paving: { line: '#55606B', hatch: 'dots' },
   pipes: { line: '#3F5F9B', hatch: 'steep' },
+  cut: { line: '#B86F24', hatch: 'falling' },
+  fill: { line: '#1D6670', hatch: 'rising' },
   steel: { line: '#4B4A6E', hatch: 'upright' },
 }
 

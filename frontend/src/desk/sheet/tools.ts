@@ -13,6 +13,7 @@ export type Tool =
   | 'up'
   | 'detail'
   | 'place'
+  | 'spot'
   | 'move'
   | 'copy'
 
@@ -58,6 +59,7 @@ export const about: Record<Tool, About> = {
   },
   detail: { picks: 2, ring: true, begin: 'Pick one corner of the detail.', go: 'Pick the corner across.' },
   place: { picks: 1, ring: false, begin: 'Click where the totals are to stand.' },
+  spot: { picks: 1, ring: false, begin: 'Click the point.' },
   move: {
     picks: 2,
     ring: false,

@@ -118,10 +118,18 @@ watch(
     />
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
     <p v-if="!dimensioned" class="elsewhere quiet">
-      {{ element.mark }} has typed bars only.
-      <RouterLink :to="`/projects/${projectId}/bars?member=${element.id}`"
-        >They stand in the bending schedule</RouterLink
-      >.
+      <template v-if="element.measurer === 'earthwork'">
+        {{ element.mark }} is an earthwork.
+        <RouterLink :to="`/projects/${projectId}/ground/earthwork/${element.id}`"
+          >It is worked out on the ground</RouterLink
+        >.
+      </template>
+      <template v-else>
+        {{ element.mark }} has typed bars only.
+        <RouterLink :to="`/projects/${projectId}/bars?member=${element.id}`"
+          >They stand in the bending schedule</RouterLink
+        >.
+      </template>
     </p>
     <div v-else class="lines">
       <LedgerTable

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { ask, client } from '../../api/client'
 import { useLocations, useMakeUps, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
@@ -15,9 +15,11 @@ const fresh = reactive({
   mark: '',
   description: '',
   makeup: 'pad-footing',
-  location: props.location ?? locations.value?.[0]?.id ?? 0,
+  location: props.location,
   newLocation: '',
 })
+// The first place there is, once it is known which there are.
+watch(locations, (known) => known && (fresh.location ??= known[0]?.id ?? 0), { immediate: true })
 const busy = ref(false)
 const places = computed(() => [
   ...(locations.value ?? []).map((l) => ({ value: l.id, label: l.name })),
@@ -76,7 +78,7 @@ async function make() {
           @choose="fresh.location = $event"
         />
       </div>
-      <label v-if="!fresh.location" class="field"
+      <label v-if="fresh.location === 0" class="field"
         ><span>Name of the new location</span
         ><NInput
           v-model:value="fresh.newLocation"

@@ -12,6 +12,7 @@ from ....core.refusals import BadEntry, Refusal
 from ....store.models import (
     LINE_FIELDS,
     DimensionLine,
+    Earthwork,
     Element,
     ItemLink,
     Location,
@@ -27,7 +28,7 @@ from ...keeping.views import Saved
 from ..entered import makeup_of
 from .dimension_lines import copy_line
 
-_PLACE = ("id", "version", "project", "element")
+_PLACE = ("id", "version", "project", "element", "earthwork")
 
 
 @action
@@ -247,7 +248,9 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
             remedy="Delete it, or give it other members, first.",
         )
     with recording(actor, f"Element {row.mark} deleted") as log:
-        hung = (row.links, row.lines, row.figures, row.typed_bars, row.bar_marks, row.cut_in)
+        hung = [row.links, row.lines, row.figures, row.typed_bars, row.bar_marks, row.cut_in]
+        for work in row.earthworks:
+            hung += [work.formations, work.classes, work.stages, [work]]
         for each in (*chain.from_iterable(hung), row):
             log.delete(each)
     return log.saved()
@@ -283,6 +286,10 @@ def copy_element(
                 copy_line(log, line, made, at)
         for bar in source.typed_bars:
             log.insert(TypedBar, **_own_of(bar), element=made.id)
+        for work in source.earthworks:
+            own = log.insert(Earthwork, **_own_of(work), element=made.id)
+            for part in (*work.formations, *work.classes, *work.stages):
+                log.insert(type(part), **_own_of(part), earthwork=own.id)
     return log.saved(made)
 
 

@@ -1,0 +1,126 @@
+// What is read of the ground, and the ways in which it is written.
+import { useQuery } from '@tanstack/vue-query'
+import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
+import { ask, client, type Schemas } from './client'
+import { keys } from './keys'
+import { useProjectId } from './project'
+import { at, inside, reading } from './reading'
+
+/** While something is being worked out it is asked for now and then, should word of it not come. */
+const AGAIN = 1500
+export function useGround() {
+  const id = useProjectId()
+  return useQuery({
+    ...computedAsk(() => reading.ground(id.value)),
+    refetchInterval: (query) => {
+      const now = query.state.data as Schemas['GroundView'] | undefined
+      const all = [...(now?.surveys ?? []), ...(now?.surfaces ?? []), ...(now?.earthworks ?? [])]
+      return all.some((each) => each.state === 'working') ? AGAIN : false
+    },
+  })
+}
+function computedAsk<T>(of: () => { queryKey: readonly unknown[]; queryFn: () => Promise<T> }) {
+  return { queryKey: computed(() => of().queryKey), queryFn: () => of().queryFn() }
+}
+
+/** What is read of one of many: none until it is known which; what it was stays until it is read anew. */
+function useOne<T extends object>(
+  key: (project: number, one: number) => readonly unknown[],
+  one: MaybeRefOrGetter<number | null>,
+  read: (project: number, one: number) => Promise<T>,
+  when: MaybeRefOrGetter<boolean> = true,
+) {
+  const id = useProjectId()
+  return useQuery({
+    queryKey: computed(() => key(id.value, toValue(one) ?? 0)),
+    queryFn: () => read(id.value, toValue(one) ?? 0),
+    enabled: computed(() => toValue(one) !== null && toValue(when)),
+    placeholderData: ((before: T | undefined, query?: { queryKey: readonly unknown[] }) =>
+      query?.queryKey[1] === id.value && query.queryKey[3] === toValue(one) ? before : undefined) as never,
+    retry: false,
+  }) as unknown as { data: Ref<T | undefined>; error: Ref<Error | null> }
+}
+type One = MaybeRefOrGetter<number | null>
+type Made = MaybeRefOrGetter<string>
+
+/** What the survey feed has sent; nothing where there is none. */
+export function useDeliveries() {
+  const id = useProjectId()
+  return useQuery({
+    queryKey: computed(() => ['project', id.value, 'deliveries']),
+    queryFn: () => ask(client.GET('/api/projects/{project_id}/surveys/feed', at(id.value))),
+    retry: false,
+    staleTime: 0,
+  })
+}
+export const useSurvey = (survey: One) =>
+  useOne(keys.survey, survey, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/surveys/{survey}', inside(p, 'survey', of))),
+  )
+export const usePoints = (survey: One) =>
+  useOne(
+    (p, of) => [...keys.survey(p, of), 'points'],
+    survey,
+    (p, of) => ask(client.GET('/api/projects/{project_id}/surveys/{survey}/points', inside(p, 'survey', of))),
+  )
+export const useSurface = (surface: One) =>
+  useOne(keys.surface, surface, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/surfaces/{surface}', inside(p, 'surface', of))),
+  )
+/** Contours as far apart as chosen, or as fits where 0; `made` is what the surface was made from. */
+export const useContours = (surface: One, made: Made, interval: MaybeRefOrGetter<number>) =>
+  useOne(
+    (p, of) => [...keys.surface(p, of), 'contours', toValue(made), toValue(interval)],
+    surface,
+    (p, of) =>
+      ask(
+        client.GET('/api/projects/{project_id}/surfaces/{surface}/contours', {
+          params: { path: { project_id: p, surface: of }, query: { interval: toValue(interval) } },
+        }),
+      ),
+    () => toValue(made) !== '',
+  )
+export const useEarthwork = (element: One) =>
+  useOne(keys.earthwork, element, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/earthworks/{element}', inside(p, 'element', of))),
+  )
+const ofWork =
+  (what: string, made: Made) =>
+  (p: number, of: number): readonly unknown[] => [...keys.earthwork(p, of), what, toValue(made)]
+const isMade = (made: Made) => () => toValue(made) !== ''
+export const useEarthMap = (element: One, made: Made) =>
+  useOne(
+    ofWork('map', made),
+    element,
+    (p, of) =>
+      ask(client.GET('/api/projects/{project_id}/earthworks/{element}/map', inside(p, 'element', of))),
+    isMade(made),
+  )
+export const useRows = (element: One, made: Made) =>
+  useOne(
+    ofWork('rows', made),
+    element,
+    (p, of) =>
+      ask(client.GET('/api/projects/{project_id}/earthworks/{element}/rows', inside(p, 'element', of))),
+    isMade(made),
+  )
+export const useRow = (element: One, made: Made, row: One) =>
+  useOne(
+    (p, of) => [...keys.earthwork(p, of), 'row', toValue(made), toValue(row)],
+    element,
+    (p, of) =>
+      ask(
+        client.GET('/api/projects/{project_id}/earthworks/{element}/rows/{row}', {
+          params: { path: { project_id: p, element: of, row: toValue(row) ?? 0 } },
+        }),
+      ),
+    () => toValue(made) !== '' && toValue(row) !== null,
+  )
+export const useBlocks = (element: One, made: Made, wanted: MaybeRefOrGetter<boolean>) =>
+  useOne(
+    ofWork('blocks', made),
+    element,
+    (p, of) =>
+      ask(client.GET('/api/projects/{project_id}/earthworks/{element}/blocks', inside(p, 'element', of))),
+    () => toValue(made) !== '' && toValue(wanted),
+  )

@@ -1,0 +1,187 @@
+<script setup lang="ts">
+// Ground: levels as they came, the surfaces through them, and the earthworks that bring one to another.
+import { NButton } from 'naive-ui'
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useGround } from '../../api/ground'
+import { useProject, useProjectId } from '../../api/project'
+import ListPane, { type Group } from '../../desk/ListPane.vue'
+import Menu from '../../desk/Menu.vue'
+import Stage from '../../desk/Stage.vue'
+import { quantity, shown } from '../../desk/numbers'
+import { useTally } from '../../desk/tally'
+import { lengthHere, unitHere } from '../../desk/ways'
+import { cubicHere } from './units'
+
+const EarthworkDesk = defineAsyncComponent(() => import('./EarthworkDesk.vue'))
+const SurfaceDesk = defineAsyncComponent(() => import('./SurfaceDesk.vue'))
+const SurveyDesk = defineAsyncComponent(() => import('./SurveyDesk.vue'))
+const LevelsIn = defineAsyncComponent(() => import('./LevelsIn.vue'))
+const NewEarthwork = defineAsyncComponent(() => import('./NewEarthwork.vue'))
+const NewNamed = defineAsyncComponent(() => import('./NewNamed.vue'))
+
+const route = useRoute()
+const router = useRouter()
+const projectId = useProjectId()
+const { data: ground } = useGround()
+const { data: project } = useProject()
+const readonly = computed(() => project.value?.role === 'viewer')
+const wanted = ref('')
+const making = ref<'' | 'levels' | 'typed' | 'sheet' | 'surface' | 'earthwork'>('')
+const home = computed(() => `/projects/${projectId.value}/ground`)
+const what = computed(() => String(route.params.what || ''))
+const one = computed(() => Number(route.params.one) || null)
+const go = (kind: string, id: number) => router.push(`${home.value}/${kind}/${id}`)
+
+const tally = useTally()
+watch(ground, () => {
+  const all = [
+    ...(ground.value?.surveys ?? []),
+    ...(ground.value?.surfaces ?? []),
+    ...(ground.value?.earthworks ?? []),
+  ]
+  tally.awaiting = all.some((each) => each.state === 'working')
+})
+onBeforeUnmount(() => (tally.awaiting = false))
+// What is opened first: the work itself, else the surface, else the levels.
+watch(
+  [what, ground],
+  () => {
+    if (what.value || !ground.value) return
+    const { earthworks, surfaces, surveys } = ground.value
+    const first = earthworks[0] ?? surfaces[0] ?? surveys[0]
+    if (!first) return
+    const kind = earthworks.length ? 'earthwork' : surfaces.length ? 'surface' : 'survey'
+    void router.replace({ path: `${home.value}/${kind}/${first.id}`, query: route.query })
+  },
+  { immediate: true },
+)
+// What was deleted meanwhile is left.
+watch(ground, () => {
+  const now = ground.value
+  if (!now || !what.value) return
+  const rows = { survey: now.surveys, surface: now.surfaces, earthwork: now.earthworks }[what.value] ?? []
+  if (!rows.some((each) => each.id === one.value)) void router.replace(home.value)
+})
+const level = (metres: number | null) => (metres === null ? '' : shown(lengthHere(metres)))
+const groups = computed<Group[]>(() => {
+  const now = ground.value
+  if (!now) return []
+  const working = (state: string) => state === 'working'
+  return [
+    {
+      key: 'survey',
+      title: 'Levels',
+      empty: 'none yet',
+      entries: now.surveys.map((s) => ({
+        id: `survey:${s.id}`,
+        name: s.name,
+        value: working(s.state) ? 'being looked at' : s.undecided ? `${s.undecided} open` : shown(s.used, 0),
+        unit: '',
+        warn: s.undecided > 0,
+        to: `${home.value}/survey/${s.id}`,
+      })),
+    },
+    {
+      key: 'surface',
+      title: 'Surfaces',
+      empty: 'none yet',
+      entries: now.surfaces.map((s) => ({
+        id: `surface:${s.id}`,
+        name: s.name,
+        value: working(s.state)
+          ? 'being made'
+          : s.says
+            ? 'can’t be made'
+            : `${level(s.lowest)}–${level(s.highest)}`,
+        unit: '',
+        warn: s.says !== '',
+        to: `${home.value}/surface/${s.id}`,
+      })),
+    },
+    {
+      key: 'earthwork',
+      title: 'Earthworks',
+      empty: 'none yet',
+      entries: now.earthworks.map((e) => ({
+        id: `earthwork:${e.id}`,
+        mark: e.mark,
+        name: e.description || 'Earthwork',
+        value: working(e.state) ? 'being worked out' : e.cut === null ? 'none yet' : net(e.cut, e.fill ?? 0),
+        unit: working(e.state) || e.cut === null ? '' : unitHere('m³'),
+        warn: e.findings > 0,
+        to: `${home.value}/earthwork/${e.id}`,
+      })),
+    },
+  ]
+})
+function net(cut: number, fill: number): string {
+  const value = cubicHere(cut - fill)
+  return `${value > 0 ? '+' : ''}${quantity(value, unitHere('m³'))}`
+}
+const ADD = { survey: 'levels', surface: 'surface', earthwork: 'earthwork' } as const
+function made(kind: string, id: number | null | undefined) {
+  making.value = ''
+  if (id) void go(kind, id)
+}
+const nothing = computed(
+  () =>
+    ground.value &&
+    !ground.value.surveys.length &&
+    !ground.value.surfaces.length &&
+    !ground.value.earthworks.length,
+)
+</script>
+
+<template>
+  <Stage label="Ground">
+    <template #list>
+      <ListPane
+        v-model:wanted="wanted"
+        find="Find levels, a surface, a work"
+        :groups="groups"
+        :chosen="`${what}:${one}`"
+      >
+        <template #group="{ group }">
+          <template v-if="!readonly">
+            <Menu v-if="group.key === 'survey'" label="add" right>
+              <template #default="{ close }">
+                <NButton text @click="(close(), (making = 'levels'))">From a file, or pasted</NButton>
+                <NButton text @click="(close(), (making = 'typed'))">Typed one by one</NButton>
+                <NButton text @click="(close(), (making = 'sheet'))">Picked off a sheet</NButton>
+              </template>
+            </Menu>
+            <NButton
+              v-else
+              text
+              :disabled="!ground?.surveys.length"
+              @click="making = ADD[group.key as 'surface']"
+              >add</NButton
+            >
+          </template>
+        </template>
+      </ListPane>
+    </template>
+    <div v-if="nothing" class="empty">
+      <h2>No levels yet</h2>
+      <p>
+        Earthwork begins with levels: a surveyor’s CSV, XLSX, DXF, LandXML or GeoJSON, rows pasted from a
+        spreadsheet, or typed one by one. A surface is made through them at once.
+      </p>
+      <NButton v-if="!readonly" type="primary" @click="making = 'levels'">Bring levels in</NButton>
+    </div>
+    <EarthworkDesk
+      v-else-if="what === 'earthwork' && one"
+      :key="`e${one}`"
+      :element="one"
+      :readonly="readonly"
+    />
+    <SurfaceDesk v-else-if="what === 'surface' && one" :key="`s${one}`" :surface="one" :readonly="readonly" />
+    <SurveyDesk v-else-if="what === 'survey' && one" :key="`l${one}`" :survey="one" :readonly="readonly" />
+    <LevelsIn v-if="making === 'levels'" @done="made('survey', $event)" />
+    <NewNamed v-else-if="making === 'sheet'" kind="sheet" @done="made('survey', $event)" />
+    <NewNamed v-else-if="making === 'typed'" kind="survey" @done="made('survey', $event)" />
+    <NewNamed v-else-if="making === 'surface'" kind="surface" @done="made('surface', $event)" />
+    <NewEarthwork v-else-if="making === 'earthwork'" @done="made('earthwork', $event)" />
+  </Stage>
+</template>

@@ -1,0 +1,80 @@
+"""The ground at Ferrin Weir: a river terrace as it was surveyed, with what goes wrong in surveys, and what is
+made of it.
+
+Places are on a grid of the site's own, in m.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from itertools import pairwise
+
+Place = tuple[float, float]
+
+WEST, SOUTH, EAST, NORTH = 2400.0, 5100.0, 2560.0, 5220.0
+STEP = 6.0
+FILE = "FW-survey-2026-10.csv"
+# The bank between the two flats of the terrace: its foot and its crest.
+FOOT = ((2400.0, 5158.0), (2448.0, 5152.0), (2500.0, 5161.0), (2560.0, 5155.0))
+CREST_BEHIND, BANK = 11.0, 2.9  # m north of the foot, and as much higher
+
+PLATFORM_LEVEL, CHAMBER_LEVEL = "42.60", "39.90"
+PLATFORM = ((2452.0, 5142.0), (2500.0, 5142.0), (2500.0, 5174.0), (2452.0, 5174.0))
+CHAMBER = ((2522.0, 5130.0), (2528.2, 5130.0), (2528.2, 5135.2), (2522.0, 5135.2))
+PAVING = ((2484.0, 5164.0), (2498.0, 5164.0), (2498.0, 5173.0), (2484.0, 5173.0))
+SOFT = ((2455.0, 5144.0), (2467.0, 5144.0), (2467.0, 5152.0), (2455.0, 5152.0))
+STAGES = (
+    ("North half", ((2440.0, 5158.0), (2512.0, 5158.0), (2512.0, 5190.0), (2440.0, 5190.0))),
+    ("South half", ((2440.0, 5124.0), (2512.0, 5124.0), (2512.0, 5158.0), (2440.0, 5158.0))),
+)
+BOUNDARY = ((2402.0, 5102.0), (2558.0, 5102.0), (2558.0, 5218.0), (2402.0, 5218.0))
+
+
+def level(east: float, north: float) -> float:
+    """The ground, in m: two flats that fall to the river in the south, and the bank between them."""
+    foot = _foot(east)
+    up = min(max((north - foot) / CREST_BEHIND, 0.0), 1.0)
+    flat = 40.4 + 0.018 * (north - SOUTH) + 0.006 * (east - WEST)
+    waves = 0.35 * math.sin((east - WEST) / 23) * math.cos((north - SOUTH) / 17)
+    return flat + up * BANK + waves * (1 - 2.4 * up * (1 - up))
+
+
+def _foot(east: float) -> float:
+    for (x1, y1), (x2, y2) in pairwise(FOOT):
+        if east <= x2:
+            return y1 + (y2 - y1) * (max(east, x1) - x1) / (x2 - x1)
+    return FOOT[-1][1]
+
+
+def breaklines() -> list[list[tuple[float, float, float]]]:
+    """The foot and the crest of the bank, with their levels."""
+    lines = []
+    for behind in (0.0, CREST_BEHIND):
+        easts = [WEST + 2 + n * 6.0 for n in range(27)]
+        lines.append([(x, _foot(x) + behind, round(level(x, _foot(x) + behind), 3)) for x in easts])
+    return lines
+
+
+def survey_file() -> bytes:
+    """The survey as the surveyor sent it: point numbers, codes, and five faults: a level that lost its tens,
+    one left empty, one of 0, a point sent twice, and one measured twice at different levels."""
+    shaken = random.Random(5)
+    rows, number = [], 0
+    for across in range(int((EAST - WEST) / STEP) + 1):
+        for up in range(int((NORTH - SOUTH) / STEP) + 1):
+            inner = 0 < across * STEP < EAST - WEST and 0 < up * STEP < NORTH - SOUTH
+            shift = 1.6 if inner else 0.0
+            east = WEST + across * STEP + shaken.uniform(-shift, shift)
+            north = SOUTH + up * STEP + shaken.uniform(-shift, shift)
+            number += 1
+            code = "bank" if 0 <= north - _foot(east) <= CREST_BEHIND else "ground"
+            rows.append([number, f"{east:.3f}", f"{north:.3f}", f"{level(east, north):.3f}", code])
+    rows[203][3] = rows[203][3][1:]  # 42.180 became 2.180
+    rows[318][3] = ""
+    rows[402][3] = "0.000"
+    rows.append([number + 1, *rows[120][1:]])
+    twice = list(rows[255])
+    rows.append([number + 2, twice[1], twice[2], f"{float(str(twice[3])) + 0.24:.3f}", "check"])
+    lines = ["Point;Easting;Northing;Level;Code", *(";".join(map(str, row)) for row in rows)]
+    return ("\r\n".join(lines) + "\r\n").encode()

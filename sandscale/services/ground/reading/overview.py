@@ -1,0 +1,98 @@
+"""What the ground stage holds, as its list shows it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ....store.models import EarthworkMade, Element, GroundSurface, SurfaceMade, Survey, SurveyLooked
+from ...keeping.acting import Actor
+from ...keeping.one_reading import one_reading
+from ...keeping.slow import being_worked_out
+from ..nodes import LEVELS, SURFACES
+from ..views import EarthworkBrief, GroundView, State, SurfaceBrief, SurveyBrief
+
+
+def ground_view(actor: Actor) -> GroundView:
+    """Surveys, surfaces and earthworks of a project, in their order."""
+    with one_reading():
+        surveys = Survey.those(Survey.project, [actor.project_id], Survey.position, Survey.id)
+        surfaces = GroundSurface.those(
+            GroundSurface.project, [actor.project_id], GroundSurface.position, GroundSurface.id
+        )
+        works = Element.those(
+            Element.project, [actor.project_id], Element.position, Element.id, measurer="earthwork"
+        )
+        return GroundView(
+            surveys=survey_briefs(surveys), surfaces=surface_briefs(surfaces), earthworks=work_briefs(works)
+        )
+
+
+def state_of(waiting: set[int], row_id: int, kept: Any) -> State:
+    """How a figure stands: being worked out, there, or not there at all."""
+    return "working" if row_id in waiting else "fresh" if kept is not None else "none"
+
+
+def survey_briefs(rows: list[Survey]) -> list[SurveyBrief]:
+    """Surveys as the list shows them."""
+    ids = [row.id for row in rows]
+    fields = (SurveyLooked.survey, SurveyLooked.number, SurveyLooked.used, SurveyLooked.undecided)
+    seen = {row.survey_id: row for row in SurveyLooked.select(*fields).where(SurveyLooked.survey << ids)}
+    waiting = being_worked_out(LEVELS, ids)
+    return [
+        SurveyBrief(
+            id=row.id, version=row.version, name=row.name, origin=row.origin,
+            number=seen[row.id].number if row.id in seen else 0,
+            used=seen[row.id].used if row.id in seen else 0,
+            undecided=seen[row.id].undecided if row.id in seen else 0,
+            state=state_of(waiting, row.id, seen.get(row.id)),
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def surface_briefs(rows: list[GroundSurface]) -> list[SurfaceBrief]:
+    """Surfaces as the list shows them."""
+    ids = [row.id for row in rows]
+    fields = (
+        SurfaceMade.surface, SurfaceMade.number, SurfaceMade.lowest, SurfaceMade.highest, SurfaceMade.says
+    )  # fmt: skip
+    made = {row.surface_id: row for row in SurfaceMade.select(*fields).where(SurfaceMade.surface << ids)}
+    waiting = being_worked_out(SURFACES, ids)
+    return [
+        SurfaceBrief(
+            id=row.id, version=row.version, name=row.name,
+            number=made[row.id].number if row.id in made else 0,
+            lowest=made[row.id].lowest if row.id in made else None,
+            highest=made[row.id].highest if row.id in made else None,
+            says=made[row.id].says if row.id in made else "",
+            state=state_of(waiting, row.id, made.get(row.id)),
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def work_briefs(rows: list[Element]) -> list[EarthworkBrief]:
+    """Earthworks as the list shows them."""
+    ids = [row.id for row in rows]
+    made = dict(
+        EarthworkMade.select(EarthworkMade.element, EarthworkMade.result)
+        .where(EarthworkMade.element << ids)
+        .tuples()
+    )
+    waiting = being_worked_out("quantities", ids)
+    return [
+        EarthworkBrief(
+            id=row.id, version=row.version, location=row.location_id, mark=row.mark,
+            description=row.description, **_volumes(made.get(row.id)), findings=len(row.findings),
+            state=state_of(waiting, row.id, made.get(row.id)),
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def _volumes(result: dict[str, Any] | None) -> dict[str, float | None]:
+    """What lies between stripped ground and formation, by the method that is billed."""
+    if result is None:
+        return {"cut": None, "fill": None}
+    cut, fill = next((cut, fill) for name, cut, fill, _ in result["methods"] if name == result["method"])
+    return {"cut": cut, "fill": fill}
