@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import time
 import unittest
 from importlib import resources
 from pathlib import Path
@@ -154,8 +155,18 @@ class Databases(unittest.TestCase):
     def fresh(self, name: str) -> None:
         """A database of its own, connected to."""
         self.server(f"CREATE DATABASE {name}")
-        self.addCleanup(self.server, f"DROP DATABASE {name} WITH (FORCE)")
+        self.addCleanup(self.dropped, name)
         connect(urlunsplit(urlsplit(self.home)._replace(path=f"/{name}")))
+
+    def dropped(self, name: str) -> None:
+        """Drop a database; the server's own housekeeping may be in it, and isn't ours to end."""
+        for left in reversed(range(20)):
+            try:
+                return self.server(f"DROP DATABASE {name} WITH (FORCE)")
+            except (psycopg.errors.InsufficientPrivilege, psycopg.errors.ObjectInUse):
+                if not left:
+                    raise
+                time.sleep(0.5)
 
     def server(self, statement: str) -> None:
         with psycopg.connect(self.home, autocommit=True) as connection:

@@ -22,7 +22,8 @@ _MOST_CELLS = 1_000_000
 # Shares of a spacing: how far a corner may lie off a straight outline, and how near to a row it needs none.
 _ON_LINE, _BESIDE = 0.01, 0.1
 _SNAPPED = 1e-6  # of a spacing: a footprint may be so much larger than its shape
-_HAIR = 1e-8  # of a spacing: so far inside levels are read, so that where they break each side has its own
+_BESIDE_LINE = 1e-6  # m: what lies so near a line lies on it
+_HAIR = 1e-9  # so far inside, as a share, levels are read: where they break, each side has its own
 
 
 @dataclass(frozen=True)
@@ -193,17 +194,17 @@ def squares(earth: CutFill, spacing: float, angle: float = 0.0) -> Cells:
     )
     x, y = np.meshgrid(left + np.arange(columns) * spacing, low + np.arange(rows) * spacing)
     boxes = shapely.box(x, y, x + spacing, y + spacing).ravel()
-    shapely.prepare(region)
-    whole = shapely.covers(region, boxes)
+    # The outline may run a hair inside the grid's own lines: such a square is whole all the same.
+    around = shapely.buffer(region, _BESIDE_LINE, join_style="mitre")
+    shapely.prepare([region, around])
+    whole = shapely.covers(around, boxes)
     part = np.flatnonzero(shapely.intersects(region, boxes) & ~whole)
     clipped = shapely.intersection(boxes[part], region)
     clipped = clipped[shapely.area(clipped) > 1e-9]
     corners = shapely.get_coordinates(boxes[whole]).reshape(-1, 5, 2)[:, :4]
-    inner = corners + (corners.mean(axis=1, keepdims=True) - corners) * _HAIR
-    ground, formation = (
-        level.reshape(-1, 4).mean(axis=1) for level in earth.levels_at(turned(inner.reshape(-1, 2)))
-    )
-    edge = [_clipped_means(clipped, earth, turned)] if len(clipped) else []
+    ground, formation = (level.mean(axis=1) for level in _inside(corners, earth, turned))
+    # What the pieces left along a straight edge is no corner of a square.
+    edge = [_clipped_means(shapely.simplify(clipped, _BESIDE_LINE), earth, turned)] if len(clipped) else []
     outlines = shapely.transform(np.concatenate([boxes[whole], clipped]), turned)
     areas = np.concatenate([np.full(int(whole.sum()), spacing**2), shapely.area(clipped)])
     ground, formation = (
@@ -336,11 +337,15 @@ def _clipped_means(
     area = np.abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]) / 2
     whole = np.bincount(which, area, len(clipped))
     means = []
-    # A corner a hair outside the footprint takes the level just inside it.
-    inner = corners + (corners.mean(axis=1, keepdims=True) - corners) * 1e-9
-    for level in earth.levels_at(turned(inner.reshape(-1, 2))):
-        means.append(np.bincount(which, level.reshape(-1, 3).mean(axis=1) * area, len(clipped)) / whole)
+    for level in _inside(corners, earth, turned):
+        means.append(np.bincount(which, level.mean(axis=1) * area, len(clipped)) / whole)
     return means[0], means[1]
+
+
+def _inside(corners: Floats, earth: CutFill, turned: Callable[[Floats], Floats]) -> list[Floats]:
+    """Ground and formation just inside the corners of shapes, of shape (shapes, corners)."""
+    inner = corners + (corners.mean(axis=1, keepdims=True) - corners) * _HAIR
+    return [level.reshape(corners.shape[:2]) for level in earth.levels_at(turned(inner.reshape(-1, 2)))]
 
 
 def _laid(footprint: Region, spacing: float, angle: float) -> tuple[Region, Callable[[Floats], Floats]]:
