@@ -10,10 +10,14 @@ import subprocess
 import sys
 import time
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from functools import lru_cache
 from pathlib import Path
+from threading import Thread
 
-from sandscale.settings import ADDRESS, WEB_PROCESSES
+from sandscale.settings import ADDRESS, SURVEY_FEED, WEB_PROCESSES
+from sandscale.standins import survey_feed
 
 
 def free_port() -> int:
@@ -66,9 +70,23 @@ class Served:
                 process.wait(timeout=30)
 
 
+@contextmanager
+def survey_feed_offered() -> Iterator[str]:
+    """The simulated survey feed at an address of its own."""
+    server = survey_feed.serve(0)
+    Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.server_address[1]}"
+    finally:
+        server.shutdown()
+        server.server_close()
+
+
 @lru_cache(maxsize=1)
 def served() -> Served:
-    """One for all tests of this process, on the tests' database."""
-    one = Served().wait()
+    """One for all tests of this process, on the tests' database, with a survey feed."""
+    offered = survey_feed_offered()
+    one = Served(**{SURVEY_FEED: offered.__enter__()}).wait()
+    atexit.register(offered.__exit__, None, None, None)
     atexit.register(one.stop)
     return one

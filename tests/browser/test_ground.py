@@ -15,7 +15,9 @@ from playwright.sync_api import FilePayload, Locator, Page, expect
 
 from sandscale.demo import plan, site
 from sandscale.formats import dxf
+from sandscale.formats.levels_in import How
 from sandscale.services.bill import reading as bill_reading
+from sandscale.services.ground.actions import surveys
 from sandscale.services.ground.reading import earthworks as earth_reading
 from sandscale.services.ground.reading import levels as level_reading
 from sandscale.services.ground.reading.overview import ground_view
@@ -23,6 +25,7 @@ from sandscale.services.keeping.acting import Actor
 from sandscale.store.models import Earthwork, Element, Formation, GroundSurface, Project
 from tests import scene
 from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, pick, saved, type_row
+from tests.services.test_ground import flat
 
 
 class PlanOnScreen:
@@ -376,6 +379,133 @@ class GroundAtTheDesk(DemoCase):
         first = level_reading.level_page(self.actor, survey.id, 0, 5).levels[0]
         self.assertAlmostEqual(first.east or 0, 2459.8, delta=0.02)
         self.assertAlmostEqual(first.north or 0, 5164.6, delta=0.02)
+
+    def test_what_is_asked_of_an_earthwork_by_keys(self) -> None:
+        """A box of 20 m × 20 m, a metre deep in flat ground, whose numbers are known, asked field by field."""
+        actor = self.empty()
+        surveys.take_in(actor, "flat.csv", flat(10), How())
+        page = self.go("/ground")
+        expect(page.get_by_role("link", name=re.compile(r"^flat 10\.00–10\.00"))).to_be_visible()
+        page.get_by_role("button", name="add", exact=True).nth(1).click()
+        page.get_by_label("Description").fill("Pit")
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile(r"/ground/earthwork/\d+"))
+        element = self.own(Element, mark="E1")
+
+        def put(label: str, entry: str) -> None:
+            page.get_by_label(label, exact=True).fill(entry)
+            page.keyboard.press("Tab")
+            saved(page)
+
+        def corners(of: str, *places: tuple[float, float]) -> None:
+            page.get_by_title(f"Type the corners of {of}").click()
+            page.get_by_role("textbox", name=f"Corners of {of}").fill(
+                "\n".join(f"{east}\t{north}" for east, north in places)
+            )
+            page.get_by_role("button", name="Take these corners").click()
+
+        page.get_by_role("button", name="Add one by figures").click()
+        saved(page)
+        put("Level of formation 1", "9")
+        # A ring that crosses itself is refused where it is; what stood before stands.
+        corners("formation 1", (10, 10), (30, 30), (30, 10), (10, 30))
+        expect(page.get_by_role("alert")).to_contain_text("crosses itself")
+        expect(page.get_by_text("the whole ground")).to_be_visible()
+        corners("formation 1", (10, 10), (30, 10), (30, 30), (10, 30))
+        saved(page)
+        expect(page.get_by_text("4 corners, 400.00 m²")).to_be_visible()
+        self.assertAlmostEqual(self.worked_out(element).cut or 0, 400)
+        # Topsoil first; a soft layer below formation, filled up again; the rest is ordinary.
+        page.get_by_role("button", name="Add a class").click()
+        saved(page)
+        put("Thickness of Topsoil", "0.2")
+        page.get_by_role("button", name="Add a class").click()
+        saved(page)
+        put("Name of class Existing paving", "Soft clay")
+        choose(page, "How Soft clay is taken", "dug below formation")
+        saved(page)
+        put("Thickness of Soft clay", "0.5")
+        corners("Soft clay", (10, 10), (20, 10), (20, 30), (10, 30))
+        saved(page)
+        view = self.worked_out(element)
+        self.assertEqual(
+            {s.name: round(s.volume, 6) for s in view.shares},
+            {"Topsoil": 80, "Soft clay": 100, "Ordinary digging": 320},
+        )
+        self.assertAlmostEqual(view.filled or 0, 100)
+        page.get_by_role("button", name="Working ›").click()
+        shares = page.get_by_role("region", name="What the earthwork comes to")
+        expect(shares.get_by_role("button", name=re.compile("^Fill"))).to_contain_text("100.00")
+        page.get_by_role("button", name="Formation, classes").click()
+        # A stage drawn by mouse, its corners then put right by typing.
+        ground = PlanOnScreen(page)
+        page.get_by_role("button", name="Draw a stage").click()
+        for corner in ((9.0, 9.0), (19.0, 9.0), (19.0, 31.0)):
+            ground.click(corner)
+        ground.click((9.0, 31.0), times=2)
+        saved(page)
+        put("Name of stage Stage 1", "West half")
+        corners("West half", (0, 0), (20, 0), (20, 40), (0, 40))
+        saved(page)
+        view = self.worked_out(element)
+        ordinary = next(s for s in view.shares if s.key == "ordinary")
+        self.assertEqual({s.name: round(s.value, 6) for s in ordinary.stages}, {"West half": 160, "in no stage": 160})
+        # Batters and a bench make it larger; cleared, it is as before.
+        put("Batter in cut, such as 1:2", "1:1")
+        put("Height between benches in cut", "0.5")
+        put("Width of benches in cut", "1")
+        self.assertGreater(self.worked_out(element).cut or 0, 350)
+        for label in (
+            "Batter in cut, such as 1:2",
+            "Height between benches in cut",
+            "Width of benches in cut",
+        ):
+            put(label, "")
+        self.assertAlmostEqual(self.worked_out(element).cut or 0, 320)
+        put("Limits of depth bands", "0; 0,5")  # a comma is this project's decimal sign
+        put("Load of a lorry", "12")
+        ordinary = next(s for s in self.worked_out(element).shares if s.key == "ordinary")
+        self.assertEqual([round(b.value, 6) for b in ordinary.bands], [200, 120])  # below the stripped ground
+        put("Bulking factor", "zero")
+        expect(page.get_by_role("alert")).to_contain_text("zero")
+        # Across, anywhere.
+        page.get_by_role("button", name="Working ›").click()
+        page.get_by_role("button", name="Across", exact=True).click()
+        ground = PlanOnScreen(page)
+        ground.click((5.0, 20.0))
+        ground.click((35.0, 20.0))
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name=re.compile("^Sections and squares"))).to_contain_text(
+            re.compile(r"cut 16\.00 m²")
+        )
+        # Into the bill, each by stage.
+        page.get_by_role("button", name="Into the bill ▾").click()
+        page.get_by_role("button", name="Each by stage").click()
+        saved(page)
+        told = [i.description for s in bill_reading.bill_view(actor).sections for i in s.items]
+        self.assertTrue(any("West half" in each for each in told), told)
+
+    def test_what_an_instrument_sent_is_looked_at_and_taken_in(self) -> None:
+        page = self.go("/ground")
+        self.add("From a file, or pasted")
+        choose(page, "File of the survey feed", "stockpile-003.csv", "stockpile-003.csv")
+        expect(page.get_by_text("82 ground levels")).to_be_visible()
+        page.get_by_role("button", name="Take in 82 levels").click()
+        expect(page.get_by_text("from the survey feed")).to_be_visible()
+        doubts = page.get_by_role("region", name="What looks wrong")
+        for kind in ("No level", "Out of line", "Repeated"):
+            expect(doubts).to_contain_text(kind)
+        # What looks wrong is gone through by keys, and taken back by undo.
+        survey = ground_view(self.actor).surveys[-1]
+        before = survey.undecided
+        doubts.locator(".doubt").filter(has_text="Out of line").get_by_role(
+            "button", name="leave all out"
+        ).click()
+        saved(page)
+        self.assertLess(ground_view(self.actor).surveys[-1].undecided, before)
+        page.get_by_role("button", name="Undo").click()
+        saved(page)
+        self.assertEqual(ground_view(self.actor).surveys[-1].undecided, before)
 
     def test_a_viewer_is_offered_no_change(self) -> None:
         viewer = scene.member(self.actor, "viewer")

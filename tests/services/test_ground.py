@@ -5,10 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from collections.abc import Iterator
-from contextlib import contextmanager
 from datetime import date
-from threading import Thread
 from unittest.mock import patch
 
 import numpy as np
@@ -35,7 +32,6 @@ from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.projects import actions as projects
 from sandscale.services.sheets import actions as sheets
 from sandscale.settings import SURVEY_FEED
-from sandscale.standins import survey_feed
 from sandscale.store.models import (
     BeingWorkedOut,
     EarthClass,
@@ -48,6 +44,7 @@ from sandscale.store.models import (
 )
 from tests import scene
 from tests.cases.test_ground_job import survey_file
+from tests.served import survey_feed_offered
 from tests.services.test_issue import recalculated
 
 PLATFORM = [[512_320, 5_401_724], [512_360, 5_401_724], [512_360, 5_401_744], [512_320, 5_401_744]]
@@ -720,22 +717,10 @@ class BadInput(GroundCase):
         self.assertTrue(measure_reading.element_view(self.actor, work).quantities)
 
 
-@contextmanager
-def offered() -> Iterator[int]:
-    """The survey feed at a port of its own."""
-    server = survey_feed.serve(0)
-    Thread(target=server.serve_forever, daemon=True).start()
-    try:
-        yield server.server_address[1]
-    finally:
-        server.shutdown()
-        server.server_close()
-
-
 class TheFeed(GroundCase):
     def test_what_an_instrument_sent_is_listed_seen_and_taken_in(self) -> None:
         self.assertEqual(feed.deliveries(self.actor), [])
-        with offered() as port, patch.dict("os.environ", {SURVEY_FEED: f"http://127.0.0.1:{port}"}):
+        with survey_feed_offered() as address, patch.dict("os.environ", {SURVEY_FEED: address}):
             sent = feed.deliveries(self.actor)
             self.assertEqual(
                 [each.name for each in sent], ["stockpile-003.csv", "stockpile-002.csv", "stockpile-001.csv"]

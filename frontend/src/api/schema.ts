@@ -3977,6 +3977,8 @@ export interface components {
       fill: number | null
       /** Fill Stages */
       fill_stages: components['schemas']['NamedShare'][]
+      /** Filled */
+      filled: number | null
       /** Findings */
       findings: number
       /** Floor */

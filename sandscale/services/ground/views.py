@@ -326,6 +326,7 @@ class EarthworkView(EarthworkBrief):
     shares: list[ShareView]
     fill_stages: list[NamedShare]
     haul: dict[str, float]
+    filled: float | None  # what was dug below formation filled up again too
     floor: float | None
     slopes: float | None
     footprint: float | None

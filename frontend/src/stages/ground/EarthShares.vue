@@ -15,7 +15,7 @@ const own = computed(() => props.work.shares.find((s) => s.key === 'ordinary'))
 const hauled = computed(() => {
   const h = props.work.haul
   return [
-    { output: 'fill', name: 'Fill', value: volumeShown(props.work.fill), unit: 'm³' },
+    { output: 'fill', name: 'Fill', value: volumeShown(props.work.filled), unit: 'm³' },
     { output: 'carted', name: 'Carted away, in place', value: volumeShown(h.exported), unit: 'm³' },
     { output: 'carted_loose', name: 'Carted away, loose', value: volumeShown(h.exported_loose), unit: 'm³' },
     { output: 'imported_loose', name: 'Brought in, loose', value: volumeShown(h.imported_loose), unit: 'm³' },

@@ -61,6 +61,11 @@ const shapes = computed<PlanShape[]>(() =>
     return { key: `line:${at}`, kind, line: closed ? [...places, places[0]] : places }
   }),
 )
+const onLines = computed(() => {
+  const lines = points.value?.lines ?? []
+  const corners = lines.reduce((sum, l) => sum + l.corners.length, 0)
+  return corners ? `, and ${shown(corners, 0)} corners of ${shown(lines.length, 0)} lines` : ''
+})
 // The level in focus comes into view.
 watch(
   () => line.value?.at,
@@ -116,7 +121,8 @@ const doubtful = computed(() => (survey.value?.doubts ?? []).filter((d) => d.num
       />
       <span class="num">{{ shown(survey.used, 0) }}</span>
       <span class="quiet told-of"
-        >of {{ shown(survey.number, 0) }} levels used, {{ ORIGIN[survey.origin] ?? survey.file }}</span
+        >of {{ shown(survey.number, 0) }} levels used{{ onLines }},
+        {{ ORIGIN[survey.origin] ?? survey.file }}</span
       >
       <span v-if="survey.state === 'working'" class="quiet" role="status">being looked through…</span>
       <span class="push"></span>
