@@ -449,7 +449,9 @@ class GroundAtTheDesk(DemoCase):
         saved(page)
         view = self.worked_out(element)
         ordinary = next(s for s in view.shares if s.key == "ordinary")
-        self.assertEqual({s.name: round(s.value, 6) for s in ordinary.stages}, {"West half": 160, "in no stage": 160})
+        self.assertEqual(
+            {s.name: round(s.value, 6) for s in ordinary.stages}, {"West half": 160, "in no stage": 160}
+        )
         # Batters and a bench make it larger; cleared, it is as before.
         put("Batter in cut, such as 1:2", "1:1")
         put("Height between benches in cut", "0.5")
