@@ -474,11 +474,11 @@ class GroundAtTheDesk(DemoCase):
         page.get_by_role("button", name="Working ›").click()
         page.get_by_role("button", name="Across", exact=True).click()
         ground = PlanOnScreen(page)
-        ground.click((5.0, 20.0))
-        ground.click((35.0, 20.0))
+        ground.click((12.0, 20.0))
+        ground.click((28.0, 20.0))
         page.keyboard.press("Enter")
         expect(page.get_by_role("region", name=re.compile("^Sections and squares"))).to_contain_text(
-            re.compile(r"cut 16\.00 m²")
+            re.compile(r"cut 12\.80 m²")
         )
         # Into the bill, each by stage.
         page.get_by_role("button", name="Into the bill ▾").click()

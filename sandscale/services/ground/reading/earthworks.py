@@ -66,7 +66,8 @@ def earthwork_view(actor: Actor, element_id: int) -> EarthworkView:
         **work_briefs([element])[0].model_dump(), **_entered(row), work=row.id, work_version=row.version,
         methods=_methods(made), shares=_shares(made),
         fill_stages=_named(made.fill_stages) if made else [], haul=dict(made.haul) if made else {},
-        filled=made.fill if made else None, floor=made.floor if made else None, slopes=made.slopes if made else None,
+        filled=made.fill if made else None, floor=made.floor if made else None,
+        slopes=made.slopes if made else None,
         footprint=made.footprint if made else None, says=[says for _, says, *_ in element.findings],
         billed=linked, made=(print_ or "")[:16],
     )  # fmt: skip
