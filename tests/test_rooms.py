@@ -31,7 +31,7 @@ CORE_INWARD = {
     "measurers": {"refusals", "findings", "numbers", "bars", "ground"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
     "pricing": {"refusals", "findings", "numbers"},
-    "shelf": {"refusals", "bars", "makeups"},
+    "shelf": {"refusals", "bars", "ground", "makeups"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }
 OUTSIDE_THE_CORE = {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -10,12 +11,13 @@ from typing import Literal
 from pydantic import ValidationError
 
 from .bars.detailing import read_detailing
+from .ground.trench.document import read_source
 from .makeups.document import Bands
 from .makeups.makeup import LARGEST_SOURCE, read_makeup
 from .refusals import BadFormula
 
-# A make-up; a table by size, such as one of lintels; a set of detailing rules.
-ShelfKind = Literal["make-up", "sizes", "detailing"]
+# A make-up; a table by size, such as one of lintels; a set of detailing rules; a kind of trench.
+ShelfKind = Literal["make-up", "sizes", "detailing", "trench"]
 
 
 @dataclass(frozen=True)
@@ -62,8 +64,15 @@ def _detailing(source: str) -> Shelved:
     return Shelved(rules.key, rules.name, rules.source)
 
 
+def _trench(source: str) -> Shelved:
+    made = read_source(source)
+    key = re.sub(r"\W+", "-", made.name.lower()).strip("-")[:40]
+    return Shelved(key or "trench", made.name, made.about)
+
+
 _READERS: Mapping[ShelfKind, Callable[[str], Shelved]] = {
     "make-up": _makeup,
     "sizes": _sizes,
     "detailing": _detailing,
+    "trench": _trench,
 }

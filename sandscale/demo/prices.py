@@ -63,6 +63,8 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     ("Power float", "plant", "h", "latest", (("Weirside Plant Hire", "6.90", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Crushed rock 0/45", "material", "m³", "lowest", (("Tern Aggregates", "17.40", "t", "0.5", "2026-10-09", "2026-12-31"),)),
     ("Plate compactor", "plant", "h", "latest", (("Weirside Plant Hire", "5.60", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Pressure pipe DN 200", "material", "m", "latest", (("Quayside Merchants", "231.60", "length 12 m", "12", "2026-10-12", "2026-12-31"),)),
+    ("Chamber rings and cover", "material", "nr", "latest", (("Marl Builders' Supply", "615.00", "nr", "1", "2026-10-14", "2026-12-15"),)),
     ("Excavator 8 t with driver", "plant", "h", "latest", (("Weirside Plant Hire", "58.00", "h", "1", "2026-10-06", "2027-01-31"),)),
 )  # fmt: skip
 
@@ -113,6 +115,13 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
     ("Fill brought in", "m³", "Earthwork", "38", "1", (("Granular fill", "38*1.9", "5"),)),
     ("Carted away", "m³", "Earthwork", "22", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Lorry 12 m³ with driver", "3", "0"))),
     ("Formation and slopes trimmed", "m²", "Earthwork", "140", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Roller with driver", "0.5", "0"), ("Labourer", "1", "0"))),
+    ("Trench dug", "m³", "Trenches", "18", "1", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "1", "0"))),
+    ("Trench backfilled", "m³", "Trenches", "22", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Plate compactor", "1", "0"), ("Labourer", "1", "0"))),
+    ("Gravel bed laid", "m³", "Trenches", "7", "1", (("Labourer", "2", "0"), ("Excavator 8 t with driver", "0.5", "0"), ("Granular fill", "1.75", "8"))),
+    ("Sand round pipes laid", "m³", "Trenches", "6", "1", (("Labourer", "2", "0"), ("Excavator 8 t with driver", "0.5", "0"), ("Sharp sand", "1", "12"))),
+    ("Pressure pipe DN 200 laid", "m", "Trenches", "12", "1", (("Labourer", "3", "0"), ("Pressure pipe DN 200", "1", "3"))),
+    ("Chamber built", "nr", "Trenches", "1", "8", (("Labourer", "2", "0"), ("Excavator 8 t with driver", "0.5", "0"), ("Chamber rings and cover", "1", "0"))),
+    ("Topsoil put back", "m²", "Trenches", "60", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Labourer", "1", "0"))),
     (
         "Blockwork 140 in walls", "m²", "Masonry", "1.9", "1",
         (
@@ -124,6 +133,14 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
 
 # how a bill item's words begin → build-up; the first that fits
 RATES_OF_ITEMS = (
+    ("Excavate trenches", "Trench dug"),
+    ("Excavate pits", "Trench dug"),
+    ("Backfill", "Trench backfilled"),
+    ("Gravel bed", "Gravel bed laid"),
+    ("Sand bed", "Sand round pipes laid"),
+    ("Pipe PE DN 200", "Pressure pipe DN 200 laid"),
+    ("Manholes", "Chamber built"),
+    ("Reinstate Topsoil", "Topsoil put back"),
     ("Strip", "Topsoil and paving stripped"),
     ("Excavate", "Excavated to formation"),
     ("Fill to formation", "Fill compacted in layers"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
+from itertools import pairwise
 
 from ..formats.levels_in import How
 from ..services.bars import actions as bars
@@ -11,6 +12,7 @@ from ..services.bars import cuttings
 from ..services.bill import actions as bill
 from ..services.ground.actions import billing, earthworks, surfaces, surveys
 from ..services.ground.reading.levels import level_page
+from ..services.ground.trenches import actions as trenches
 from ..services.keeping import slow
 from ..services.keeping.acting import Actor
 from ..services.keeping.upgrade import upgrade
@@ -74,6 +76,7 @@ def load() -> Project:
     _measure(actor, _drawings(actor))
     _outside(actor)
     _earthworks(actor)
+    _rising_main(actor)
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
@@ -237,6 +240,26 @@ def _earthworks(actor: Actor) -> None:
     slow.work_out_now(actor.project_id, ("levels", "surfaces", "quantities"))
     billing.into_bill(actor, platform, "band")
     billing.into_bill(actor, pit, "band")
+
+
+def _rising_main(actor: Actor) -> None:
+    """The rising main, 310 m from the valve chamber round the site, in two beds."""
+    kind = trenches.add_kind(actor, site.RISING_MAIN).id or 0
+    place = Location.get((Location.project == actor.project_id) & (Location.name == "Outside")).id
+    ground = GroundSurface.get(GroundSurface.project == actor.project_id)
+    main = trenches.add_network(actor, "T1", "Rising main", place, ground.id).id or 0
+    inverts = []
+    for name, east, north, manhole in site.MAIN:
+        fields = {"name": name, "east": f"{east:g}", "north": f"{north:g}", "manhole": manhole}
+        trenches.add_node(actor, main, fields)
+        inverts.append(f"{site.level(east, north) - site.MAIN_DEPTH:.2f}")
+    ends = [(*node, invert) for node, invert in zip(site.MAIN, inverts, strict=True)]
+    for begin, end in pairwise(ends):
+        run = {"begins": begin[0], "ends": end[0], "invert_begins": begin[-1], "invert_ends": end[-1]}
+        stage = "West side" if end[1] < 2450 else "East side"
+        trenches.add_run(actor, main, {**run, "kind": kind, "stage": stage})
+    slow.work_out_now(actor.project_id, ("quantities",))
+    billing.into_bill(actor, main, "band")
 
 
 def _prices(actor: Actor) -> None:

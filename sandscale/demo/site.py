@@ -30,6 +30,26 @@ STAGES = (
 )
 BOUNDARY = ((2402.0, 5102.0), (2558.0, 5102.0), (2558.0, 5218.0), (2402.0, 5218.0))
 
+# The rising main: its nodes from the valve chamber on, with chambers on it, and its kind.
+MAIN_DEPTH = 1.55  # m to the invert, at the nodes
+MAIN = (
+    ("VC1", 2525.0, 5136.0, "1.2 x 0.9"), ("P1", 2545.0, 5151.0, ""), ("P2", 2545.0, 5157.0, ""),
+    ("P3", 2545.0, 5168.0, ""), ("AV1", 2545.0, 5207.0, "1.0"), ("P4", 2413.0, 5207.0, ""),
+    ("P5", 2413.0, 5168.0, ""),
+    ("P6", 2413.0, 5157.0, ""), ("WO1", 2413.0, 5110.0, "1.0"),
+)  # fmt: skip
+RISING_MAIN = {
+    "name": "Rising main DN 200", "about": "Plastic pressure pipe in sand over gravel",
+    "pipe": "PE DN 200", "bore": "0.1764",
+    "wall": "0.0118", "bed": "0.15", "sides": "flared", "upright": "1.25", "batter": "1:0.5",
+    "cover": "0.9", "pumped": True,
+    "layers": [
+        {"name": "Gravel bed", "mark": "underside", "over": "-0.05", "density": "1.75", "extra": "8"},
+        {"name": "Sand bed", "mark": "crown", "over": "0.15", "density": "1.65", "extra": "12"},
+    ],
+    "restored": [{"name": "Topsoil", "thickness": "0.15", "overlap": "0.1", "density": "", "extra": ""}],
+}  # fmt: skip
+
 
 def level(east: float, north: float) -> float:
     """The ground, in m: two flats that fall to the river in the south, and the bank between them."""

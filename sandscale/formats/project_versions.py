@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 6
+VERSION = 7
 
 
 @dataclass(frozen=True)
@@ -73,7 +73,12 @@ _TO_6 = Step(
         "ground_line": [], "earthwork": [], "formation": [], "earth_class": [], "earth_stage": [],
     },
 )  # fmt: skip
-_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6}
+# Trenches.
+_TO_7 = Step(
+    project=lambda row: row,
+    tables={"trench_kind": [], "trench_network": [], "trench_node": [], "trench_run": []},
+)
+_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7}
 
 
 def steps_from(version: int) -> list[Step]:

@@ -12,7 +12,21 @@ from ..services.keeping.acting import Missing
 from ..settings import hsts, secure_cookies
 from ..store.database import connect, database
 from ..store.database import open_connection as connection_opened
-from . import bars, bill, ground, health, issue, measure, prices, projects, rates, sheets, shelves, sign_in
+from . import (
+    bars,
+    bill,
+    ground,
+    health,
+    issue,
+    measure,
+    prices,
+    projects,
+    rates,
+    sheets,
+    shelves,
+    sign_in,
+    trenches,
+)
 from .api import api, handle_refusals
 
 FRONT_END = Path(__file__).parents[2] / "frontend" / "dist"
@@ -97,6 +111,7 @@ def _register(app: Flask) -> None:
         measure,
         bars,
         ground,
+        trenches,
         prices,
         rates,
         bill,

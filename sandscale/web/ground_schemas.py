@@ -211,8 +211,84 @@ class EarthStageChange(NewEarthStage):
     version: int
 
 
+class NewNetwork(NewEarthwork):
+    """A new network of trenches."""
+
+
+class NetworkChange(Versioned):
+    ground: int | None = None
+    bands: Text = ""
+    bulking: Text = ""
+    compacted: Text = ""
+    lorry: Text = ""
+
+
+class NewNode(Body):
+    name: Text = ""
+    east: Text = ""
+    north: Text = ""
+    ground: Text = ""
+    manhole: Text = ""
+    wall: Text = ""
+    base: Text = ""
+    space: Text = ""
+
+
+class NodeChange(NewNode, Versioned):
+    pass
+
+
+class NewRun(Body):
+    begins: Text = ""
+    ends: Text = ""
+    invert_begins: Text = ""
+    invert_ends: Text = ""
+    kind: int | None = None
+    stage: Text = ""
+    ground: Text = ""
+
+
+class RunChange(NewRun, Versioned):
+    pass
+
+
+class RunsDrawn(Body):
+    """Runs along a line, of a kind."""
+
+    line: Line
+    kind: int | None = None
+
+
+class RunsGraded(Body):
+    """Runs that follow one another, at one fall from an invert to another."""
+
+    runs: Annotated[list[int], Field(max_length=2_000)]
+    first: Text
+    last: Text
+
+
+class KindWritten(Body):
+    """A kind of trench, or what is changed of one."""
+
+    document: dict[str, Any]
+
+
+class KindChange(Versioned):
+    document: dict[str, Any]
+
+
+class KindTried(KindWritten):
+    """A kind to be drawn at a depth, in m; as deep as it needs where 0."""
+
+    depth: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
+
+
+class StationWanted(BaseModel):
+    at: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
 class Split(Body):
-    split: Literal["", "band", "stage"] = ""
+    split: Literal["", "band", "stage", "kind"] = ""
 
 
 class LineDrawn(Body):

@@ -24,6 +24,8 @@ from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.actions import billing, earthworks, surfaces, surveys
 from sandscale.services.ground.reading.earthworks import earthwork_view
 from sandscale.services.ground.reading.overview import ground_view
+from sandscale.services.ground.trenches import actions as trenches
+from sandscale.services.ground.trenches.reading import network_view
 from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
@@ -60,6 +62,10 @@ from sandscale.store.models import (
     Section,
     Sheet,
     Survey,
+    TrenchKind,
+    TrenchNetwork,
+    TrenchNode,
+    TrenchRun,
     TypedBar,
 )
 from tests import scene
@@ -120,6 +126,10 @@ def worked_out(project: int) -> dict[str, Any]:
         (w.mark, [(m.name, round(m.cut, 6), round(m.fill, 6), m.says) for m in w.methods], w.says, w.state)
         for w in (earthwork_view(actor, brief.id) for brief in ground.earthworks)
     ]
+    found["trenches"] = [
+        (n.mark, n.says, n.state, [(r.begins, r.ends, r.says, round(r.dug or 0, 6)) for r in n.runs])
+        for n in (network_view(actor, brief.id) for brief in ground.networks)
+    ]
     view = bill_reading.bill_view(actor)
     for section in view.sections:
         found[f"section {section.ref}"] = (section.title, section.total)
@@ -165,8 +175,21 @@ class Walk:
         place = scene.location(self.actor)
         pit = scene.id_of(earthworks.add_earthwork(self.actor, "G1", "Pit", place, ground.id))
         earthworks.add_formation(self.actor, pit, {"level": "10.5", "outline": PIT, "cut_batter": "1:1"})
+        kind = {
+            "name": "Sewer",
+            "pipe": "DN 150",
+            "bore": "0.15",
+            "bed": "0.1",
+            "layers": [{"name": "Bed", "over": "0.1"}],
+        }
+        trenches.add_kind(self.actor, kind)
+        net = scene.id_of(trenches.add_network(self.actor, "N1", "Sewer", place, ground.id))
+        trenches.draw_runs(self.actor, net, [[3, 3], [30, 3], [30, 20]])
+        runs = [run.id for run in TrenchRun.those(TrenchRun.project, [self.actor.project_id], TrenchRun.id)]
+        trenches.grade_runs(self.actor, net, runs, "9", "8.8")
         worker.work_off()
         billing.into_bill(self.actor, pit)
+        billing.into_bill(self.actor, net)
 
     def any(self, model: Any, *where: Any) -> Any:
         """A row of the project, or a refusal when there is none."""
@@ -370,6 +393,52 @@ class Walk:
         )  # fmt: skip
         earthworks.change_earthwork(self.actor, work.element_id, work.version, fields)
 
+    def trench(self) -> None:
+        net = self.any(TrenchNetwork)
+        if self.dice.random() < 0.5:
+            start = self.dice.choice(([3, 3], [30, 20], [5, 15]))
+            trenches.draw_runs(self.actor, net.element_id, [start, [self.dice.randrange(4, 33), 22]])
+            return
+        fields = self.dice.choice(
+            ({"bands": "1; 2"}, {"bulking": "1.3"}, {"ground": None}, {"ground": self.any(GroundSurface).id})
+        )
+        trenches.change_network(self.actor, net.element_id, net.version, fields)
+
+    def trench_kind(self) -> None:
+        kind = self.any(TrenchKind)
+        fields = self.dice.choice(
+            ({"width": "0.8"}, {"width": ""}, {"bore": "0.3"}, {"sides": "battered", "batter": "1:0.5"},
+             {"layers": []}, {"restored": [{"name": "Turf", "thickness": "0.1"}]}, {"cover": "1.5"})
+        )  # fmt: skip
+        trenches.change_kind(self.actor, kind.id, kind.version, fields)
+
+    def run(self) -> None:
+        run = self.any(TrenchRun)
+        if self.dice.random() < 0.2:
+            trenches.delete_run(self.actor, run.id)
+            return
+        fields = self.dice.choice(
+            ({"invert_begins": "8.5"}, {"invert_ends": "8.2"}, {"invert_ends": ""}, {"stage": "One"}, {"kind": None},
+             {"kind": self.any(TrenchKind).id}, {"begins": self.any(TrenchNode).name})
+        )  # fmt: skip
+        trenches.change_run(self.actor, run.id, run.version, fields)
+
+    def node(self) -> None:
+        node = self.any(TrenchNode)
+        if self.dice.random() < 0.2:
+            trenches.delete_node(self.actor, node.id)
+            return
+        fields = self.dice.choice(
+            (
+                {"name": f"M{self.dice.randrange(9)}"},
+                {"ground": "12.4"},
+                {"ground": ""},
+                {"manhole": "1.0"},
+                {"east": "12"},
+            )
+        )
+        trenches.change_node(self.actor, node.id, node.version, fields)
+
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
         figures.draw_figure(self.actor, self.sheet, self.any(Element).id, kind, self.ring())
@@ -506,7 +575,7 @@ class Walk:
             self.cutting, self.keep_piece,
             self.type_level, self.type_level, self.change_level, self.delete_level, self.decide, self.decide,
             self.take_levels_otherwise, self.draw_for_surface, self.formation, self.formation, self.classes, self.stage,
-            self.reckon_otherwise,
+            self.reckon_otherwise, self.trench, self.trench_kind, self.run, self.run, self.node,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

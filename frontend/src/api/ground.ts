@@ -14,7 +14,12 @@ export function useGround() {
     ...computedAsk(() => reading.ground(id.value)),
     refetchInterval: (query) => {
       const now = query.state.data as Schemas['GroundView'] | undefined
-      const all = [...(now?.surveys ?? []), ...(now?.surfaces ?? []), ...(now?.earthworks ?? [])]
+      const all = [
+        ...(now?.surveys ?? []),
+        ...(now?.surfaces ?? []),
+        ...(now?.earthworks ?? []),
+        ...(now?.networks ?? []),
+      ]
       return all.some((each) => each.state === 'working') ? AGAIN : false
     },
   })
@@ -123,4 +128,40 @@ export const useBlocks = (element: One, made: Made, wanted: MaybeRefOrGetter<boo
     (p, of) =>
       ask(client.GET('/api/projects/{project_id}/earthworks/{element}/blocks', inside(p, 'element', of))),
     () => toValue(made) !== '' && toValue(wanted),
+  )
+export const useNetwork = (element: One) =>
+  useOne(keys.network, element, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/networks/{element}', inside(p, 'element', of))),
+  )
+export const useTrenchKind = (kind: One) =>
+  useOne(keys.trenchKind, kind, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/trench-kinds/{kind}', inside(p, 'kind', of))),
+  )
+/** The long section of the way a run is on; `made` is what the network was made from. */
+export const useLong = (element: One, made: Made, run: One) =>
+  useOne(
+    (p, of) => [...keys.network(p, of), 'long', toValue(made), toValue(run)],
+    element,
+    (p, of) =>
+      ask(
+        client.GET('/api/projects/{project_id}/networks/{element}/runs/{run}/long', {
+          params: { path: { project_id: p, element: of, run: toValue(run) ?? 0 } },
+        }),
+      ),
+    () => toValue(made) !== '' && toValue(run) !== null,
+  )
+export const useTrenchSection = (element: One, made: Made, run: One, at: MaybeRefOrGetter<number>) =>
+  useOne(
+    (p, of) => [...keys.network(p, of), 'section', toValue(made), toValue(run), toValue(at)],
+    element,
+    (p, of) =>
+      ask(
+        client.GET('/api/projects/{project_id}/networks/{element}/runs/{run}/section', {
+          params: {
+            path: { project_id: p, element: of, run: toValue(run) ?? 0 },
+            query: { at: toValue(at) },
+          },
+        }),
+      ),
+    () => toValue(made) !== '' && toValue(run) !== null,
   )

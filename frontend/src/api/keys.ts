@@ -43,5 +43,7 @@ export const keys = {
   surfaces: (id: number) => ['project', id, 'surface'] as const,
   earthwork: (id: number, element: number) => ['project', id, 'earthwork', element] as const,
   earthworks: (id: number) => ['project', id, 'earthwork'] as const,
+  network: (id: number, element: number) => ['project', id, 'network', element] as const,
+  trenchKind: (id: number, kind: number) => ['project', id, 'trench-kind', kind] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

@@ -95,7 +95,13 @@ export function useMovedIn(queries: QueryClient) {
     again(keys.ground(id))
     for (const each of moved) {
       const [kind, row] = each.split(':')
-      const of = { survey: keys.survey, surface: keys.surface, earthwork: keys.earthwork }[kind]
+      const of = {
+        survey: keys.survey,
+        surface: keys.surface,
+        earthwork: keys.earthwork,
+        trench: keys.network,
+        kind: keys.trenchKind,
+      }[kind]
       // Map and sections of an earthwork are kept under what it was made from: they follow it by themselves.
       if (of) again(of(id, Number(row)), kind === 'earthwork')
     }
@@ -112,6 +118,9 @@ export function useMovedIn(queries: QueryClient) {
       if (row.table === 'ground_surface' && row.gone)
         queries.removeQueries({ queryKey: keys.surface(id, row.id) })
       if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.earthwork(id, row.id) })
+      if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.network(id, row.id) })
+      if (row.table === 'trench_kind' && row.gone)
+        queries.removeQueries({ queryKey: keys.trenchKind(id, row.id) })
       if (row.table === 'build_up' && row.gone) queries.removeQueries({ queryKey: keys.buildUp(id, row.id) })
     }
   }

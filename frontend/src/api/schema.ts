@@ -1787,6 +1787,143 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/networks': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a network of trenches. */
+    post: operations['post__api_projects_{project_id}_networks']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A network of trenches, by its element. */
+    get: operations['get__api_projects_{project_id}_networks_{element}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    /** Change how a network is reckoned. */
+    patch: operations['patch__api_projects_{project_id}_networks_{element}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}/drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Runs along a line drawn on the plan. */
+    post: operations['post__api_projects_{project_id}_networks_{element}_drawn']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}/graded': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Runs at one fall. */
+    post: operations['post__api_projects_{project_id}_networks_{element}_graded']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}/nodes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a node. */
+    post: operations['post__api_projects_{project_id}_networks_{element}_nodes']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}/runs': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a run. */
+    post: operations['post__api_projects_{project_id}_networks_{element}_runs']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}/runs/{run}/long': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The long section of the way a run is on. */
+    get: operations['get__api_projects_{project_id}_networks_{element}_runs_{run}_long']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/networks/{element}/runs/{run}/section': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A section across a run. */
+    get: operations['get__api_projects_{project_id}_networks_{element}_runs_{run}_section']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/offcuts/{offcut}': {
     parameters: {
       query?: never
@@ -2564,6 +2701,129 @@ export interface paths {
     options?: never
     head?: never
     patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-kinds': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a kind of trench. */
+    post: operations['post__api_projects_{project_id}_trench-kinds']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-kinds/drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** How a kind looks while it is typed; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_trench-kinds_drawn']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-kinds/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a kind of trench from a shelf, or move the project's on to its latest number. */
+    post: operations['post__api_projects_{project_id}_trench-kinds_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-kinds/{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A kind of trench. */
+    get: operations['get__api_projects_{project_id}_trench-kinds_{kind}']
+    put?: never
+    post?: never
+    /** Delete a kind of trench. */
+    delete: operations['delete__api_projects_{project_id}_trench-kinds_{kind}']
+    options?: never
+    head?: never
+    /** Change a kind of trench. */
+    patch: operations['patch__api_projects_{project_id}_trench-kinds_{kind}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-kinds/{kind}/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a kind of trench on a shelf. */
+    post: operations['post__api_projects_{project_id}_trench-kinds_{kind}_shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-nodes/{node}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a node, with the runs that meet it. */
+    delete: operations['delete__api_projects_{project_id}_trench-nodes_{node}']
+    options?: never
+    head?: never
+    /** Change a node. */
+    patch: operations['patch__api_projects_{project_id}_trench-nodes_{node}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/trench-runs/{run}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a run. */
+    delete: operations['delete__api_projects_{project_id}_trench-runs_{run}']
+    options?: never
+    head?: never
+    /** Change a run. */
+    patch: operations['patch__api_projects_{project_id}_trench-runs_{run}']
     trace?: never
   }
   '/api/projects/{project_id}/undo': {
@@ -4522,6 +4782,10 @@ export interface components {
     GroundView: {
       /** Earthworks */
       earthworks: components['schemas']['EarthworkBrief'][]
+      /** Kinds */
+      kinds: components['schemas']['KindBrief'][]
+      /** Networks */
+      networks: components['schemas']['NetworkBrief'][]
       /** Surfaces */
       surfaces: components['schemas']['SurfaceBrief'][]
       /** Surveys */
@@ -4840,6 +5104,94 @@ export interface components {
       state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped'
     }
     /**
+     * KindBrief
+     * @description A kind of trench as the list shows it; how many runs are of it.
+     */
+    KindBrief: {
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Runs */
+      runs: number
+      /** Version */
+      version: number
+    }
+    /** KindChange */
+    KindChange: {
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
+      /** Version */
+      version: number
+    }
+    /**
+     * KindDrawn
+     * @description A kind of trench in section at a depth, its bottom at 0; ``says`` why it can't be drawn.
+     */
+    KindDrawn: {
+      /** Bottom */
+      bottom: number
+      /** Depth */
+      depth: number
+      /** Field */
+      field: string
+      /** Pipe */
+      pipe: number[]
+      /** Says */
+      says: string
+      /** Shapes */
+      shapes: components['schemas']['SectionShape'][]
+    }
+    /**
+     * KindTried
+     * @description A kind to be drawn at a depth, in m; as deep as it needs where 0.
+     */
+    KindTried: {
+      /**
+       * Depth
+       * @default 0
+       */
+      depth?: number
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
+    }
+    /**
+     * KindView
+     * @description A kind of trench, its entries as they are typed here.
+     */
+    KindView: {
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Runs */
+      runs: number
+      /** Shelf */
+      shelf: number | null
+      /** Shelf Number */
+      shelf_number: number | null
+      /** Version */
+      version: number
+    }
+    /**
+     * KindWritten
+     * @description A kind of trench, or what is changed of one.
+     */
+    KindWritten: {
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
+    }
+    /**
      * Known
      * @description The latest change a screen knows of.
      */
@@ -5142,6 +5494,22 @@ export interface components {
       width?: string
     }
     /**
+     * LineOut
+     * @description A quantity of the network, in its unit.
+     */
+    LineOut: {
+      /** Gross */
+      gross: number
+      /** Label */
+      label: string
+      /** Net */
+      net: number
+      /** Output */
+      output: string
+      /** Unit */
+      unit: string
+    }
+    /**
      * LineShape
      * @description A line on the plan.
      */
@@ -5233,7 +5601,7 @@ export interface components {
       /** Part */
       part: string
       /** Split */
-      split: ('stage' | 'stretch' | 'band' | 'layer') | ''
+      split: ('stage' | 'stretch' | 'band' | 'layer' | 'kind') | ''
       /** Unit */
       unit: string
     }
@@ -5261,6 +5629,54 @@ export interface components {
      * @description The project's locations with their elements.
      */
     Locations: components['schemas']['LocationView'][]
+    /**
+     * LongNode
+     * @description A node along a long section.
+     */
+    LongNode: {
+      /** Chainage */
+      chainage: number
+      /** Ground */
+      ground: number | null
+      /** Inverts */
+      inverts: number[]
+      /** Manhole */
+      manhole: boolean
+      /** Name */
+      name: string
+    }
+    /**
+     * LongRun
+     * @description A run along a long section.
+     */
+    LongRun: {
+      /** Begins */
+      begins: number
+      /** Ends */
+      ends: number
+      /** Fall */
+      fall: number
+      /** Id */
+      id: number
+      /** Kind */
+      kind: string
+      /** Name */
+      name: string
+    }
+    /**
+     * LongView
+     * @description A long section along runs that follow one another.
+     */
+    LongView: {
+      /** Length */
+      length: number
+      /** Lines */
+      lines: components['schemas']['NamedLine'][]
+      /** Nodes */
+      nodes: components['schemas']['LongNode'][]
+      /** Runs */
+      runs: components['schemas']['LongRun'][]
+    }
     /** MakeUpChange */
     MakeUpChange: {
       /** Source */
@@ -5537,6 +5953,16 @@ export interface components {
       name: string
     }
     /**
+     * NamedLine
+     * @description A line of places (chainage, level).
+     */
+    NamedLine: {
+      /** Key */
+      key: string
+      /** Places */
+      places: number[][]
+    }
+    /**
      * NamedShare
      * @description What falls to a depth band or a stage.
      */
@@ -5558,6 +5984,120 @@ export interface components {
       points: number[][]
       /** Triangles */
       triangles: number[][]
+    }
+    /**
+     * NetworkBrief
+     * @description A network as the list shows it, by its element.
+     */
+    NetworkBrief: {
+      /** Description */
+      description: string
+      /** Dug */
+      dug: number | null
+      /** Findings */
+      findings: number
+      /** Id */
+      id: number
+      /** Length */
+      length: number | null
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Version */
+      version: number
+    }
+    /** NetworkChange */
+    NetworkChange: {
+      /**
+       * Bands
+       * @default
+       */
+      bands?: string
+      /**
+       * Bulking
+       * @default
+       */
+      bulking?: string
+      /**
+       * Compacted
+       * @default
+       */
+      compacted?: string
+      /**
+       * Ground
+       * @default null
+       */
+      ground?: number | null
+      /**
+       * Lorry
+       * @default
+       */
+      lorry?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * NetworkView
+     * @description A network: what was entered, and what it comes to. ``ways`` are runs that follow one another.
+     */
+    NetworkView: {
+      /** Bands */
+      bands: string
+      /** Billed */
+      billed: boolean
+      /** Bounds */
+      bounds: number[]
+      /** Bulking */
+      bulking: string
+      /** Compacted */
+      compacted: string
+      /** Description */
+      description: string
+      /** Dug */
+      dug: number | null
+      /** Findings */
+      findings: number
+      /** Ground */
+      ground: number | null
+      /** Id */
+      id: number
+      /** Length */
+      length: number | null
+      /** Lines */
+      lines: components['schemas']['LineOut'][]
+      /** Location */
+      location: number
+      /** Lorry */
+      lorry: string
+      /** Made */
+      made: string
+      /** Mark */
+      mark: string
+      /** Network */
+      network: number
+      /** Network Version */
+      network_version: number
+      /** Nodes */
+      nodes: components['schemas']['NodeView'][]
+      /** Runs */
+      runs: components['schemas']['RunView'][]
+      /** Says */
+      says: string[]
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Version */
+      version: number
+      /** Ways */
+      ways: number[][]
     }
     /** NewAdjustment */
     NewAdjustment: {
@@ -6079,7 +6619,7 @@ export interface components {
        * Split
        * @default
        */
-      split?: ('stage' | 'stretch' | 'band' | 'layer') | ''
+      split?: ('stage' | 'stretch' | 'band' | 'layer' | 'kind') | ''
     }
     /** NewMember */
     NewMember: {
@@ -6092,6 +6632,69 @@ export interface components {
       location: number
       /** Mark */
       mark: string
+    }
+    /**
+     * NewNetwork
+     * @description A new network of trenches.
+     */
+    NewNetwork: {
+      /**
+       * Description
+       * @default
+       */
+      description?: string
+      /**
+       * Ground
+       * @default null
+       */
+      ground?: number | null
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+    }
+    /** NewNode */
+    NewNode: {
+      /**
+       * Base
+       * @default
+       */
+      base?: string
+      /**
+       * East
+       * @default
+       */
+      east?: string
+      /**
+       * Ground
+       * @default
+       */
+      ground?: string
+      /**
+       * Manhole
+       * @default
+       */
+      manhole?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * North
+       * @default
+       */
+      north?: string
+      /**
+       * Space
+       * @default
+       */
+      space?: string
+      /**
+       * Wall
+       * @default
+       */
+      wall?: string
     }
     /** NewOffCut */
     NewOffCut: {
@@ -6187,6 +6790,44 @@ export interface components {
       /** Unit */
       unit: string
     }
+    /** NewRun */
+    NewRun: {
+      /**
+       * Begins
+       * @default
+       */
+      begins?: string
+      /**
+       * Ends
+       * @default
+       */
+      ends?: string
+      /**
+       * Ground
+       * @default
+       */
+      ground?: string
+      /**
+       * Invert Begins
+       * @default
+       */
+      invert_begins?: string
+      /**
+       * Invert Ends
+       * @default
+       */
+      invert_ends?: string
+      /**
+       * Kind
+       * @default null
+       */
+      kind?: number | null
+      /**
+       * Stage
+       * @default
+       */
+      stage?: string
+    }
     /** NewScaleArea */
     NewScaleArea: {
       /** Ratio */
@@ -6241,6 +6882,85 @@ export interface components {
       points: number[][]
       /** Sheet */
       sheet: number
+    }
+    /** NodeChange */
+    NodeChange: {
+      /**
+       * Base
+       * @default
+       */
+      base?: string
+      /**
+       * East
+       * @default
+       */
+      east?: string
+      /**
+       * Ground
+       * @default
+       */
+      ground?: string
+      /**
+       * Manhole
+       * @default
+       */
+      manhole?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * North
+       * @default
+       */
+      north?: string
+      /**
+       * Space
+       * @default
+       */
+      space?: string
+      /** Version */
+      version: number
+      /**
+       * Wall
+       * @default
+       */
+      wall?: string
+    }
+    /**
+     * NodeView
+     * @description A node as typed, and where it lies: ``level`` of the ground, ``invert`` the lowest that meets it.
+     */
+    NodeView: {
+      /** Base */
+      base: string
+      /** East */
+      east: string
+      /** Ground */
+      ground: string
+      /** Id */
+      id: number
+      /** Invert */
+      invert: number | null
+      /** Level */
+      level: number | null
+      /** Manhole */
+      manhole: string
+      /** Name */
+      name: string
+      /** North */
+      north: string
+      /** Space */
+      space: string
+      /** Version */
+      version: number
+      /** Wall */
+      wall: string
+      /** X */
+      x: number | null
+      /** Y */
+      y: number | null
     }
     /** OffCutChange */
     OffCutChange: {
@@ -6336,7 +7056,7 @@ export interface components {
        * Split
        * @enum {string}
        */
-      split: 'stage' | 'stretch' | 'band' | 'layer'
+      split: 'stage' | 'stretch' | 'band' | 'layer' | 'kind'
     }
     /** Password */
     Password: {
@@ -6974,6 +7694,109 @@ export interface components {
       /** Spacing */
       spacing: number
     }
+    /** RunChange */
+    RunChange: {
+      /**
+       * Begins
+       * @default
+       */
+      begins?: string
+      /**
+       * Ends
+       * @default
+       */
+      ends?: string
+      /**
+       * Ground
+       * @default
+       */
+      ground?: string
+      /**
+       * Invert Begins
+       * @default
+       */
+      invert_begins?: string
+      /**
+       * Invert Ends
+       * @default
+       */
+      invert_ends?: string
+      /**
+       * Kind
+       * @default null
+       */
+      kind?: number | null
+      /**
+       * Stage
+       * @default
+       */
+      stage?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * RunView
+     * @description A run as typed, and what it comes to; nothing where it can't be reckoned.
+     */
+    RunView: {
+      /** Begins */
+      begins: string
+      /** Cover */
+      cover: number | null
+      /** Deepest */
+      deepest: number | null
+      /** Dug */
+      dug: number | null
+      /** Ends */
+      ends: string
+      /** Fall */
+      fall: number | null
+      /** Ground */
+      ground: string
+      /** Id */
+      id: number
+      /** Invert Begins */
+      invert_begins: string
+      /** Invert Ends */
+      invert_ends: string
+      /** Kind */
+      kind: number | null
+      /** Least */
+      least: number | null
+      /** Length */
+      length: number | null
+      /** Says */
+      says: string[]
+      /** Stage */
+      stage: string
+      /** Version */
+      version: number
+    }
+    /**
+     * RunsDrawn
+     * @description Runs along a line, of a kind.
+     */
+    RunsDrawn: {
+      /**
+       * Kind
+       * @default null
+       */
+      kind?: number | null
+      /** Line */
+      line: number[][]
+    }
+    /**
+     * RunsGraded
+     * @description Runs that follow one another, at one fall from an invert to another.
+     */
+    RunsGraded: {
+      /** First */
+      first: string
+      /** Last */
+      last: string
+      /** Runs */
+      runs: number[]
+    }
     /** ScaleAreaView */
     ScaleAreaView: {
       /** Id */
@@ -7092,6 +7915,20 @@ export interface components {
        * @default null
        */
       parent?: number | null
+    }
+    /**
+     * SectionShape
+     * @description A part of a trench in section: outlines of (offset, level), and its area in m².
+     */
+    SectionShape: {
+      /** Area */
+      area: number
+      /** Key */
+      key: string
+      /** Name */
+      name: string
+      /** Rings */
+      rings: number[][][]
     }
     /**
      * SectionView
@@ -7365,7 +8202,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench'
       /** Name */
       name: string
       /** Number */
@@ -7379,7 +8216,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench'
       /** Source */
       source: string
     }
@@ -7488,7 +8325,7 @@ export interface components {
        * @default
        * @enum {string}
        */
-      split?: '' | 'band' | 'stage'
+      split?: '' | 'band' | 'stage' | 'kind'
     }
     /**
      * StageView
@@ -7504,6 +8341,14 @@ export interface components {
        * @enum {string}
        */
       stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
+    }
+    /** StationWanted */
+    StationWanted: {
+      /**
+       * At
+       * @default 0
+       */
+      at?: number
     }
     /**
      * Steps
@@ -7767,6 +8612,32 @@ export interface components {
       at?: [number, number] | null
       /** Version */
       version: number
+    }
+    /**
+     * TrenchSectionView
+     * @description A section across a run; ``pipe`` is the level of its middle, its outside and its inside radius.
+     */
+    TrenchSectionView: {
+      /** At */
+      at: number
+      /** Bottom */
+      bottom: number
+      /** Chainage */
+      chainage: number
+      /** Depth */
+      depth: number
+      /** Ground */
+      ground: number
+      /** Name */
+      name: string
+      /** Pipe */
+      pipe: number[]
+      /** Run */
+      run: number
+      /** Shapes */
+      shapes: components['schemas']['SectionShape'][]
+      /** Stations */
+      stations: number[]
     }
     /**
      * TrialQuantity
@@ -12457,6 +13328,321 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_networks': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewNetwork']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_networks_{element}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['NetworkView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_networks_{element}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NetworkChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_networks_{element}_drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RunsDrawn']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_networks_{element}_graded': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RunsGraded']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_networks_{element}_nodes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewNode']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_networks_{element}_runs': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewRun']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_networks_{element}_runs_{run}_long': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+        run: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LongView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_networks_{element}_runs_{run}_section': {
+    parameters: {
+      query?: {
+        at?: number
+      }
+      header?: never
+      path: {
+        project_id: number
+        element: number
+        run: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TrenchSectionView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_offcuts_{offcut}': {
     parameters: {
       query?: never
@@ -14375,6 +15561,383 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['Undecided']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trench-kinds': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['KindWritten']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trench-kinds_drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['KindTried']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['KindDrawn']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trench-kinds_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_trench-kinds_{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        kind: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['KindView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_trench-kinds_{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        kind: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_trench-kinds_{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        kind: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['KindChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trench-kinds_{kind}_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        kind: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ToShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_trench-nodes_{node}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        node: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_trench-nodes_{node}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        node: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NodeChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_trench-runs_{run}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        run: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_trench-runs_{run}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        run: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RunChange']
       }
     }
     responses: {

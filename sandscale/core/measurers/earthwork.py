@@ -10,7 +10,8 @@ from ..numbers.systems import METRIC, System
 from ..numbers.units import unit
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
-from .measurer import Measured, Part, QuantityLine, Split
+from .measurer import Measured, QuantityLine
+from .sized import sized
 
 SECTION = "Earthwork"
 
@@ -91,25 +92,24 @@ class Earthworks:
 
 def _lines(made: Reckoned, system: System) -> Iterable[QuantityLine]:
     """Its quantity lines, the same ones for the same classes."""
-    cubic, square = _sized("m³", system), _sized("m²", system)
+    cubic, square = (sized(each, system, SECTION) for each in ("m³", "m²"))
     method = f", by {METHOD_WORDS[made.method]}" if made.method != "exact" else ""
     for share in made.shares:
         if share.taken == "dug" and share.key == "ordinary":
             continue
         label = f"{share.name}, {_TAKEN[share.taken]}"
         key, words = f"class_{share.key}", _ITEM[share.taken].format(share.name)
-        yield cubic(key, label, share.volume, words, share.bands, share.stages)
+        yield cubic(key, label, share.volume, words, {"band": share.bands, "stage": share.stages})
         if share.taken != "dug":
             area = f"{share.name}, area {_TAKEN[share.taken]}"
-            yield square(f"{key}_area", area, share.area, "", (), share.stage_areas)
+            yield square(f"{key}_area", area, share.area, "", {"stage": share.stage_areas})
     own = next(share for share in made.shares if share.key == "ordinary")
     yield cubic(
         "cut", f"Ordinary digging{method}", own.volume, "Excavate to formation, ordinary material",
-        own.bands, own.stages,
+        {"band": own.bands, "stage": own.stages},
     )  # fmt: skip
-    yield cubic(
-        "fill", f"Fill{method}", made.fill, "Fill to formation, compacted in layers", (), made.fill_stages
-    )
+    filled = "Fill to formation, compacted in layers"
+    yield cubic("fill", f"Fill{method}", made.fill, filled, {"stage": made.fill_stages})
     haul, soil = made.haul, made.soil
     brought = haul["imported"] * soil.compacted
     yield cubic("imported", "Fill brought in, in place", brought, "Extra for fill brought to the site")
@@ -121,7 +121,7 @@ def _lines(made: Reckoned, system: System) -> Iterable[QuantityLine]:
     loads = ("loads_away", "Loads away", haul["export_loads"]), ("loads_in", "Loads in", haul["import_loads"])
     for key, label, number in loads:
         yield QuantityLine(key, label, "nr", "earth", float(number), gross=float(number), always=False)
-    yield square("floor", "Formation", made.floor, "Trim and compact formation", (), made.floor_stages)
+    yield square("floor", "Formation", made.floor, "Trim and compact formation", {"stage": made.floor_stages})
     yield square("slopes", "Slopes, true area", made.slopes, "Trim slopes of cuttings and fillings")
     yield square("footprint", "Footprint in plan", made.footprint)
 
@@ -138,33 +138,6 @@ METHOD_WORDS = {
     "grid sections": "sections along a grid",
     "contour areas": "contour areas",
 }
-
-
-def _sized(metric: str, system: System) -> Callable[..., QuantityLine]:
-    symbol = system.symbol(metric)
-    size = unit(symbol).size
-
-    def line(
-        output: str,
-        label: str,
-        value: float,
-        item: str = "",
-        bands: Iterable[tuple[str, float]] = (),
-        stages: Iterable[tuple[str, float]] = (),
-    ) -> QuantityLine:
-        net = value / size
-        parts = (*_parts("band", bands, size), *_parts("stage", stages, size))
-        section = SECTION if item else ""
-        return QuantityLine(
-            output, label, symbol, "earth", net, 0.0, net, item, section, parts=parts, always=bool(item)
-        )
-
-    return line
-
-
-def _parts(split: Split, values: Iterable[tuple[str, float]], size: float) -> Iterable[Part]:
-    for name, value in values:
-        yield Part(split, name, value / size, value / size)
 
 
 def _told(made: Reckoned, output: str, system: System) -> Working:

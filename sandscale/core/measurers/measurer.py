@@ -14,7 +14,7 @@ from ..bars.schedule import ScheduleLine
 from ..findings import Finding
 from ..numbers.working import Working
 
-Split = Literal["stage", "stretch", "band", "layer"]
+Split = Literal["stage", "stretch", "band", "layer", "kind"]
 G_contra = TypeVar("G_contra", contravariant=True)
 _TOLERANCE = 1e-9
 

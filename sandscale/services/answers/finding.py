@@ -50,7 +50,11 @@ def _everything(actor: Actor, words: list[str], most: int) -> Iterator[FoundView
         Element.position
     ):
         name = f"{row.mark} {row.description}".strip()
-        to = f"/ground/earthwork/{row.id}" if row.measurer == "earthwork" else f"/measure/{row.id}"
+        to = (
+            f"/ground/{row.measurer}/{row.id}"
+            if row.measurer in ("earthwork", "trench")
+            else f"/measure/{row.id}"
+        )
         yield FoundView(kind=row.location.name, name=name, to=to)
     for table, kind in ((Survey, "survey"), (GroundSurface, "surface")):
         for row in _holding(table.select().where(table.project == actor.project_id), words, most, table.name):

@@ -19,6 +19,8 @@ from ...store.models import (
     ItemLink,
     Resource,
     Sheet,
+    TrenchNetwork,
+    TrenchRun,
     now,
 )
 from ..bill.reading import foot_of, item_views, own_bill, section_heads
@@ -268,7 +270,7 @@ class _Telling:
         return self._few(self.moved.get("bars", set()) | by_rows, MOST_BARRED, "bars")
 
     def _ground(self) -> list[str]:
-        """Surveys, surfaces and earthworks that were written or moved."""
+        """Surveys, surfaces, earthworks, trenches and their kinds that were written or moved."""
         touched, moved = self.touched, self.moved
         surveys = moved.get("levels", set()) | touched.ids("survey")
         for table in ("level", "level_decision", "ground_line"):
@@ -283,7 +285,16 @@ class _Telling:
         works |= Earthwork.column(Earthwork.element, Earthwork.id, parts)
         measured = moved.get("quantities", set()) | touched.ids("element")
         works |= Earthwork.column(Earthwork.element, Earthwork.element, measured)
-        named = (("survey", surveys), ("surface", surfaces), ("earthwork", works))
+        networks = touched.values("trench_network", "element")
+        ends = {n for t in ("trench_node", "trench_run") for n in touched.values(t, "network")}
+        ends |= TrenchRun.column(TrenchRun.network, TrenchRun.kind, touched.ids("trench_kind"))
+        networks |= TrenchNetwork.column(TrenchNetwork.element, TrenchNetwork.id, ends)
+        networks |= TrenchNetwork.column(TrenchNetwork.element, TrenchNetwork.element, measured)
+        kinds = touched.ids("trench_kind")
+        named = (
+            ("survey", surveys), ("surface", surfaces), ("earthwork", works), ("trench", networks),
+            ("kind", kinds),
+        )  # fmt: skip
         return [f"{kind}:{each}" for kind, ids in named for each in sorted(ids)]
 
     def _resources(self) -> list[Any]:
@@ -323,6 +334,8 @@ class _Telling:
         return [head for head in heads if head.id in wanted]
 
     def _foot(self) -> Foot | None:
-        if not (self.moved.get("totals") or self.touched.ids("adjustment") or self.moved.get("quantities")):
+        # With a link, what rests on figures that are being worked out.
+        touched = self.touched.ids("adjustment") | self.touched.ids("item_link")
+        if not (self.moved.get("totals") or touched or self.moved.get("quantities")):
             return None
         return foot_of(own_bill(self.actor.project_id).id)

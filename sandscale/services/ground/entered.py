@@ -11,6 +11,7 @@ from ...core.ground.classes import Layer
 from ...core.ground.earthwork import Asked, Laid, Reckoned
 from ...core.ground.formation import Batter, Formation, Plane, Platform, ToSurface, on_plane
 from ...core.ground.haulage import Soil
+from ...core.ground.slopes import batter_of, grade_of
 from ...core.measurers.earthwork import EarthMeasured, Given
 from ...core.numbers.entry import read_entry
 from ...core.numbers.systems import SYSTEMS
@@ -183,41 +184,6 @@ def _batter(row: FormationRow, side: str) -> Batter:
         _length(words["bench_height"], f"{side}_bench_height"),
         _length(words["bench_width"], f"{side}_bench_width"),
     )
-
-
-def batter_of(text: str, field: str) -> float:
-    """A batter as horizontal to 1 vertical: ``1:2`` and ``1 in 2`` are 1 vertical to 2, ``2`` is 2 to 1;
-    upright where nothing stands.
-
-    Raises:
-        BadEntry: it is none.
-    """
-    words = text.strip().replace(" in ", ":")
-    if not words:
-        return 0.0
-    parts = [each.strip() for each in words.split(":")]
-    if len(parts) == 2:
-        up, along = (read_entry(each, "nr", field=field, minimum=0) for each in parts)
-        if up <= 0:
-            raise BadEntry(f"“{text}” is no batter.", field=field, remedy="Type 1:2, or 0 for upright.")
-        return along / up
-    return read_entry(words, "nr", field=field, minimum=0)
-
-
-def grade_of(text: str, field: str) -> float:
-    """A rise per m: ``2 %``, ``0.02``, ``1 in 50``, ``1:50``."""
-    words = text.strip().replace(" in ", ":")
-    if not words:
-        return 0.0
-    sign, bare = (-1, words[1:]) if words[0] in "-−" else (1, words)
-    if ":" in bare:
-        up, along = (read_entry(each, "nr", field=field, minimum=0) for each in bare.split(":", 1))
-        if along <= 0:
-            raise BadEntry(f"“{text}” is no grade.", field=field, remedy="Type 2 %, or 1:50.")
-        return sign * up / along
-    if bare.endswith("%"):
-        return sign * read_entry(bare[:-1], "nr", field=field) / 100
-    return sign * read_entry(bare, "nr", field=field)
 
 
 def layer_of(row: EarthClass) -> Layer:

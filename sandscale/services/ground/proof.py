@@ -24,6 +24,8 @@ from .actions.surfaces import LINE_KINDS, corners_read
 from .actions.surveys import level_fields
 from .entered import batter_of, grade_of, read_all
 from .kept import taken_of
+from .trenches.proof import RULES as TRENCH_RULES
+from .trenches.proof import prove_networks
 
 ORIGINS = ("file", "typed", "sheet", "feed")
 
@@ -135,6 +137,7 @@ RULES = {
     "formation": _formation,
     "earth_class": _class,
     "earth_stage": _stage,
+    **TRENCH_RULES,
 }
 
 
@@ -157,6 +160,7 @@ def prove(project_id: int) -> None:
     other = (Earthwork.project == project_id) & (Element.measurer != "earthwork")
     if Earthwork.select(Earthwork.id).join(Element).where(other).exists():
         raise Refusal("An earthwork is of an element that is something else.")
+    prove_networks(project_id)
     through = SurfaceSurvey.select(SurfaceSurvey.surface).where(SurfaceSurvey.project == project_id)
     mine = (GroundSurface.project == project_id) & ~(GroundSurface.id << through)
     if GroundSurface.select().where(mine).exists():

@@ -26,6 +26,7 @@ from ..keeping.walking import Step, link_to, view_of
 from .actions.earthworks import earthwork_of
 from .links import levelled
 from .reading.earthworks import cells_of, rows_of
+from .trenches.steps import STEPS as TRENCH_STEPS
 
 
 def _survey(actor: Actor, ref: str, survey_id: str) -> WalkView:
@@ -176,4 +177,5 @@ STEPS = {
     "formation": Step(1, _formation),
     "earth-row": Step(2, _row),
     "earth-block": Step(2, _block),
+    **TRENCH_STEPS,
 }

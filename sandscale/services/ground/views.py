@@ -52,12 +52,37 @@ class EarthworkBrief(View):
     state: State
 
 
+class NetworkBrief(View):
+    """A network as the list shows it, by its element."""
+
+    id: int
+    version: int
+    location: int
+    mark: str
+    description: str
+    length: float | None
+    dug: float | None
+    findings: int
+    state: State
+
+
+class KindBrief(View):
+    """A kind of trench as the list shows it; how many runs are of it."""
+
+    id: int
+    version: int
+    name: str
+    runs: int
+
+
 class GroundView(View):
     """What the ground stage holds."""
 
     surveys: list[SurveyBrief]
     surfaces: list[SurfaceBrief]
     earthworks: list[EarthworkBrief]
+    networks: list[NetworkBrief]
+    kinds: list[KindBrief]
 
 
 class FilePartView(View):

@@ -22,6 +22,7 @@ _WORDS = {
     "OwnMakeUp": "make-up", "ItemLink": "link", "TypedBar": "bar", "OwnDetailing": "set of rules",
     "OffCut": "off-cut", "GroundSurface": "surface", "GroundLine": "line", "LevelDecision": "decision",
     "EarthClass": "class", "EarthStage": "stage", "SurfaceSurvey": "survey of a surface",
+    "TrenchKind": "kind of trench", "TrenchNetwork": "network", "TrenchNode": "node", "TrenchRun": "run",
 }  # fmt: skip
 
 

@@ -222,7 +222,15 @@ def _following(project_id: int, keys: list[str]) -> Ids:
 ENTERED = (
     Written(
         Element,
-        (Element.measurer, Element.source, Element.inputs, Element.detailing, Element.description),
+        # Findings of bars tell the mark.
+        (
+            Element.measurer,
+            Element.source,
+            Element.inputs,
+            Element.detailing,
+            Element.description,
+            Element.mark,
+        ),
     ),
     Written(DimensionLine, through=(DimensionLine.element,)),
     Written(Figure, through=(Figure.element,)),

@@ -248,10 +248,13 @@ def line_views(
     if not rows or wanted == set():
         return []
     result = measurer_of(element).measure(entered)
-    said = _said(element)
+    said, none = (
+        _said(element),
+        [False] * len(rows),
+    )  # an older file's line where none is taken counts nothing
     return [
         _line(row, squared, counted, said.get(row.id, []))
-        for row, squared, counted in zip(rows, result.squared, result.counted, strict=True)
+        for row, squared, counted in zip(rows, result.squared or none, result.counted or none, strict=True)
         if wanted is None or row.id in wanted
     ]
 

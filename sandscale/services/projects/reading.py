@@ -26,6 +26,8 @@ from ...store.models import (
     Resource,
     Sheet,
     SurfaceMade,
+    TrenchMade,
+    TrenchNetwork,
     now,
 )
 from ..keeping.acting import Actor, Missing
@@ -96,8 +98,8 @@ def _path(project_id: int) -> list[StageView]:
         ),
         StageView(
             stage="ground",
-            done=count(EarthworkMade) + count(SurfaceMade, SurfaceMade.says == ""),
-            of=count(Earthwork) + count(GroundSurface),
+            done=count(EarthworkMade) + count(TrenchMade) + count(SurfaceMade, SurfaceMade.says == ""),
+            of=count(Earthwork) + count(TrenchNetwork) + count(GroundSurface),
         ),
         StageView(stage="prices", done=count(Resource, Resource.price.is_null(False)), of=count(Resource)),
         StageView(stage="rates", done=count(BuildUp, BuildUp.rate > 0), of=count(BuildUp)),

@@ -35,6 +35,11 @@ from .ground import (
     SurfaceSurvey,
     Survey,
     SurveyLooked,
+    TrenchKind,
+    TrenchMade,
+    TrenchNetwork,
+    TrenchNode,
+    TrenchRun,
 )
 from .keeping import BeingWorkedOut, Change, ChangeEntry, Job, Telling
 from .measure import (
@@ -62,13 +67,13 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, OwnDetailing, Element, Figure,
     DimensionLine, TypedBar, BarMark, BarIssue, Cutting, CutMember, OffCut,
     Survey, Level, LevelDecision, GroundSurface, SurfaceSurvey, GroundLine,
-    Earthwork, Formation, EarthClass, EarthStage,
+    Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
     Resource, Quote, BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
     QuantityLine, QuantityPart, BarLine, CutPlan, SurveyLooked, SurfaceMade, EarthworkMade,
-    BeingWorkedOut, PageContent,
+    TrenchMade, BeingWorkedOut, PageContent,
 )  # fmt: skip
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
@@ -98,5 +103,6 @@ __all__ = [
     "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
     "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",
-    "SurfaceMade", "SurfaceSurvey", "Survey", "SurveyLooked", "Telling", "TypedBar", "now", "table_named",
+    "SurfaceMade", "SurfaceSurvey", "Survey", "SurveyLooked", "Telling",
+    "TrenchKind", "TrenchMade", "TrenchNetwork", "TrenchNode", "TrenchRun", "TypedBar", "now", "table_named",
 ]  # fmt: skip

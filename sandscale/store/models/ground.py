@@ -1,4 +1,4 @@
-"""Ground: levels as they were taken in and what was decided about them, surfaces, earthworks."""
+"""Ground: levels as they were taken in and what was decided about them, surfaces, earthworks, trenches."""
 
 from __future__ import annotations
 
@@ -150,6 +150,60 @@ class EarthStage(ProjectRow):
     outline = BinaryJSONField(index=False)
 
 
+class TrenchKind(ProjectRow):
+    """A kind of trench: a document (see :mod:`sandscale.core.ground.trench.document`), its entries as
+    typed. ``shelf`` is where it was taken from or put, and ``shelf_number`` its number there."""
+
+    name = TextField()
+    position = IntegerField()
+    document = BinaryJSONField(index=False)
+    shelf = IntegerField(null=True)
+    shelf_number = IntegerField(null=True)
+
+
+class TrenchNetwork(ProjectRow):
+    """Trenches from node to node: an element, and how it is reckoned. Dug from a surface, or from the levels
+    of its nodes. Entries are kept as typed."""
+
+    element = ForeignKeyField(Element, unique=True, backref="networks")
+    ground = ForeignKeyField(GroundSurface, null=True, backref="networks")
+    bands = TextField(default="0; 1; 2; 4")
+    bulking = TextField(default="1.25")
+    compacted = TextField(default="0.9")
+    lorry = TextField(default="")
+
+
+class TrenchNode(ProjectRow):
+    """Where runs meet or end; ``ground`` is its level, the surface's where it is empty. ``manhole`` is its
+    inside size, as 1.0 or 1.2 x 0.9; none where it is empty."""
+
+    network = ForeignKeyField(TrenchNetwork, backref="nodes")
+    position = IntegerField()
+    name = TextField()
+    east = TextField(default="")
+    north = TextField(default="")
+    ground = TextField(default="")
+    manhole = TextField(default="")
+    wall = TextField(default="0.15")
+    base = TextField(default="0.2")
+    space = TextField(default="0.5")
+
+
+class TrenchRun(ProjectRow):
+    """A trench from node to node, by their names: inverts at both ends, its kind, and levels of the ground
+    between as ``12.5: 43.20; 20: 43.10``."""
+
+    network = ForeignKeyField(TrenchNetwork, backref="runs")
+    position = IntegerField()
+    begins = TextField(default="")
+    ends = TextField(default="")
+    invert_begins = TextField(default="")
+    invert_ends = TextField(default="")
+    kind = ForeignKeyField(TrenchKind, null=True, backref="runs")
+    stage = TextField(default="")
+    ground = TextField(default="")
+
+
 class SurveyLooked(Row):
     """What a survey's levels were found to be, worked out: ``doubts`` as (kind, sentence, how many, how many
     undecided), ``found`` packed: its levels as they are used, and which are in doubt."""
@@ -191,3 +245,12 @@ class EarthworkMade(Row):
     fingerprint = CharField(64)
     result = BinaryJSONField(default=dict, index=False)
     packed = BlobField()
+
+
+class TrenchMade(Row):
+    """A network, worked out: what its list tells of it, under what it was worked out from."""
+
+    project = ForeignKeyField(Project, on_delete="CASCADE")
+    element = ForeignKeyField(Element, on_delete="CASCADE", unique=True, backref="trench_made")
+    fingerprint = CharField(64)
+    result = BinaryJSONField(default=dict, index=False)

@@ -115,7 +115,7 @@ class QuantityLine(Row):
 
 
 class QuantityPart(Row):
-    """A part of a quantity line by ``split`` (stage, stretch, band or layer); a split's parts add up to
+    """A part of a quantity line by ``split`` (stage, stretch, band, layer or kind); a split's parts add up to
     the whole."""
 
     id = AutoField()

@@ -26,6 +26,8 @@ export interface PlanLevel {
   at: number
   place: number[]
   level: number | null
+  /** What it is called, where that is told rather than its level. */
+  name?: string
   kind?: string
   strong?: boolean
 }
@@ -206,7 +208,7 @@ function showLevels() {
   manySource.addFeatures(plain.map((each) => new Feature(new Point(each.place))))
   levelSource.addFeatures(
     all.filter(told).map((each) => {
-      const label = each.level === null ? 'no level' : shown(lengthHere(each.level), 2)
+      const label = each.name ?? (each.level === null ? 'no level' : shown(lengthHere(each.level), 2))
       return new Feature({
         geometry: new Point(each.place),
         at: each.at,

@@ -6,7 +6,7 @@ import { hatch } from '../sheet/families'
 
 export type PlanKind =
   | 'cut' | 'fill' | 'zero' | 'outline' | 'stage' | 'class' | 'boundary' | 'hole' | 'breakline' | 'contour'
-  | 'section' | 'row' | 'block' | 'triangle' // prettier-ignore
+  | 'section' | 'row' | 'block' | 'triangle' | 'trench' // prettier-ignore
 /** Something on the plan: rings of an area (its outline and holes), or one line; east and north each. */
 export interface PlanShape {
   key: string
@@ -43,6 +43,7 @@ const styles: Record<PlanKind, (strong: boolean) => Style[]> = {
   section: () => [new Style({ stroke: stroke('#fffc', 5) }), new Style({ stroke: stroke(ACCENT, 2.2) })],
   row: (strong) => [new Style({ stroke: strong ? stroke(ACCENT, 2.2) : stroke('#6A645A99', 1, [2, 4]) })],
   block: (strong) => [new Style({ stroke: stroke(strong ? ACCENT : '#6A645A88', strong ? 2.2 : 0.7), fill: new Fill({ color: strong ? '#B86F2422' : '#0000' }) })],
+  trench: (strong) => [new Style({ stroke: stroke('#fffc', strong ? 7 : 5) }), new Style({ stroke: stroke(strong ? ACCENT : '#3F5F9B', strong ? 3.2 : 2.2) })],
   triangle: () => [new Style({ stroke: stroke('#6A645A66', 0.7) })],
 } // prettier-ignore
 

@@ -11,13 +11,16 @@ import Stage from '../../desk/Stage.vue'
 import { quantity, shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { lengthHere, unitHere } from '../../desk/ways'
+import KindMenu from './KindMenu.vue'
 import { cubicHere } from './units'
 
 const EarthworkDesk = defineAsyncComponent(() => import('./EarthworkDesk.vue'))
+const TrenchDesk = defineAsyncComponent(() => import('./TrenchDesk.vue'))
+const KindDesk = defineAsyncComponent(() => import('./KindDesk.vue'))
 const SurfaceDesk = defineAsyncComponent(() => import('./SurfaceDesk.vue'))
 const SurveyDesk = defineAsyncComponent(() => import('./SurveyDesk.vue'))
 const LevelsIn = defineAsyncComponent(() => import('./LevelsIn.vue'))
-const NewEarthwork = defineAsyncComponent(() => import('./NewEarthwork.vue'))
+const NewWork = defineAsyncComponent(() => import('./NewWork.vue'))
 const NewNamed = defineAsyncComponent(() => import('./NewNamed.vue'))
 
 const route = useRoute()
@@ -27,7 +30,7 @@ const { data: ground } = useGround()
 const { data: project } = useProject()
 const readonly = computed(() => project.value?.role === 'viewer')
 const wanted = ref('')
-const making = ref<'' | 'levels' | 'typed' | 'sheet' | 'surface' | 'earthwork'>('')
+const making = ref<'' | 'levels' | 'typed' | 'sheet' | 'surface' | 'earthwork' | 'trench'>('')
 const home = computed(() => `/projects/${projectId.value}/ground`)
 const what = computed(() => String(route.params.what || ''))
 const one = computed(() => Number(route.params.one) || null)
@@ -39,6 +42,7 @@ watch(ground, () => {
     ...(ground.value?.surveys ?? []),
     ...(ground.value?.surfaces ?? []),
     ...(ground.value?.earthworks ?? []),
+    ...(ground.value?.networks ?? []),
   ]
   tally.awaiting = all.some((each) => each.state === 'working')
 })
@@ -48,11 +52,26 @@ watch(
   [what, ground],
   () => {
     if (what.value || !ground.value) return
-    const { earthworks, surfaces, surveys } = ground.value
-    const first = earthworks[0] ?? surfaces[0] ?? surveys[0]
+    const { earthworks, networks, surfaces, surveys } = ground.value
+    const kind = earthworks.length
+      ? 'earthwork'
+      : networks.length
+        ? 'trench'
+        : surfaces.length
+          ? 'surface'
+          : 'survey'
+    const first = earthworks[0] ?? networks[0] ?? surfaces[0] ?? surveys[0]
     if (!first) return
-    const kind = earthworks.length ? 'earthwork' : surfaces.length ? 'surface' : 'survey'
     void router.replace({ path: `${home.value}/${kind}/${first.id}`, query: route.query })
+  },
+  { immediate: true },
+)
+// A number of trenches leads to their desk.
+watch(
+  [ground, what, one],
+  () => {
+    if (what.value === 'earthwork' && ground.value?.networks.some((each) => each.id === one.value))
+      void router.replace({ path: `${home.value}/trench/${one.value}`, query: route.query })
   },
   { immediate: true },
 )
@@ -60,7 +79,14 @@ watch(
 watch(ground, () => {
   const now = ground.value
   if (!now || !what.value) return
-  const rows = { survey: now.surveys, surface: now.surfaces, earthwork: now.earthworks }[what.value] ?? []
+  const all: Record<string, { id: number }[]> = {
+    survey: now.surveys,
+    surface: now.surfaces,
+    earthwork: [...now.earthworks, ...now.networks],
+    trench: now.networks,
+    'trench-kind': now.kinds,
+  }
+  const rows = all[what.value] ?? []
   if (!rows.some((each) => each.id === one.value)) void router.replace(home.value)
 })
 const level = (metres: number | null) => (metres === null ? '' : shown(lengthHere(metres)))
@@ -113,13 +139,43 @@ const groups = computed<Group[]>(() => {
         to: `${home.value}/earthwork/${e.id}`,
       })),
     },
+    {
+      key: 'trench',
+      title: 'Trenches',
+      empty: 'none yet',
+      entries: now.networks.map((n) => ({
+        id: `trench:${n.id}`,
+        mark: n.mark,
+        name: n.description || 'Trenches',
+        value: working(n.state)
+          ? 'being worked out'
+          : n.length === null
+            ? 'none yet'
+            : shown(lengthHere(n.length)),
+        unit: working(n.state) || n.length === null ? '' : unitHere('m'),
+        warn: n.findings > 0,
+        to: `${home.value}/trench/${n.id}`,
+      })),
+    },
+    {
+      key: 'trench-kind',
+      title: 'Kinds of trench',
+      empty: 'none yet',
+      entries: now.kinds.map((k) => ({
+        id: `trench-kind:${k.id}`,
+        name: k.name,
+        value: k.runs ? `${k.runs} runs` : 'unused',
+        unit: '',
+        to: `${home.value}/trench-kind/${k.id}`,
+      })),
+    },
   ]
 })
 function net(cut: number, fill: number): string {
   const value = cubicHere(cut - fill)
   return `${value > 0 ? '+' : ''}${quantity(value, unitHere('m³'))}`
 }
-const ADD = { survey: 'levels', surface: 'surface', earthwork: 'earthwork' } as const
+const ADD = { surface: 'surface', earthwork: 'earthwork', trench: 'trench' } as const
 function made(kind: string, id: number | null | undefined) {
   making.value = ''
   if (id) void go(kind, id)
@@ -129,7 +185,9 @@ const nothing = computed(
     ground.value &&
     !ground.value.surveys.length &&
     !ground.value.surfaces.length &&
-    !ground.value.earthworks.length,
+    !ground.value.earthworks.length &&
+    !ground.value.networks.length &&
+    !what.value,
 )
 </script>
 
@@ -151,10 +209,11 @@ const nothing = computed(
                 <NButton text @click="(close(), (making = 'sheet'))">Picked off a sheet</NButton>
               </template>
             </Menu>
+            <KindMenu v-else-if="group.key === 'trench-kind'" @made="made('trench-kind', $event)" />
             <NButton
               v-else
               text
-              :disabled="!ground?.surveys.length"
+              :disabled="group.key !== 'trench' && !ground?.surveys.length"
               @click="making = ADD[group.key as 'surface']"
               >add</NButton
             >
@@ -176,12 +235,24 @@ const nothing = computed(
       :element="one"
       :readonly="readonly"
     />
+    <TrenchDesk v-else-if="what === 'trench' && one" :key="`t${one}`" :element="one" :readonly="readonly" />
+    <KindDesk
+      v-else-if="what === 'trench-kind' && one"
+      :key="`k${one}`"
+      :kind="one"
+      :readonly="readonly"
+      @made="made('trench-kind', $event)"
+    />
     <SurfaceDesk v-else-if="what === 'surface' && one" :key="`s${one}`" :surface="one" :readonly="readonly" />
     <SurveyDesk v-else-if="what === 'survey' && one" :key="`l${one}`" :survey="one" :readonly="readonly" />
     <LevelsIn v-if="making === 'levels'" @done="made('survey', $event)" />
     <NewNamed v-else-if="making === 'sheet'" kind="sheet" @done="made('survey', $event)" />
     <NewNamed v-else-if="making === 'typed'" kind="survey" @done="made('survey', $event)" />
     <NewNamed v-else-if="making === 'surface'" kind="surface" @done="made('surface', $event)" />
-    <NewEarthwork v-else-if="making === 'earthwork'" @done="made('earthwork', $event)" />
+    <NewWork
+      v-else-if="making === 'earthwork' || making === 'trench'"
+      :kind="making"
+      @done="made(making, $event)"
+    />
   </Stage>
 </template>

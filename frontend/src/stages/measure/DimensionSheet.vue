@@ -118,9 +118,9 @@ watch(
     />
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
     <p v-if="!dimensioned" class="elsewhere quiet">
-      <template v-if="element.measurer === 'earthwork'">
-        {{ element.mark }} is an earthwork.
-        <RouterLink :to="`/projects/${projectId}/ground/earthwork/${element.id}`"
+      <template v-if="element.measurer === 'earthwork' || element.measurer === 'trench'">
+        {{ element.mark }} is {{ element.measurer === 'trench' ? 'a network of trenches' : 'an earthwork' }}.
+        <RouterLink :to="`/projects/${projectId}/ground/${element.measurer}/${element.id}`"
           >It is worked out on the ground</RouterLink
         >.
       </template>

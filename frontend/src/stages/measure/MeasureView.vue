@@ -87,7 +87,7 @@ const entryOf = (e: Schemas['ElementBrief']) => ({
   name: e.description || e.made_by,
   value: e.waiting ? 'being worked out' : e.value === null ? 'none yet' : quantity(e.value, e.unit),
   unit: e.waiting || e.value === null ? '' : e.unit,
-  to: `/projects/${projectId.value}/${e.made_by === 'earthwork' ? 'ground/earthwork' : 'measure'}/${e.id}`,
+  to: `/projects/${projectId.value}/${e.made_by === 'earthwork' || e.made_by === 'trench' ? `ground/${e.made_by}` : 'measure'}/${e.id}`,
 })
 
 // The sheet shown: the one asked for, else the one the element is measured on, else the first.
@@ -101,12 +101,15 @@ watch(
   },
   { immediate: true },
 )
-// An earthwork has its own desk.
+// Earthworks and trenches have desks of their own.
 watch(
-  () => element.value?.measurer === 'earthwork' && element.value.id,
+  () => ['earthwork', 'trench'].includes(element.value?.measurer ?? '') && element.value!.id,
   (id) =>
     id &&
-    void router.replace({ path: `/projects/${projectId.value}/ground/earthwork/${id}`, query: route.query }),
+    void router.replace({
+      path: `/projects/${projectId.value}/ground/${element.value!.measurer}/${id}`,
+      query: route.query,
+    }),
   { immediate: true },
 )
 // Until a number is in focus, the element's own is.

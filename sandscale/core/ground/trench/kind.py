@@ -121,6 +121,10 @@ class TrenchKind:
         sides: how they go up.
         width: of the bottom, in m; by the pipe's size and the depth where it is 0.
         widths: the table for that.
+        cover: the least there is to be over the pipe's outside, in m.
+        flattest, steepest: the least and the greatest fall of the pipe, per m; none where it is 0.
+        supported: whether its sides are held up while it is open.
+        pumped: whether its pipe may rise, and keeps to no fall.
     """
 
     name: str
@@ -131,11 +135,19 @@ class TrenchKind:
     sides: Sides = UPRIGHT
     width: float = 0.0
     widths: TrenchWidths = EN_1610
+    cover: float = 0.0
+    flattest: float = 0.0
+    steepest: float = 0.0
+    supported: bool = False
+    pumped: bool = False
 
     def __post_init__(self) -> None:
         if not sound(
             self.bed,
             self.width,
+            self.cover,
+            self.flattest,
+            self.steepest,
             *(measure for layer in self.reinstatements for measure in (layer.thickness, layer.overlap)),
         ):
             raise BadEntry(f"Trench {self.name} has a measure that is missing or below zero.", field="trench")

@@ -75,7 +75,9 @@ def network(
 ) -> Network:
     """What a network of trenches comes to.
 
-    A trench ends at the pits of the manholes it meets, or at the middle of a node without one.
+    A trench ends at the pits of the manholes it meets, or at the middle of a node without one. A run or a pit
+    that can't be reckoned (a node isn't known or has no level, a run has no length, pits leave no trench
+    between them) is left out, which is put to the findings.
 
     Args:
         nodes: where runs meet or end.
@@ -84,14 +86,29 @@ def network(
         limits: of the depth bands, in m.
 
     Raises:
-        BadEntry: a node isn't known or has no level, a run has no length, or pits leave no trench between
-        them.
+        BadEntry: two nodes have one name, or the limits don't rise.
     """
     rising(limits)
     known = {node.name: node for node in nodes}
     if len(known) < len(nodes):
         raise BadEntry("Two nodes have one name.", field="nodes")
     findings = list[Finding]()
-    made = tuple(quantities_of(run, at, known, ground, limits, findings) for at, run in enumerate(runs))
-    pits = (pit_of(node, runs, ground, findings) for node in nodes)
-    return Network(made, tuple(pit for pit in pits if pit is not None), tuple(findings))
+    made, pits = list[RunQuantities](), list[PitQuantities]()
+    for at, run in enumerate(runs):
+        try:
+            made.append(quantities_of(run, at, known, ground, limits, findings))
+        except BadEntry as refusal:
+            findings.append(_left_out(refusal, at))
+    for node in nodes:
+        try:
+            pit = pit_of(node, runs, ground, findings)
+        except BadEntry as refusal:
+            findings.append(_left_out(refusal, -1))
+        else:
+            pits += [pit] if pit is not None else []
+    return Network(tuple(made), tuple(pits), tuple(findings))
+
+
+def _left_out(refusal: BadEntry, line: int) -> Finding:
+    says = f"{refusal.sentence} It is not counted. {refusal.remedy}".strip()
+    return Finding(says, line, refusal.field, wrong=True, code="left-out")

@@ -17,7 +17,7 @@ from ..measures import known
 from ..pieces import Floats
 from ..surface import Surface
 from ..table import Table, table
-from .kind import BACKFILL, DUG, PIPE, Reinstatement, TrenchKind
+from .kind import BACKFILL, DUG, PIPE, Pipe, Reinstatement, TrenchKind
 from .node import Node
 
 
@@ -30,6 +30,7 @@ class Run:
         start_invert, end_invert: of the pipe (or the top of the bed where there is none), in m.
         kind: how it is dug and filled.
         ground: (chainage, level) of the ground between the nodes, where there is no surface.
+        stage: it is dug in; none where it is empty.
     """
 
     start: str
@@ -38,6 +39,7 @@ class Run:
     end_invert: float
     kind: TrenchKind
     ground: Sequence[tuple[float, float]] = ()
+    stage: str = ""
 
     @property
     def name(self) -> str:
@@ -81,6 +83,22 @@ class RunQuantities:
     def volumes(self) -> dict[str, float]:
         """Of each thing, in m³: dug, pipe, the layers, backfill."""
         return {name: float(self.spans(name).sum()) for name in self.areas}
+
+    @property
+    def length(self) -> float:
+        """Of trench, between the pits at its ends, in m."""
+        return float(self.chainages[-1] - self.chainages[0])
+
+    @property
+    def fall(self) -> float:
+        """Of the pipe, per m; below zero where it rises."""
+        rise = self.inverts[-1] - self.inverts[0]
+        return -float(rise / (self.chainages[-1] - self.chainages[0]))
+
+    @property
+    def sides_area(self) -> float:
+        """Of both its sides, measured upright, in m²."""
+        return float((self.depths[:-1] + self.depths[1:]) @ np.diff(self.chainages))
 
     @property
     def dug_bands(self) -> list[tuple[float, float, float]]:
@@ -249,7 +267,7 @@ def quantities_of(
     }
     chainages = _with_breaks(along_all, depths, sorted(breaks))
     depths = depths_at(chainages)
-    _check_run(run, line, chainages, depths, findings)
+    _check_run(run, line, chainages, depths, -fall, findings)
     depths = np.maximum(depths, 0)
     bottom = run.kind.bottom(deepest)
     at, middle = (_inner_areas(run.kind, bottom, depths, inner) for inner in (False, True))
@@ -329,7 +347,9 @@ def _ground(
     return along[~unknown], levels[~unknown]
 
 
-def _check_run(run: Run, line: int, chainages: Floats, depths: Floats, findings: list[Finding]) -> None:
+def _check_run(
+    run: Run, line: int, chainages: Floats, depths: Floats, fall: float, findings: list[Finding]
+) -> None:
     if (depths <= 0).any():
         findings.append(
             Finding(
@@ -359,13 +379,44 @@ def _check_run(run: Run, line: int, chainages: Floats, depths: Floats, findings:
                 numbers=(needed,),
             )
         )
-    if run.kind.pipe and run.end_invert > run.start_invert:
+    if run.kind.pipe:
+        _check_pipe(run, run.kind.pipe, line, chainages, depths, fall, findings)
+
+
+def _check_pipe(
+    run: Run,
+    pipe: Pipe,
+    line: int,
+    chainages: Floats,
+    depths: Floats,
+    fall: float,
+    findings: list[Finding],
+) -> None:
+    cover = depths - run.kind.bed - pipe.outside
+    bare = (depths > 0) & (cover < run.kind.cover - 1e-9)
+    if bare.any():
         findings.append(
             Finding(
-                f"Run {run.name} rises by {run.end_invert - run.start_invert:.3f} "
-                f"m from {run.start} to {run.end}.",
-                line,
-                "invert",
-                code="back-falling",
+                f"Run {run.name} has {cover[bare].min():.2f} m of cover at "
+                f"{chainages[bare][cover[bare].argmin()]:.2f}; "
+                f"{run.kind.name} asks for {run.kind.cover:.2f} m.",
+                line, "invert", code="cover", numbers=(run.kind.cover,),
             )
-        )
+        )  # fmt: skip
+    rise = run.end_invert - run.start_invert
+    if run.kind.pumped:
+        return
+    if rise > 0:
+        says = f"Run {run.name} rises by {rise:.3f} m from {run.start} to {run.end}."
+        findings.append(Finding(says, line, "invert", code="back-falling"))
+        return
+    for limit, word, wrong in (
+        (run.kind.flattest, "flatter", fall < run.kind.flattest - 1e-9),
+        (run.kind.steepest, "steeper", 0 < run.kind.steepest < fall - 1e-9),
+    ):
+        if wrong:
+            says = (
+                f"Run {run.name} falls by {abs(fall) * 100:.2f} %, {word} than the {limit * 100:.2f} % "
+                f"of {run.kind.name}."
+            )
+            findings.append(Finding(says, line, "invert", code=f"too-{word}", numbers=(limit,)))

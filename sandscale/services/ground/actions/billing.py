@@ -1,32 +1,34 @@
-"""An earthwork's quantities into the bill, whole or by their parts."""
+"""Quantities of earthworks and trenches into the bill, whole or by their parts."""
 
 from __future__ import annotations
 
 from ....core.measurers.measurer import Split
 from ....core.refusals import BadEntry, Refusal
-from ....store.models import Item, ItemLink, QuantityLine, QuantityPart
+from ....store.models import Element, Item, ItemLink, QuantityLine, QuantityPart
 from ...bill.actions import item_for
-from ...keeping.acting import Actor
+from ...keeping.acting import Actor, Missing, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
-from .earthworks import earthwork_of
 
-SPLITS: tuple[Split, ...] = ("band", "stage")
-_WORDS = {"band": "{}, {} deep", "stage": "{}, {}"}
+MEASURED = ("earthwork", "trench")
+SPLITS: tuple[Split, ...] = ("band", "stage", "kind")
+_WORDS = {"band": "{}, {} deep", "stage": "{}, {}", "kind": "{}, {}"}
 
 
 @action
 def into_bill(actor: Actor, element_id: int, split: str = "") -> Saved:
-    """Make or link the bill items of an earthwork, by depth or by stage where it is split so; quantities
-    already drawn on stay as they are.
+    """Make or link the bill items of an earthwork or of trenches, by depth, stage or kind where it is split
+    so; quantities already drawn on stay as they are.
 
     Raises:
         BadEntry: there is no such split.
         Refusal: it was never worked out.
     """
-    element = earthwork_of(actor, element_id).element
+    element = find(Element, actor, element_id)
+    if element.measurer not in MEASURED:
+        raise Missing(f"{element.mark} is no earthwork and no network of trenches.")
     if split and split not in SPLITS:
-        raise BadEntry(f"Earthworks aren't split by “{split}”.", field="split")
+        raise BadEntry(f"Quantities of the ground aren't split by “{split}”.", field="split")
     linked = {link.output for link in element.links}
     with recording(actor, f"{element.mark} into the bill") as log:
         for quantity in element.quantities.order_by(QuantityLine.position):
@@ -34,7 +36,8 @@ def into_bill(actor: Actor, element_id: int, split: str = "") -> Saved:
                 _draw(log, quantity, split)
         if not log.entries and not linked:
             raise Refusal(
-                f"{element.mark} has no quantities yet.", remedy="Give it a ground and a formation first."
+                f"{element.mark} has no quantities yet.",
+                remedy="Say what it is dug from, and what is dug, first.",
             )
     return log.saved(element)
 

@@ -14,6 +14,7 @@ from ....core.ground.cut_and_fill import CutFill, cut_and_fill
 from ....core.ground.earthwork import METHODS, laid
 from ....core.ground.formation import Plane, Platform
 from ....core.ground.haulage import balance_level
+from ....core.ground.slopes import batter_of, grade_of
 from ....core.ground.surface import ring_region
 from ....core.numbers.entry import kept
 from ....core.refusals import BadEntry
@@ -32,7 +33,7 @@ from ...keeping.recording import action, recording
 from ...keeping.views import Saved
 from ...measure.actions.elements import checked_mark
 from ...measure.measurers import given
-from ..entered import batter_of, formation_of, grade_of, layer_of, read_all
+from ..entered import formation_of, layer_of, read_all
 from .surfaces import corners_read
 
 TAKEN: tuple[Taken, ...] = ("stripped", "dug", "below formation")

@@ -4,16 +4,36 @@ from __future__ import annotations
 
 from typing import Any
 
-from ....store.models import EarthworkMade, Element, GroundSurface, SurfaceMade, Survey, SurveyLooked
+from peewee import fn
+
+from ....store.models import (
+    EarthworkMade,
+    Element,
+    GroundSurface,
+    SurfaceMade,
+    Survey,
+    SurveyLooked,
+    TrenchKind,
+    TrenchMade,
+    TrenchRun,
+)
 from ...keeping.acting import Actor
 from ...keeping.one_reading import one_reading
 from ...keeping.slow import being_worked_out
 from ..nodes import LEVELS, SURFACES
-from ..views import EarthworkBrief, GroundView, State, SurfaceBrief, SurveyBrief
+from ..views import (
+    EarthworkBrief,
+    GroundView,
+    KindBrief,
+    NetworkBrief,
+    State,
+    SurfaceBrief,
+    SurveyBrief,
+)
 
 
 def ground_view(actor: Actor) -> GroundView:
-    """Surveys, surfaces and earthworks of a project, in their order."""
+    """Surveys, surfaces, earthworks, trenches and their kinds of a project, in their order."""
     with one_reading():
         surveys = Survey.those(Survey.project, [actor.project_id], Survey.position, Survey.id)
         surfaces = GroundSurface.those(
@@ -22,9 +42,13 @@ def ground_view(actor: Actor) -> GroundView:
         works = Element.those(
             Element.project, [actor.project_id], Element.position, Element.id, measurer="earthwork"
         )
-        return GroundView(
-            surveys=survey_briefs(surveys), surfaces=surface_briefs(surfaces), earthworks=work_briefs(works)
+        networks = Element.those(
+            Element.project, [actor.project_id], Element.position, Element.id, measurer="trench"
         )
+        return GroundView(
+            surveys=survey_briefs(surveys), surfaces=surface_briefs(surfaces), earthworks=work_briefs(works),
+            networks=network_briefs(networks), kinds=_kinds(actor),
+        )  # fmt: skip
 
 
 def state_of(waiting: set[int], row_id: int, kept: Any) -> State:
@@ -88,6 +112,36 @@ def work_briefs(rows: list[Element]) -> list[EarthworkBrief]:
         )
         for row in rows
     ]  # fmt: skip
+
+
+def network_briefs(rows: list[Element]) -> list[NetworkBrief]:
+    """Networks of trenches as the list shows them."""
+    ids = [row.id for row in rows]
+    made = dict(
+        TrenchMade.select(TrenchMade.element, TrenchMade.result).where(TrenchMade.element << ids).tuples()
+    )
+    waiting = being_worked_out("quantities", ids)
+    return [
+        NetworkBrief(
+            id=row.id, version=row.version, location=row.location_id, mark=row.mark,
+            description=row.description, length=made[row.id]["length"] if row.id in made else None,
+            dug=made[row.id]["dug"] if row.id in made else None, findings=len(row.findings),
+            state=state_of(waiting, row.id, made.get(row.id)),
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def _kinds(actor: Actor) -> list[KindBrief]:
+    rows = TrenchKind.those(TrenchKind.project, [actor.project_id], TrenchKind.position, TrenchKind.id)
+    count = fn.COUNT(TrenchRun.id)
+    of = dict(
+        TrenchRun.select(TrenchRun.kind, count)
+        .where(TrenchRun.kind << [row.id for row in rows])
+        .group_by(TrenchRun.kind)
+        .tuples()
+    )
+    return [KindBrief(id=r.id, version=r.version, name=r.name, runs=of.get(r.id, 0)) for r in rows]
 
 
 def _volumes(result: dict[str, Any] | None) -> dict[str, float | None]:

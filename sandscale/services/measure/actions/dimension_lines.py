@@ -38,6 +38,21 @@ class LineEdit:
     fields: dict[str, Any]
 
 
+def with_lines(actor: Actor, element_id: int) -> Element:
+    """An element that dimension lines can be typed for.
+
+    Raises:
+        Refusal: it is measured otherwise, as typed bars and earthworks are.
+    """
+    element = find(Element, actor, element_id)
+    if element.measurer != "make-up":
+        raise Refusal(
+            f"{element.mark} is not measured by dimension lines.", field="element",
+            remedy="Choose another element, or add one.",
+        )  # fmt: skip
+    return element
+
+
 @action
 def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int | None = None) -> Saved:
     """A new dimension line, at the end or after another.
@@ -45,7 +60,7 @@ def add_line(actor: Actor, element_id: int, fields: dict[str, Any], after: int |
     Raises:
         BadEntry: a dimension can't be read.
     """
-    element = find(Element, actor, element_id)
+    element = with_lines(actor, element_id)
     fields = typed_line(fields)
     with recording(actor, f"{element.mark}: line added") as log:
         lines = list(element.lines.order_by(DimensionLine.position, DimensionLine.id))
@@ -94,7 +109,7 @@ def change_lines(actor: Actor, element_id: int, changes: list[LineEdit]) -> Save
         BadEntry: an entry can't be read; its field names the place in the block, as ``3.width``.
         Stale: someone else changed one of the lines meanwhile.
     """
-    element = find(Element, actor, element_id)
+    element = with_lines(actor, element_id)
     rows = {line.id: line for line in element.lines}
     position = max((line.position for line in rows.values()), default=-1)
     made = None
@@ -132,7 +147,7 @@ def move_lines(actor: Actor, line_ids: list[int], to_element: int, *, copy: bool
     Raises:
         Missing: a line is gone.
     """
-    target = find(Element, actor, to_element)
+    target = with_lines(actor, to_element)
     lines = [find(DimensionLine, actor, line_id) for line_id in line_ids]
     position = max((line.position for line in target.lines), default=-1)
     with recording(

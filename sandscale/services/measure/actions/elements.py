@@ -18,6 +18,7 @@ from ....store.models import (
     Location,
     ProjectRow,
     QuantityLine,
+    TrenchNetwork,
     TypedBar,
 )
 from ...bars.detailing import checked_detailing
@@ -28,7 +29,7 @@ from ...keeping.views import Saved
 from ..entered import makeup_of
 from .dimension_lines import copy_line
 
-_PLACE = ("id", "version", "project", "element", "earthwork")
+_PLACE = ("id", "version", "project", "element", "earthwork", "network")
 
 
 @action
@@ -251,6 +252,8 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
         hung = [row.links, row.lines, row.figures, row.typed_bars, row.bar_marks, row.cut_in]
         for work in row.earthworks:
             hung += [work.formations, work.classes, work.stages, [work]]
+        for network in row.networks:
+            hung += [network.runs, network.nodes, [network]]
         for each in (*chain.from_iterable(hung), row):
             log.delete(each)
     return log.saved()
@@ -290,6 +293,10 @@ def copy_element(
             own = log.insert(Earthwork, **_own_of(work), element=made.id)
             for part in (*work.formations, *work.classes, *work.stages):
                 log.insert(type(part), **_own_of(part), earthwork=own.id)
+        for network in source.networks:
+            own = log.insert(TrenchNetwork, **_own_of(network), element=made.id)
+            for part in (*network.nodes, *network.runs):
+                log.insert(type(part), **_own_of(part), network=own.id)
     return log.saved(made)
 
 

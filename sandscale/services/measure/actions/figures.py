@@ -12,6 +12,7 @@ from ...keeping.acting import Actor, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ...sheets.views import Point
+from .dimension_lines import with_lines
 
 
 @action
@@ -28,7 +29,7 @@ def draw_figure(
     Raises:
         BadShape: the sheet has no scale, or the shape can't be measured.
     """
-    sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
+    sheet, element = find(Sheet, actor, sheet_id), with_lines(actor, element_id)
     if sheet.metres_per_unit is None:
         raise BadShape(
             "This sheet has no scale yet, so nothing can be measured on it.",
@@ -85,7 +86,7 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
     Raises:
         BadShape: no area of the element on this sheet holds it, or its shape can't be measured.
     """
-    sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
+    sheet, element = find(Sheet, actor, sheet_id), with_lines(actor, element_id)
     areas = list(
         Figure.select().where(
             (Figure.sheet == sheet.id) & (Figure.element == element.id) & (Figure.kind == "area")

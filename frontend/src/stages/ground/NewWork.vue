@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// A new earthwork: its mark, where it stands in the job, and the surface that is the ground.
+// A new earthwork, or a new network of trenches: its mark, where it stands in the job, the surface that is the ground.
 import { NButton, NForm, NFormItem, NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { ask, client } from '../../api/client'
@@ -8,7 +8,9 @@ import { useLocations, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 
+const props = defineProps<{ kind: 'earthwork' | 'trench' }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
+const trench = computed(() => props.kind === 'trench')
 const { save, projectId } = useSave()
 const { data: ground } = useGround()
 const { data: locations } = useLocations()
@@ -22,7 +24,9 @@ watch(
   () => {
     location.value ??= locations.value?.at(-1)?.id ?? null
     surface.value ??= ground.value?.surfaces[0]?.id ?? null
-    if (!mark.value && ground.value) mark.value = `E${ground.value.earthworks.length + 1}`
+    if (mark.value || !ground.value) return
+    const { earthworks, networks } = ground.value
+    mark.value = trench.value ? `T${networks.length + 1}` : `E${earthworks.length + 1}`
   },
   { immediate: true },
 )
@@ -42,20 +46,18 @@ async function make() {
     where = made?.id ?? null
   }
   if (where === null) return
+  const body = { mark: mark.value, description: description.value, location: where, ground: surface.value }
   const saved = await save(() =>
-    ask(
-      client.POST('/api/projects/{project_id}/earthworks', {
-        ...path.value,
-        body: { mark: mark.value, description: description.value, location: where, ground: surface.value },
-      }),
-    ),
+    trench.value
+      ? ask(client.POST('/api/projects/{project_id}/networks', { ...path.value, body }))
+      : ask(client.POST('/api/projects/{project_id}/earthworks', { ...path.value, body })),
   )
   if (saved) emit('done', saved.id ?? null)
 }
 </script>
 
 <template>
-  <Dialog title="A new earthwork" @close="emit('done', null)">
+  <Dialog :title="trench ? 'New trenches' : 'A new earthwork'" @close="emit('done', null)">
     <NForm size="small" label-placement="left" label-width="96" @submit.prevent="make">
       <NFormItem label="Mark" :show-feedback="false"
         ><NInput v-model:value="mark" autofocus :input-props="{ 'aria-label': 'Mark' }"
@@ -63,7 +65,7 @@ async function make() {
       <NFormItem label="Description" :show-feedback="false">
         <NInput
           v-model:value="description"
-          placeholder="Platform, valve chamber pit"
+          :placeholder="trench ? 'Rising main, storm sewer' : 'Platform, valve chamber pit'"
           :input-props="{ 'aria-label': 'Description' }"
         />
       </NFormItem>
@@ -84,11 +86,15 @@ async function make() {
           :value="surface"
           :options="surfaces"
           label="Surface that is the ground"
-          placeholder="choose later"
+          :placeholder="trench ? 'none: levels are typed' : 'choose later'"
           @choose="surface = $event"
         />
       </NFormItem>
-      <p><NButton type="primary" attr-type="submit">Add the earthwork</NButton></p>
+      <p>
+        <NButton type="primary" attr-type="submit">{{
+          trench ? 'Add the trenches' : 'Add the earthwork'
+        }}</NButton>
+      </p>
     </NForm>
   </Dialog>
 </template>

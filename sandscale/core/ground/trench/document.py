@@ -1,0 +1,170 @@
+"""A kind of trench as people write it: entries as they were typed, proved and read."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+
+from ...numbers.entry import read_entry
+from ...refusals import BadEntry, BadFormula
+from ..slopes import batter_of, grade_of
+from .kind import Mark, Material, Pipe, Reinstatement, Surround, TrenchKind
+from .sides import Kind, Sides
+
+LARGEST_KIND = 20_000  # characters
+Entry = Annotated[str, StringConstraints(max_length=80, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    name: Entry
+    density: Entry = ""
+    extra: Entry = ""
+
+    def material(self, where: str) -> Material:
+        """What it is of."""
+        density = read_entry(self.density or "0", "nr", field=f"{where}.density", minimum=0)
+        return Material(density, read_entry(self.extra or "0", "nr", field=f"{where}.extra", minimum=0))
+
+
+class Layer(_Part):
+    """A layer laid in the trench, up to a mark of the pipe and so far above it."""
+
+    mark: Mark = "crown"
+    over: Entry = ""
+
+
+class Restored(_Part):
+    """A layer put back at the top."""
+
+    thickness: Entry = ""
+    overlap: Entry = ""
+
+
+class KindDocument(BaseModel):
+    """A kind of trench, in entries in m (batters as 1:2, falls as 1 % or 1:100, allowances in percent,
+    densities in t/m³). ``width`` is that of the bottom; by the pipe's size and the depth where it is empty.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Annotated[str, StringConstraints(max_length=60, strip_whitespace=True, min_length=1)]
+    about: Annotated[str, StringConstraints(max_length=300, strip_whitespace=True)] = ""
+    pipe: Entry = ""
+    bore: Entry = ""
+    wall: Entry = ""
+    bed: Entry = ""
+    width: Entry = ""
+    sides: Kind = "upright"
+    batter: Entry = ""
+    step_height: Entry = ""
+    step_width: Entry = ""
+    upright: Entry = ""
+    supported: bool = False
+    pumped: bool = False
+    cover: Entry = ""
+    flattest: Entry = ""
+    steepest: Entry = ""
+    layers: Annotated[list[Layer], Field(max_length=10)] = Field(default_factory=list)
+    restored: Annotated[list[Restored], Field(max_length=8)] = Field(default_factory=list)
+
+
+LENGTHS = ("bore", "wall", "bed", "width", "step_height", "step_width", "upright", "cover")
+LAYER_LENGTHS: dict[Literal["layers", "restored"], tuple[str, ...]] = {
+    "layers": ("over",), "restored": ("thickness", "overlap"),
+}  # fmt: skip
+
+
+def read_kind(given: Any) -> KindDocument:
+    """A kind of trench from what stands for it in a file or a request.
+
+    Raises:
+        BadFormula: it is none.
+    """
+    try:
+        return KindDocument.model_validate(given)
+    except (ValidationError, RecursionError) as error:
+        place = " → ".join(map(str, error.errors()[0]["loc"])) if isinstance(error, ValidationError) else ""
+        raise BadFormula(
+            f"The kind of trench can't be read{f' at {place}' if place else ''}.", field=place or "kind"
+        ) from None
+
+
+def read_source(source: str) -> KindDocument:
+    """A kind of trench from its text, as a shelf keeps it.
+
+    Raises:
+        BadFormula: it is none.
+    """
+    if len(source) > LARGEST_KIND:
+        raise BadFormula(f"The kind of trench is longer than {LARGEST_KIND} characters.", field="source")
+    try:
+        given = json.loads(source)
+    except (ValueError, RecursionError):
+        raise BadFormula("The text is no kind of trench.", field="source") from None
+    made = read_kind(given)
+    try:
+        kind_of(made)
+    except BadEntry as refusal:
+        raise BadFormula(refusal.sentence, field=refusal.field, remedy=refusal.remedy) from None
+    return made
+
+
+def kind_of(made: KindDocument) -> TrenchKind:
+    """A kind of trench to be reckoned with.
+
+    Raises:
+        BadEntry: an entry can't be read, a measure can't be, or its layers don't rise.
+    """
+    m = {
+        name: read_entry(getattr(made, name) or "0", "m", field=name, minimum=0)
+        for name in LENGTHS
+        if getattr(made, name)
+    }
+    pipe = None
+    if made.bore:
+        pipe = Pipe(made.pipe or f"{m['bore'] * 1000:.0f} mm", m["bore"], m.get("wall", 0.0))
+    sides = Sides(
+        made.sides, batter_of(made.batter, "batter"), m.get("step_height", 0.0), m.get("step_width", 0.0),
+        m.get("upright", 0.0),
+    )  # fmt: skip
+    layers = [
+        Surround(
+            each.name or f"layer {n + 1}", each.mark,
+            read_entry(each.over or "0", "m", field=f"layers.{n}.over"), each.material(f"layers.{n}"),
+        )
+        for n, each in enumerate(made.layers)
+    ]  # fmt: skip
+    restored = [
+        Reinstatement(
+            each.name or f"reinstatement {n + 1}",
+            read_entry(each.thickness or "0", "m", field=f"restored.{n}.thickness", minimum=0),
+            read_entry(each.overlap or "0", "m", field=f"restored.{n}.overlap", minimum=0),
+            each.material(f"restored.{n}"),
+        )
+        for n, each in enumerate(made.restored)
+    ]  # fmt: skip
+    return TrenchKind(
+        made.name, pipe, m.get("bed", 0.0), layers, restored, sides, m.get("width", 0.0),
+        cover=m.get("cover", 0.0), flattest=abs(grade_of(made.flattest, "flattest")),
+        steepest=abs(grade_of(made.steepest, "steepest")), supported=made.supported,
+        pumped=made.pumped,
+    )  # fmt: skip
+
+
+def told(kind: TrenchKind) -> str:
+    """A kind in one line, with its measures in m: what is noted on the items it feeds."""
+    width = f"bottom {kind.width:g} m" if kind.width else "bottom by pipe and depth"
+    words = [kind.pipe.name if kind.pipe else "no pipe", width]
+    if kind.sides.kind != "upright":
+        words.append(f"{kind.sides.kind} sides")
+    if kind.bed:
+        words.append(f"{kind.bed:g} m below the pipe")
+    words += [
+        f"{each.name} to {each.mark}{f' + {each.over:g} m' if each.over else ''}" for each in kind.surrounds
+    ]
+    words += [f"{layer.name} {layer.thickness:g} m" for layer in kind.reinstatements]
+    return f"{kind.name}: {', '.join(words)}"

@@ -1,0 +1,483 @@
+"""What can be done with trenches: kinds written, networks made, their nodes and runs typed or drawn."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import math
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from ....core.ground.trench.document import (
+    LAYER_LENGTHS,
+    LENGTHS,
+    KindDocument,
+    kind_of,
+    read_kind,
+    read_source,
+)
+from ....core.numbers.entry import kept, read_entry
+from ....core.refusals import BadEntry
+from ....store.models import (
+    Element,
+    GroundSurface,
+    Location,
+    TrenchKind,
+    TrenchNetwork,
+    TrenchNode,
+    TrenchRun,
+)
+from ...keeping.acting import Actor, InUse, Missing, check_version, find
+from ...keeping.recording import Recording, action, recording
+from ...keeping.views import Saved
+from ...measure.actions.elements import checked_mark
+from ...shelves import actions as shelves
+from ..entered import limits_of
+from .entered import ground_of, manhole_of
+
+MOST_ROWS = 2_000
+MOST_KINDS = 100
+NODE_LENGTHS = ("east", "north", "ground", "wall", "base", "space")
+NODE_FIELDS = ("name", *NODE_LENGTHS, "manhole")
+RUN_FIELDS = ("begins", "ends", "invert_begins", "invert_ends", "stage", "ground")
+_AT_NODE = 0.05  # m within which a corner drawn is of a node there is
+
+
+def kind_kept(given: Mapping[str, Any]) -> dict[str, Any]:
+    """A kind of trench as it is kept: read, its lengths written plainly, and proved.
+
+    Raises:
+        BadFormula, BadEntry: it is none, or can't be.
+    """
+    made = read_kind(dict(given)).model_dump()
+    for name in LENGTHS:
+        made[name] = kept(made[name], "m", field=name)
+    for part, names in LAYER_LENGTHS.items():
+        for n, layer in enumerate(made[part]):
+            for name in names:
+                layer[name] = kept(layer[name], "m", field=f"{part}.{n}.{name}")
+            for name in ("density", "extra"):
+                layer[name] = kept(layer[name], "nr", field=f"{part}.{n}.{name}")
+    kind_of(KindDocument(**made))
+    return made
+
+
+def _fresh_name(actor: Actor, name: str, own: int = 0) -> None:
+    for row in TrenchKind.those(TrenchKind.project, [actor.project_id]):
+        if row.name.lower() == name.lower() and row.id != own:
+            raise BadEntry(f"There is a kind of trench “{name}” already.", field="name")
+
+
+@action
+def add_kind(actor: Actor, given: Mapping[str, Any]) -> Saved:
+    """A kind of trench.
+
+    Raises:
+        BadFormula, BadEntry: it is none, can't be, or its name is taken.
+    """
+    made = kind_kept(given)
+    _fresh_name(actor, made["name"])
+    with recording(actor, f"Kind of trench {made['name']}") as log:
+        row = _insert_kind(log, actor, made)
+    return log.saved(row)
+
+
+def _insert_kind(log: Recording, actor: Actor, made: dict[str, Any], **more: Any) -> TrenchKind:
+    rows = TrenchKind.those(TrenchKind.project, [actor.project_id])
+    if len(rows) >= MOST_KINDS:
+        raise BadEntry(f"A project has {MOST_KINDS} kinds of trench at most.", field="name")
+    position = max((row.position for row in rows), default=-1) + 1
+    row: TrenchKind = log.insert(TrenchKind, name=made["name"], position=position, document=made, **more)
+    return row
+
+
+@action
+def change_kind(actor: Actor, kind_id: int, version: int, given: Mapping[str, Any]) -> Saved:
+    """Change a kind of trench; every run of it is worked out again.
+
+    Raises:
+        BadFormula, BadEntry: it is none, can't be, or its name is taken.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(TrenchKind, actor, kind_id)
+    made = kind_kept({**row.document, **given})
+    _fresh_name(actor, made["name"], row.id)
+    fields = {"name": made["name"], "document": made}
+    check_version(row, version, fields)
+    words = ", ".join(name for name in given if made[name] != row.document.get(name))
+    with recording(actor, f"Kind of trench {row.name}: {words.replace('_', ' ') or 'as it was'}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+@action
+def delete_kind(actor: Actor, kind_id: int) -> Saved:
+    """Take a kind of trench out.
+
+    Raises:
+        InUse: a run is of it.
+    """
+    row = find(TrenchKind, actor, kind_id)
+    run = row.runs.first()
+    if run is not None:
+        mark = run.network.element.mark
+        raise InUse(
+            f"Run {run.begins}–{run.ends} of {mark} is of the kind “{row.name}”.",
+            remedy="Give its runs another kind first.",
+        )
+    with recording(actor, f"Kind of trench {row.name} deleted") as log:
+        log.delete(row)
+    return log.saved()
+
+
+@action
+def put_kind_on_shelf(actor: Actor, kind_id: int, shelf_id: int) -> Saved:
+    """Put a kind of trench on a shelf as its next number there; the project goes on from that."""
+    row = find(TrenchKind, actor, kind_id)
+    source = json.dumps(row.document, ensure_ascii=False, indent=1)
+    kept_there = shelves.put(actor.person_id, shelf_id, "trench", source)
+    with recording(actor, f"Kind of trench {row.name} put on a shelf, number {kept_there.number}") as log:
+        log.update(row, shelf=shelf_id, shelf_number=kept_there.number)
+    return log.saved(row)
+
+
+@action
+def take_kind_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
+    """Take the latest of a kind of trench from a shelf into the project, or move the project's on to it.
+
+    Raises:
+        Missing: the shelf isn't the actor's, or has no such kind.
+        BadEntry: the project has a kind of that name that isn't from this shelf.
+    """
+    there = shelves.latest(actor.person_id, shelf_id, "trench", key)
+    made = read_source(there.source).model_dump()
+    rows = TrenchKind.those(TrenchKind.project, [actor.project_id])
+    row = next((each for each in rows if each.shelf == shelf_id and each.name == made["name"]), None)
+    with recording(actor, f"Kind of trench {made['name']}, number {there.number} of its shelf") as log:
+        if row is None:
+            _fresh_name(actor, made["name"])
+            row = _insert_kind(log, actor, made, shelf=shelf_id, shelf_number=there.number)
+        else:
+            log.update(row, name=made["name"], document=made, shelf_number=there.number)
+    return log.saved(row)
+
+
+@action
+def add_network(actor: Actor, mark: str, description: str, location: int, ground: int | None) -> Saved:
+    """A new network of trenches, dug from a surface or from typed levels.
+
+    Raises:
+        BadEntry: the mark is empty or taken in the location.
+    """
+    place = find(Location, actor, location)
+    fields = checked_mark({"mark": mark, "description": description.strip()[:200]}, place.id)
+    surface = find(GroundSurface, actor, ground).id if ground is not None else None
+    with recording(actor, f"Trenches {fields['mark']}") as log:
+        position = Element.select().where(Element.project == actor.project_id).count()
+        element = log.insert(
+            Element, location=place.id, position=position, measurer="trench", source="trench", **fields
+        )
+        log.insert(TrenchNetwork, element=element.id, ground=surface)
+    return log.saved(element)
+
+
+def network_of(actor: Actor, element_id: int) -> TrenchNetwork:
+    """The network of an element.
+
+    Raises:
+        Missing: it is none.
+    """
+    element = find(Element, actor, element_id)
+    row = TrenchNetwork.get_or_none(TrenchNetwork.element == element.id)
+    if row is None:
+        raise Missing(f"{element.mark} is no network of trenches.")
+    return row
+
+
+def network_fields(fields: Mapping[str, Any]) -> dict[str, Any]:
+    """A network's own fields as they are kept.
+
+    Raises:
+        BadEntry: one can't be read, or can't be.
+    """
+    made = dict(fields)
+    if "bands" in made:
+        parts = made["bands"].replace(", ", ";").split(";")
+        made["bands"] = "; ".join(kept(each.strip(), "m", field="bands") for each in parts if each.strip())
+        limits_of(made["bands"])
+    for name in ("bulking", "compacted"):
+        if name in made:
+            made[name] = kept(made[name], "nr", field=name)
+            if read_entry(made[name] or "1", "nr", field=name) <= 0:
+                raise BadEntry(f"The factor for {name} must be above zero.", field=name)
+    if "lorry" in made:
+        made["lorry"] = kept(made["lorry"], "m³", field="lorry")
+        read_entry(made["lorry"] or "0", "m³", field="lorry", minimum=0)
+    return made
+
+
+@action
+def change_network(actor: Actor, element_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change how a network is reckoned: its ground, bands and soil.
+
+    Raises:
+        BadEntry: an entry can't be read, or can't be.
+        Stale: someone else changed it meanwhile.
+    """
+    row = network_of(actor, element_id)
+    made = network_fields(fields)
+    if made.get("ground") is not None:
+        made["ground"] = find(GroundSurface, actor, made["ground"]).id
+    check_version(row, version, made)
+    with recording(actor, f"{row.element.mark}: {', '.join(made)}") as log:
+        log.update(row, **made)
+    return log.saved(row)
+
+
+def node_fields(fields: Mapping[str, Any]) -> dict[str, Any]:
+    """A node's fields as they are kept.
+
+    Raises:
+        BadEntry: one can't be read, or can't be.
+    """
+    made = dict(fields)
+    for name in NODE_LENGTHS:
+        if name in made:
+            made[name] = kept(made[name], "m", field=name)
+            most = 1e4 if name not in ("east", "north") else 1e8
+            if made[name] and abs(read_entry(made[name], "m", field=name)) > most:
+                raise BadEntry(f"{made[name]} can't be.", field=name)
+    if "name" in made:
+        made["name"] = made["name"].strip()[:40]
+    if "manhole" in made:
+        made["manhole"] = made["manhole"].strip()[:60]
+    sizes = {name: made[name] for name in ("manhole", "wall", "base", "space") if name in made}
+    manhole_of(TrenchNode(**sizes))
+    return made
+
+
+@action
+def add_node(actor: Actor, element_id: int, fields: dict[str, Any]) -> Saved:
+    """A node of a network; its next name where none is typed.
+
+    Raises:
+        BadEntry: its name is taken, or an entry can't be read.
+    """
+    row = network_of(actor, element_id)
+    nodes = TrenchNode.those(TrenchNode.network, [row.id])
+    made = node_fields(fields)
+    made["name"] = made.get("name") or _next_name(nodes)
+    _free(nodes, made["name"])
+    with recording(actor, f"{row.element.mark}: node {made['name']}") as log:
+        node = log.insert(TrenchNode, network=row.id, position=_after(nodes), **made)
+    return log.saved(node)
+
+
+def _next_name(nodes: Sequence[TrenchNode]) -> str:
+    taken, number = {each.name for each in nodes}, len(nodes) + 1
+    while f"N{number}" in taken:
+        number += 1
+    return f"N{number}"
+
+
+def _free(nodes: Sequence[TrenchNode], name: str, own: int = 0) -> None:
+    if any(each.name == name and each.id != own for each in nodes):
+        raise BadEntry(f"There is a node {name} already.", field="name")
+
+
+def _after(rows: Sequence[Any]) -> int:
+    if len(rows) >= MOST_ROWS:
+        raise BadEntry(f"A network has {MOST_ROWS} nodes and {MOST_ROWS} runs at most.", field="name")
+    return max((row.position for row in rows), default=-1) + 1
+
+
+@action
+def change_node(actor: Actor, node_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a node; where it is renamed, its runs follow.
+
+    Raises:
+        BadEntry: its name is taken, or an entry can't be read.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(TrenchNode, actor, node_id)
+    made = node_fields({**{n: getattr(row, n) for n in ("manhole", "wall", "base", "space")}, **fields})
+    made = {name: made[name] for name in fields}
+    check_version(row, version, made)
+    renamed = "name" in made and made["name"] != row.name
+    if renamed:
+        if not made["name"]:
+            raise BadEntry("A node needs a name.", field="name")
+        _free(TrenchNode.those(TrenchNode.network, [row.network_id]), made["name"], row.id)
+    with recording(actor, f"{row.network.element.mark}: {row.name}, {', '.join(fields)}") as log:
+        if renamed:
+            for run in TrenchRun.those(TrenchRun.network, [row.network_id]):
+                ends = {name: made["name"] for name in ("begins", "ends") if getattr(run, name) == row.name}
+                if ends:
+                    log.update(run, **ends)
+        log.update(row, **made)
+    return log.saved(row)
+
+
+@action
+def delete_node(actor: Actor, node_id: int) -> Saved:
+    """Take a node out, with the runs that meet it."""
+    row = find(TrenchNode, actor, node_id)
+    with recording(actor, f"{row.network.element.mark}: node {row.name} deleted") as log:
+        for run in TrenchRun.those(TrenchRun.network, [row.network_id]):
+            if row.name in (run.begins, run.ends):
+                log.delete(run)
+        log.delete(row)
+    return log.saved()
+
+
+def run_fields(actor: Actor | None, fields: Mapping[str, Any]) -> dict[str, Any]:
+    """A run's fields as they are kept.
+
+    Raises:
+        BadEntry: one can't be read, or can't be.
+    """
+    made = dict(fields)
+    for name in ("invert_begins", "invert_ends"):
+        if name in made:
+            made[name] = kept(made[name], "m", field=name)
+            if made[name] and abs(read_entry(made[name], "m", field=name)) > 1e4:
+                raise BadEntry(f"An invert at {made[name]} can't be.", field=name)
+    for name in ("begins", "ends", "stage"):
+        if name in made:
+            made[name] = made[name].strip()[:40]
+    if "ground" in made:
+        made["ground"] = made["ground"].strip()[:500]
+        ground_of(made["ground"])
+    if made.get("kind") is not None and actor is not None:
+        made["kind"] = find(TrenchKind, actor, made["kind"]).id
+    return made
+
+
+@action
+def add_run(actor: Actor, element_id: int, fields: dict[str, Any]) -> Saved:
+    """A run of a network; it begins where the one before it ends, and is of its kind, where that isn't said.
+
+    Raises:
+        BadEntry: an entry can't be read.
+    """
+    row = network_of(actor, element_id)
+    runs = TrenchRun.those(TrenchRun.network, [row.id], TrenchRun.position, TrenchRun.id)
+    made = run_fields(actor, fields)
+    before = runs[-1] if runs else None
+    if before is not None:
+        made.setdefault("kind", before.kind_id)
+        if "begins" not in made:
+            made |= {"begins": before.ends, "invert_begins": made.get("invert_begins", before.invert_ends)}
+    elif "kind" not in made:
+        kinds = TrenchKind.those(TrenchKind.project, [actor.project_id], TrenchKind.position, TrenchKind.id)
+        made["kind"] = kinds[0].id if kinds else None
+    with recording(actor, f"{row.element.mark}: run {made.get('begins', '')}–{made.get('ends', '')}") as log:
+        run = log.insert(TrenchRun, network=row.id, position=_after(runs), **made)
+    return log.saved(run)
+
+
+@action
+def change_run(actor: Actor, run_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a run.
+
+    Raises:
+        BadEntry: an entry can't be read.
+        Stale: someone else changed it meanwhile.
+    """
+    row = find(TrenchRun, actor, run_id)
+    made = run_fields(actor, fields)
+    check_version(row, version, made)
+    words = ", ".join(fields).replace("_", " ")
+    with recording(actor, f"{row.network.element.mark}: {row.begins}–{row.ends}, {words}") as log:
+        log.update(row, **made)
+    return log.saved(row)
+
+
+@action
+def delete_run(actor: Actor, run_id: int) -> Saved:
+    """Take a run out; its nodes stay."""
+    row = find(TrenchRun, actor, run_id)
+    with recording(actor, f"{row.network.element.mark}: run {row.begins}–{row.ends} deleted") as log:
+        log.delete(row)
+    return log.saved()
+
+
+@action
+def draw_runs(
+    actor: Actor, element_id: int, corners: Sequence[Sequence[float]], kind: int | None = None
+) -> Saved:
+    """Runs along a line drawn on the plan: a node at each corner where there is none yet, a run between.
+
+    Raises:
+        BadEntry: the line has one corner only.
+    """
+    row = network_of(actor, element_id)
+    nodes = TrenchNode.those(TrenchNode.network, [row.id], TrenchNode.position, TrenchNode.id)
+    runs = TrenchRun.those(TrenchRun.network, [row.id], TrenchRun.position, TrenchRun.id)
+    kinds = TrenchKind.those(TrenchKind.project, [actor.project_id], TrenchKind.position, TrenchKind.id)
+    chosen = find(TrenchKind, actor, kind).id if kind is not None else None
+    if chosen is None:
+        chosen = runs[-1].kind_id if runs else kinds[0].id if kinds else None
+    with recording(actor, f"{row.element.mark}: {max(len(corners) - 1, 0)} runs drawn") as log:
+        names = list[str]()
+        for east, north in corners:
+            there = _node_at(nodes, east, north)
+            if there is None:
+                place = {"east": f"{east:.3f}", "north": f"{north:.3f}"}
+                there = log.insert(
+                    TrenchNode, network=row.id, position=_after(nodes), name=_next_name(nodes), **place
+                )
+                nodes.append(there)
+            if not names or names[-1] != there.name:
+                names.append(there.name)
+        if len(names) < 2:
+            raise BadEntry("A run goes from one place to another.", field="corners")
+        for begins, ends in itertools.pairwise(names):
+            run = log.insert(
+                TrenchRun, network=row.id, position=_after(runs), begins=begins, ends=ends, kind=chosen
+            )
+            runs.append(run)
+    return log.saved(row)
+
+
+def _node_at(nodes: Sequence[TrenchNode], east: float, north: float) -> TrenchNode | None:
+    for node in nodes:
+        if node.east.strip() and node.north.strip():
+            place = read_entry(node.east, "m"), read_entry(node.north, "m")
+            if math.dist(place, (east, north)) <= _AT_NODE:
+                return node
+    return None
+
+
+@action
+def grade_runs(actor: Actor, element_id: int, run_ids: Sequence[int], first: str, last: str) -> Saved:
+    """Lay runs that follow one another at one fall, from an invert at the beginning to one at the end.
+
+    Raises:
+        BadEntry: an invert can't be read, the runs don't follow one another, or a node has no place.
+    """
+    row = network_of(actor, element_id)
+    runs = [find(TrenchRun, actor, each) for each in dict.fromkeys(run_ids)]
+    nodes = {node.name: node for node in TrenchNode.those(TrenchNode.network, [row.id])}
+    if not runs or any(a.ends != b.begins for a, b in itertools.pairwise(runs)):
+        raise BadEntry("These runs don't follow one another.", field="runs")
+    begin, end = (
+        read_entry(kept(text, "m", field=field), "m", field=field)
+        for text, field in ((first, "first"), (last, "last"))
+    )
+    places = [runs[0].begins, *(run.ends for run in runs)]
+    at = [0.0]
+    for a, b in itertools.pairwise(places):
+        at.append(at[-1] + _apart(nodes.get(a), nodes.get(b)))
+    levels = [begin + (end - begin) * each / at[-1] for each in at]
+    with recording(actor, f"{row.element.mark}: {len(runs)} runs at one fall") as log:
+        for run, (a, b) in zip(runs, itertools.pairwise(levels), strict=True):
+            log.update(run, invert_begins=f"{a:.3f}", invert_ends=f"{b:.3f}")
+    return log.saved(row)
+
+
+def _apart(one: TrenchNode | None, other: TrenchNode | None) -> float:
+    if one is None or other is None or not (one.east and one.north and other.east and other.north):
+        raise BadEntry("A node of these runs has no place yet.", field="runs")
+    ends = [(read_entry(node.east, "m"), read_entry(node.north, "m")) for node in (one, other)]
+    return max(math.dist(*ends), 1e-9)
