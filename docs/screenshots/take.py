@@ -24,6 +24,8 @@ VIEWS = {
     "levels": "/projects/1/ground/survey/1",
     "surface": "/projects/1/ground/surface/1",
     "earthwork": "/projects/1/ground/earthwork/11",
+    "trenches": "/projects/1/ground/trench/13",
+    "trench-kind": "/projects/1/ground/trench-kind/1",
     "prices": "/projects/1/prices/10?at=resource:10",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
     "bill": "/projects/1/bill?at=item-quantity:1",
@@ -53,6 +55,8 @@ def main() -> None:
             if name == "make-ups":
                 page.get_by_role("tab", name=re.compile("^It gives")).click()
                 page.get_by_role("button", name=re.compile("^Concrete")).first.click()
+            if name == "trenches":
+                page.get_by_role("button", name="Sections", exact=True).click()
             page.wait_for_timeout(800)
             page.screenshot(path=folder / f"{name}.png")
         browser.close()

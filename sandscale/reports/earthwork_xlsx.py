@@ -13,6 +13,7 @@ from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
 
 from ..core.ground.areas import Span, Volume
+from ..core.ground.classes import ORDINARY
 from ..core.ground.cut_and_fill import depth
 from ..core.measurers.earthwork import METHOD_WORDS
 from ..core.numbers.ways import ways
@@ -92,8 +93,10 @@ def _summary(
         ("Method", f"Cut {unit('m³')}", f"Fill {unit('m³')}", "Net", "", "as reckoned: cut", "fill"),
         formats,
     )
+    billed = 0
     for each in made.methods:
         row += 1
+        billed = row if each.name == made.method else billed
         sheet.write_string(row, 0, METHOD_WORDS[each.name].capitalize(), formats["plain"])
         if each.says:
             sheet.write_string(row, 1, each.says, formats["plain"])
@@ -112,18 +115,27 @@ def _summary(
     _heads(sheet, row, ("Class", unit("m³"), f"on {unit('m²')}"), formats)
     square = ways().system.size("m") ** 2
     first = row + 1
+    own, dug_too, below = 0, list[str](), list[str]()
     for share in made.shares:
         row += 1
         sheet.write_string(row, 0, share.name, formats["plain"])
         sheet.write_number(row, 1, share.volume * by, formats["number"])
         sheet.write_number(row, 2, share.area * square, formats["number"])
+        if share.key == ORDINARY:
+            own = row
+        elif share.taken != "stripped":
+            (below if share.taken == "below formation" else dug_too).append(cell(row, 1))
+    # What is ordinary is what the method billed leaves; the fill has what lies below formation too.
+    ordinary = next(share.volume for share in made.shares if share.key == ORDINARY)
+    rest = "-".join([cell(billed, 1), *dug_too])
+    sheet.write_formula(own, 1, f"={rest}", formats["number"], ordinary * by)
     row += 1
     sheet.write_string(row, 0, "Dug in all", formats["bold"])
     dug = sum(share.volume for share in made.shares) * by
     sheet.write_formula(row, 1, f"=SUM({cell(first, 1)}:{cell(row - 1, 1)})", formats["sum"], dug)
     row += 1
     sheet.write_string(row, 0, "Fill", formats["bold"])
-    sheet.write_number(row, 1, made.fill * by, formats["sum"])
+    sheet.write_formula(row, 1, f"={'+'.join([cell(billed, 2), *below])}", formats["sum"], made.fill * by)
     for title, said in (("What was found", document.findings), ("What was decided", document.decided)):
         if "findings" in document.parts and said:
             row += 2

@@ -145,6 +145,11 @@ class InTheWorkbook(unittest.TestCase):
                     self.assertAlmostEqual(row[3], (method.cut - method.fill) * by, places=5)
                 dug = sum(share.volume for share in told.reckoned.shares)
                 self.assertAlmostEqual(found["dug in all"][1], dug * by, places=5)
+                self.assertAlmostEqual(found["fill"][1], told.reckoned.fill * by, places=5)
+                for share in told.reckoned.shares:
+                    self.assertAlmostEqual(
+                        found[share.name.lower()][1], share.volume * by, places=5, msg=share.name
+                    )
 
     def test_totals_are_formulas_over_what_stands_below_them(self) -> None:
         book = load_workbook(io.BytesIO(earthwork_xlsx.write(document(), lambda _: None)))

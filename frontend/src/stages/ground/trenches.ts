@@ -93,12 +93,12 @@ export function useRuns(net: Ref<Net | undefined>) {
     { key: 'ends', label: 'To', width: '54px', text: (r) => r.ends },
     { key: 'invert_begins', label: `Invert ${unitHere('m')}`, number: true, width: '70px', text: (r) => r.invert_begins },
     { key: 'invert_ends', label: `to ${unitHere('m')}`, number: true, width: '66px', text: (r) => r.invert_ends },
-    { key: 'kind', label: 'Kind', width: '112px', text: (r) => String(r.kind ?? ''), show: (r) => kinds.value.find((k) => k.id === r.kind)?.name ?? '', choices: kindChoices.value },
+    { key: 'kind', label: 'Kind', width: '126px', text: (r) => String(r.kind ?? ''), show: (r) => kinds.value.find((k) => k.id === r.kind)?.name ?? '', choices: kindChoices.value },
     { key: 'length', label: `Length ${unitHere('m')}`, number: true, width: '68px', show: (r) => length(r.length) },
     { key: 'fall', label: 'Fall', number: true, width: '66px', show: (r) => fallShown(r.fall), title: (r) => (r.fall !== null && r.fall < 0 ? 'It rises' : '') },
     { key: 'deepest', label: `Deep ${unitHere('m')}`, number: true, width: '84px', show: (r) => (r.deepest === null ? '' : `${length(r.least)}–${length(r.deepest)}`) },
     { key: 'dug', label: `Dug ${unitHere('m³')}`, number: true, width: '66px', show: (r) => volumeShown(r.dug) },
-    { key: 'stage', label: 'Stage', width: '70px', text: (r) => r.stage, aside: true },
+    { key: 'stage', label: 'Stage', width: '84px', text: (r) => r.stage, aside: true },
     { key: 'ground', label: 'Ground between', width: '120px', text: (r) => r.ground, aside: true, title: () => 'Levels along the run where there is no surface: 12.5: 43.20; 20: 43.10' },
   ]) // prettier-ignore
   const rows = computed<Row<Run>[]>(() => [

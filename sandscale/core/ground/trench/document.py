@@ -163,8 +163,8 @@ def told(kind: TrenchKind) -> str:
         words.append(f"{kind.sides.kind} sides")
     if kind.bed:
         words.append(f"{kind.bed:g} m below the pipe")
-    words += [
-        f"{each.name} to {each.mark}{f' + {each.over:g} m' if each.over else ''}" for each in kind.surrounds
-    ]
+    for each in kind.surrounds:
+        over = f" {'+' if each.over > 0 else '−'} {abs(each.over):g} m" if each.over else ""
+        words.append(f"{each.name} to {each.mark}{over}")
     words += [f"{layer.name} {layer.thickness:g} m" for layer in kind.reinstatements]
     return f"{kind.name}: {', '.join(words)}"
