@@ -48,32 +48,32 @@ def take_kind(json: FromShelf) -> Saved:
     return actions.take_kind_from_shelf(g.actor, json.shelf, json.key)
 
 
-@blueprint.get("/trench-kinds/<int:kind>")
+@blueprint.get("/trench-kinds/<int:trench_kind>")
 @api.validate(resp=answers(KindView))
-def one_kind(kind: int) -> KindView:
+def one_kind(trench_kind: int) -> KindView:
     """A kind of trench."""
-    return reading.kind_view(g.actor, kind)
+    return reading.kind_view(g.actor, trench_kind)
 
 
-@blueprint.patch("/trench-kinds/<int:kind>")
+@blueprint.patch("/trench-kinds/<int:trench_kind>")
 @writes
-def change_kind(kind: int, json: KindChange) -> Saved:
+def change_kind(trench_kind: int, json: KindChange) -> Saved:
     """Change a kind of trench."""
-    return actions.change_kind(g.actor, kind, json.version, json.document)
+    return actions.change_kind(g.actor, trench_kind, json.version, json.document)
 
 
-@blueprint.delete("/trench-kinds/<int:kind>")
+@blueprint.delete("/trench-kinds/<int:trench_kind>")
 @writes
-def delete_kind(kind: int) -> Saved:
+def delete_kind(trench_kind: int) -> Saved:
     """Delete a kind of trench."""
-    return actions.delete_kind(g.actor, kind)
+    return actions.delete_kind(g.actor, trench_kind)
 
 
-@blueprint.post("/trench-kinds/<int:kind>/shelf")
+@blueprint.post("/trench-kinds/<int:trench_kind>/shelf")
 @writes
-def put_kind(kind: int, json: ToShelf) -> Saved:
+def put_kind(trench_kind: int, json: ToShelf) -> Saved:
     """Put a kind of trench on a shelf."""
-    return actions.put_kind_on_shelf(g.actor, kind, json.shelf)
+    return actions.put_kind_on_shelf(g.actor, trench_kind, json.shelf)
 
 
 @blueprint.post("/networks")
@@ -83,60 +83,60 @@ def add_network(json: NewNetwork) -> Saved:
     return actions.add_network(g.actor, json.mark, json.description, json.location, json.ground)
 
 
-@blueprint.get("/networks/<int:element>")
+@blueprint.get("/networks/<int:network>")
 @api.validate(resp=answers(NetworkView))
-def one_network(element: int) -> NetworkView:
+def one_network(network: int) -> NetworkView:
     """A network of trenches, by its element."""
-    return reading.network_view(g.actor, element)
+    return reading.network_view(g.actor, network)
 
 
-@blueprint.patch("/networks/<int:element>")
+@blueprint.patch("/networks/<int:network>")
 @writes
-def change_network(element: int, json: NetworkChange) -> Saved:
+def change_network(network: int, json: NetworkChange) -> Saved:
     """Change how a network is reckoned."""
-    return actions.change_network(g.actor, element, json.version, json.given())
+    return actions.change_network(g.actor, network, json.version, json.given())
 
 
-@blueprint.post("/networks/<int:element>/nodes")
+@blueprint.post("/networks/<int:network>/nodes")
 @writes
-def add_node(element: int, json: NewNode) -> Saved:
+def add_node(network: int, json: NewNode) -> Saved:
     """Add a node."""
-    return actions.add_node(g.actor, element, json.given())
+    return actions.add_node(g.actor, network, json.given())
 
 
-@blueprint.post("/networks/<int:element>/runs")
+@blueprint.post("/networks/<int:network>/runs")
 @writes
-def add_run(element: int, json: NewRun) -> Saved:
+def add_run(network: int, json: NewRun) -> Saved:
     """Add a run."""
-    return actions.add_run(g.actor, element, json.given())
+    return actions.add_run(g.actor, network, json.given())
 
 
-@blueprint.post("/networks/<int:element>/drawn")
+@blueprint.post("/networks/<int:network>/drawn")
 @writes
-def draw_runs(element: int, json: RunsDrawn) -> Saved:
+def draw_runs(network: int, json: RunsDrawn) -> Saved:
     """Runs along a line drawn on the plan."""
-    return actions.draw_runs(g.actor, element, json.line, json.kind)
+    return actions.draw_runs(g.actor, network, json.line, json.kind)
 
 
-@blueprint.post("/networks/<int:element>/graded")
+@blueprint.post("/networks/<int:network>/graded")
 @writes
-def grade_runs(element: int, json: RunsGraded) -> Saved:
+def grade_runs(network: int, json: RunsGraded) -> Saved:
     """Runs at one fall."""
-    return actions.grade_runs(g.actor, element, json.runs, json.first, json.last)
+    return actions.grade_runs(g.actor, network, json.runs, json.first, json.last)
 
 
-@blueprint.get("/networks/<int:element>/runs/<int:run>/long")
+@blueprint.get("/networks/<int:network>/runs/<int:run>/long")
 @api.validate(resp=answers(LongView))
-def long_section(element: int, run: int) -> LongView:
+def long_section(network: int, run: int) -> LongView:
     """The long section of the way a run is on."""
-    return reading.long_view(g.actor, element, run)
+    return reading.long_view(g.actor, network, run)
 
 
-@blueprint.get("/networks/<int:element>/runs/<int:run>/section")
+@blueprint.get("/networks/<int:network>/runs/<int:run>/section")
 @api.validate(query=StationWanted, resp=answers(TrenchSectionView))
-def one_section(element: int, run: int, query: StationWanted) -> TrenchSectionView:
+def one_section(network: int, run: int, query: StationWanted) -> TrenchSectionView:
     """A section across a run."""
-    return reading.section_view(g.actor, element, run, query.at)
+    return reading.section_view(g.actor, network, run, query.at)
 
 
 @blueprint.patch("/trench-nodes/<int:node>")

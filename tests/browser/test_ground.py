@@ -188,6 +188,7 @@ class GroundAtTheDesk(DemoCase):
         # Where cut and fill balance is found, and taken by one action.
         page.get_by_role("button", name="Where it balances").click()
         page.get_by_role("button", name=re.compile(r"^Balance at 4\d\.\d\d")).click()
+        expect(page.get_by_label("Level of the formation")).not_to_have_value(site.PLATFORM_LEVEL)
         saved(page)
         level = float(Formation.get(Formation.project == self.project.id).level)
         balanced = self.worked_out(element)

@@ -16,6 +16,7 @@ from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings, rules
 from sandscale.services.bill import actions as bill
 from sandscale.services.ground.actions import earthworks, surfaces, surveys
+from sandscale.services.ground.trenches import actions as trenches
 from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
@@ -38,6 +39,8 @@ from sandscale.store.models import (
     Quote,
     Resource,
     Section,
+    TrenchNode,
+    TrenchRun,
     TypedBar,
 )
 from tests import scene
@@ -96,6 +99,13 @@ class AnyRequest(WebCase):
             "formation": scene.id_of(earthworks.add_formation(actor, pit, {"level": "0.5", "outline": corners})),
             "earth_class": scene.id_of(earthworks.add_class(actor, pit, {"name": "Topsoil", "depth": "0.1"})),
             "earth_stage": scene.id_of(earthworks.add_stage(actor, pit, {"name": "A", "outline": corners})),
+        }  # fmt: skip
+        kind = trenches.add_kind(actor, {"name": "Sewer", "bore": "0.15", "bed": "0.1"}).id
+        net = scene.id_of(trenches.add_network(actor, "X2", "", place, surface))
+        trenches.draw_runs(actor, net, [[1, 1], [8, 8], [8, 1]], kind)
+        ground |= {
+            "trench_kind": kind, "network": net, "node": TrenchNode.get(TrenchNode.project == actor.project_id).id,
+            "run": TrenchRun.get(TrenchRun.project == actor.project_id).id,
         }  # fmt: skip
         worker.work_off()
 

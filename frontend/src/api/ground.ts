@@ -131,11 +131,11 @@ export const useBlocks = (element: One, made: Made, wanted: MaybeRefOrGetter<boo
   )
 export const useNetwork = (element: One) =>
   useOne(keys.network, element, (p, of) =>
-    ask(client.GET('/api/projects/{project_id}/networks/{element}', inside(p, 'element', of))),
+    ask(client.GET('/api/projects/{project_id}/networks/{network}', inside(p, 'network', of))),
   )
 export const useTrenchKind = (kind: One) =>
   useOne(keys.trenchKind, kind, (p, of) =>
-    ask(client.GET('/api/projects/{project_id}/trench-kinds/{kind}', inside(p, 'kind', of))),
+    ask(client.GET('/api/projects/{project_id}/trench-kinds/{trench_kind}', inside(p, 'trench_kind', of))),
   )
 /** The long section of the way a run is on; `made` is what the network was made from. */
 export const useLong = (element: One, made: Made, run: One) =>
@@ -144,8 +144,8 @@ export const useLong = (element: One, made: Made, run: One) =>
     element,
     (p, of) =>
       ask(
-        client.GET('/api/projects/{project_id}/networks/{element}/runs/{run}/long', {
-          params: { path: { project_id: p, element: of, run: toValue(run) ?? 0 } },
+        client.GET('/api/projects/{project_id}/networks/{network}/runs/{run}/long', {
+          params: { path: { project_id: p, network: of, run: toValue(run) ?? 0 } },
         }),
       ),
     () => toValue(made) !== '' && toValue(run) !== null,
@@ -156,9 +156,9 @@ export const useTrenchSection = (element: One, made: Made, run: One, at: MaybeRe
     element,
     (p, of) =>
       ask(
-        client.GET('/api/projects/{project_id}/networks/{element}/runs/{run}/section', {
+        client.GET('/api/projects/{project_id}/networks/{network}/runs/{run}/section', {
           params: {
-            path: { project_id: p, element: of, run: toValue(run) ?? 0 },
+            path: { project_id: p, network: of, run: toValue(run) ?? 0 },
             query: { at: toValue(at) },
           },
         }),

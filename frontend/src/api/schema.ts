@@ -1804,7 +1804,7 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}': {
+  '/api/projects/{project_id}/networks/{network}': {
     parameters: {
       query?: never
       header?: never
@@ -1812,17 +1812,17 @@ export interface paths {
       cookie?: never
     }
     /** A network of trenches, by its element. */
-    get: operations['get__api_projects_{project_id}_networks_{element}']
+    get: operations['get__api_projects_{project_id}_networks_{network}']
     put?: never
     post?: never
     delete?: never
     options?: never
     head?: never
     /** Change how a network is reckoned. */
-    patch: operations['patch__api_projects_{project_id}_networks_{element}']
+    patch: operations['patch__api_projects_{project_id}_networks_{network}']
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}/drawn': {
+  '/api/projects/{project_id}/networks/{network}/drawn': {
     parameters: {
       query?: never
       header?: never
@@ -1832,14 +1832,14 @@ export interface paths {
     get?: never
     put?: never
     /** Runs along a line drawn on the plan. */
-    post: operations['post__api_projects_{project_id}_networks_{element}_drawn']
+    post: operations['post__api_projects_{project_id}_networks_{network}_drawn']
     delete?: never
     options?: never
     head?: never
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}/graded': {
+  '/api/projects/{project_id}/networks/{network}/graded': {
     parameters: {
       query?: never
       header?: never
@@ -1849,14 +1849,14 @@ export interface paths {
     get?: never
     put?: never
     /** Runs at one fall. */
-    post: operations['post__api_projects_{project_id}_networks_{element}_graded']
+    post: operations['post__api_projects_{project_id}_networks_{network}_graded']
     delete?: never
     options?: never
     head?: never
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}/nodes': {
+  '/api/projects/{project_id}/networks/{network}/nodes': {
     parameters: {
       query?: never
       header?: never
@@ -1866,14 +1866,14 @@ export interface paths {
     get?: never
     put?: never
     /** Add a node. */
-    post: operations['post__api_projects_{project_id}_networks_{element}_nodes']
+    post: operations['post__api_projects_{project_id}_networks_{network}_nodes']
     delete?: never
     options?: never
     head?: never
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}/runs': {
+  '/api/projects/{project_id}/networks/{network}/runs': {
     parameters: {
       query?: never
       header?: never
@@ -1883,14 +1883,14 @@ export interface paths {
     get?: never
     put?: never
     /** Add a run. */
-    post: operations['post__api_projects_{project_id}_networks_{element}_runs']
+    post: operations['post__api_projects_{project_id}_networks_{network}_runs']
     delete?: never
     options?: never
     head?: never
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}/runs/{run}/long': {
+  '/api/projects/{project_id}/networks/{network}/runs/{run}/long': {
     parameters: {
       query?: never
       header?: never
@@ -1898,7 +1898,7 @@ export interface paths {
       cookie?: never
     }
     /** The long section of the way a run is on. */
-    get: operations['get__api_projects_{project_id}_networks_{element}_runs_{run}_long']
+    get: operations['get__api_projects_{project_id}_networks_{network}_runs_{run}_long']
     put?: never
     post?: never
     delete?: never
@@ -1907,7 +1907,7 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/networks/{element}/runs/{run}/section': {
+  '/api/projects/{project_id}/networks/{network}/runs/{run}/section': {
     parameters: {
       query?: never
       header?: never
@@ -1915,7 +1915,7 @@ export interface paths {
       cookie?: never
     }
     /** A section across a run. */
-    get: operations['get__api_projects_{project_id}_networks_{element}_runs_{run}_section']
+    get: operations['get__api_projects_{project_id}_networks_{network}_runs_{run}_section']
     put?: never
     post?: never
     delete?: never
@@ -2754,7 +2754,7 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/trench-kinds/{kind}': {
+  '/api/projects/{project_id}/trench-kinds/{trench_kind}': {
     parameters: {
       query?: never
       header?: never
@@ -2762,18 +2762,18 @@ export interface paths {
       cookie?: never
     }
     /** A kind of trench. */
-    get: operations['get__api_projects_{project_id}_trench-kinds_{kind}']
+    get: operations['get__api_projects_{project_id}_trench-kinds_{trench_kind}']
     put?: never
     post?: never
     /** Delete a kind of trench. */
-    delete: operations['delete__api_projects_{project_id}_trench-kinds_{kind}']
+    delete: operations['delete__api_projects_{project_id}_trench-kinds_{trench_kind}']
     options?: never
     head?: never
     /** Change a kind of trench. */
-    patch: operations['patch__api_projects_{project_id}_trench-kinds_{kind}']
+    patch: operations['patch__api_projects_{project_id}_trench-kinds_{trench_kind}']
     trace?: never
   }
-  '/api/projects/{project_id}/trench-kinds/{kind}/shelf': {
+  '/api/projects/{project_id}/trench-kinds/{trench_kind}/shelf': {
     parameters: {
       query?: never
       header?: never
@@ -2783,7 +2783,7 @@ export interface paths {
     get?: never
     put?: never
     /** Put a kind of trench on a shelf. */
-    post: operations['post__api_projects_{project_id}_trench-kinds_{kind}_shelf']
+    post: operations['post__api_projects_{project_id}_trench-kinds_{trench_kind}_shelf']
     delete?: never
     options?: never
     head?: never
@@ -13363,13 +13363,13 @@ export interface operations {
       }
     }
   }
-  'get__api_projects_{project_id}_networks_{element}': {
+  'get__api_projects_{project_id}_networks_{network}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
       }
       cookie?: never
     }
@@ -13395,13 +13395,13 @@ export interface operations {
       }
     }
   }
-  'patch__api_projects_{project_id}_networks_{element}': {
+  'patch__api_projects_{project_id}_networks_{network}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
       }
       cookie?: never
     }
@@ -13431,13 +13431,13 @@ export interface operations {
       }
     }
   }
-  'post__api_projects_{project_id}_networks_{element}_drawn': {
+  'post__api_projects_{project_id}_networks_{network}_drawn': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
       }
       cookie?: never
     }
@@ -13467,13 +13467,13 @@ export interface operations {
       }
     }
   }
-  'post__api_projects_{project_id}_networks_{element}_graded': {
+  'post__api_projects_{project_id}_networks_{network}_graded': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
       }
       cookie?: never
     }
@@ -13503,13 +13503,13 @@ export interface operations {
       }
     }
   }
-  'post__api_projects_{project_id}_networks_{element}_nodes': {
+  'post__api_projects_{project_id}_networks_{network}_nodes': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
       }
       cookie?: never
     }
@@ -13539,13 +13539,13 @@ export interface operations {
       }
     }
   }
-  'post__api_projects_{project_id}_networks_{element}_runs': {
+  'post__api_projects_{project_id}_networks_{network}_runs': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
       }
       cookie?: never
     }
@@ -13575,13 +13575,13 @@ export interface operations {
       }
     }
   }
-  'get__api_projects_{project_id}_networks_{element}_runs_{run}_long': {
+  'get__api_projects_{project_id}_networks_{network}_runs_{run}_long': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
         run: number
       }
       cookie?: never
@@ -13608,7 +13608,7 @@ export interface operations {
       }
     }
   }
-  'get__api_projects_{project_id}_networks_{element}_runs_{run}_section': {
+  'get__api_projects_{project_id}_networks_{network}_runs_{run}_section': {
     parameters: {
       query?: {
         at?: number
@@ -13616,7 +13616,7 @@ export interface operations {
       header?: never
       path: {
         project_id: number
-        element: number
+        network: number
         run: number
       }
       cookie?: never
@@ -15689,13 +15689,13 @@ export interface operations {
       }
     }
   }
-  'get__api_projects_{project_id}_trench-kinds_{kind}': {
+  'get__api_projects_{project_id}_trench-kinds_{trench_kind}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        kind: number
+        trench_kind: number
       }
       cookie?: never
     }
@@ -15721,13 +15721,13 @@ export interface operations {
       }
     }
   }
-  'delete__api_projects_{project_id}_trench-kinds_{kind}': {
+  'delete__api_projects_{project_id}_trench-kinds_{trench_kind}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        kind: number
+        trench_kind: number
       }
       cookie?: never
     }
@@ -15753,13 +15753,13 @@ export interface operations {
       }
     }
   }
-  'patch__api_projects_{project_id}_trench-kinds_{kind}': {
+  'patch__api_projects_{project_id}_trench-kinds_{trench_kind}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        kind: number
+        trench_kind: number
       }
       cookie?: never
     }
@@ -15789,13 +15789,13 @@ export interface operations {
       }
     }
   }
-  'post__api_projects_{project_id}_trench-kinds_{kind}_shelf': {
+  'post__api_projects_{project_id}_trench-kinds_{trench_kind}_shelf': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        kind: number
+        trench_kind: number
       }
       cookie?: never
     }

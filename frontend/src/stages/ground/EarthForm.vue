@@ -36,7 +36,7 @@ async function addClass() {
 </script>
 
 <template>
-  <div class="form scroll">
+  <div class="asks scroll">
     <p class="top">
       <b>{{ work.mark }} {{ work.description }}</b
       ><NButton text class="push" @click="emit('close')">Working ›</NButton>
@@ -310,7 +310,7 @@ async function addClass() {
 </template>
 
 <style scoped>
-.form {
+.asks {
   height: 100%;
   padding: 9px 14px 24px;
 }
@@ -321,43 +321,5 @@ async function addClass() {
 }
 .push {
   margin-left: auto;
-}
-h3 {
-  margin-top: 6px;
-  padding: 4px 0;
-  border-bottom: 1px solid var(--rule);
-  color: var(--quiet);
-}
-.part {
-  padding: 5px 0 6px;
-  border-bottom: 1px solid var(--rule);
-}
-.line {
-  display: grid;
-  grid-template-columns: 100px minmax(0, 1fr);
-  align-items: center;
-  gap: 6px;
-  margin: 0 0 3px;
-}
-.line > span {
-  color: var(--quiet);
-}
-.line:has(> .named) {
-  grid-template-columns: minmax(0, 1fr) auto;
-}
-.named {
-  font-weight: 600;
-}
-.two {
-  grid-template-columns: 100px minmax(0, 1.3fr) minmax(0, 1fr);
-}
-.three {
-  grid-template-columns: 100px repeat(3, minmax(0, 1fr));
-}
-.add {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  margin: 6px 0;
 }
 </style>

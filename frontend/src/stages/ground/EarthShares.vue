@@ -65,22 +65,3 @@ const hauled = computed(() => {
     >
   </section>
 </template>
-
-<style scoped>
-.shares {
-  padding: 0 16px 12px;
-  border-top: 1px solid var(--rule);
-}
-h3 {
-  padding: 8px 0 2px;
-  color: var(--quiet);
-}
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  width: 100%;
-  margin: 0;
-  min-height: 24px;
-}
-</style>

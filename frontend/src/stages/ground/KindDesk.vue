@@ -22,7 +22,7 @@ const { data: kind } = useTrenchKind(() => props.kind)
 const given = computed(() => (kind.value ? documentOf(kind.value) : null))
 const depth = ref('')
 const drawn = ref<Schemas['KindDrawn'] | null>(null)
-const of = computed(() => ({ params: { path: { project_id: projectId.value, kind: props.kind } } }))
+const of = computed(() => ({ params: { path: { project_id: projectId.value, trench_kind: props.kind } } }))
 watch(
   () => kind.value?.id,
   () => kind.value && walk.offer(`trench-kind:${kind.value.id}`),
@@ -46,7 +46,7 @@ watch(
 const change = (fields: Partial<KindDocument>) =>
   save((version) =>
     ask(
-      client.PATCH('/api/projects/{project_id}/trench-kinds/{kind}', {
+      client.PATCH('/api/projects/{project_id}/trench-kinds/{trench_kind}', {
         ...of.value,
         body: { version: version ?? kind.value!.version, document: { ...fields } },
       }),
@@ -81,7 +81,7 @@ const addRestored = () => {
 }
 const without = <T,>(rows: T[], n: number) => rows.filter((_, at) => at !== n)
 const remove = () =>
-  save(() => ask(client.DELETE('/api/projects/{project_id}/trench-kinds/{kind}', of.value)))
+  save(() => ask(client.DELETE('/api/projects/{project_id}/trench-kinds/{trench_kind}', of.value)))
 async function copy() {
   const document = { ...given.value!, name: `${given.value!.name}, copy`.slice(0, 60) }
   const params = { path: { project_id: projectId.value } }
@@ -93,7 +93,10 @@ async function copy() {
 const put = (shelf: number) =>
   save(() =>
     ask(
-      client.POST('/api/projects/{project_id}/trench-kinds/{kind}/shelf', { ...of.value, body: { shelf } }),
+      client.POST('/api/projects/{project_id}/trench-kinds/{trench_kind}/shelf', {
+        ...of.value,
+        body: { shelf },
+      }),
     ),
   )
 const m = unitHere('m')
@@ -434,43 +437,9 @@ const m = unitHere('m')
   min-height: 0;
 }
 .asks {
+  --asked: 122px;
   padding: 4px 14px 24px;
   border-right: 1px solid var(--rule);
-}
-h3 {
-  margin-top: 6px;
-  padding: 4px 0;
-  border-bottom: 1px solid var(--rule);
-  color: var(--quiet);
-}
-.part {
-  padding: 5px 0 6px;
-  border-bottom: 1px solid var(--rule);
-}
-.line {
-  display: grid;
-  grid-template-columns: 122px minmax(0, 1fr);
-  align-items: center;
-  gap: 6px;
-  margin: 3px 0;
-}
-.line > span {
-  color: var(--quiet);
-}
-.line:has(> .named) {
-  grid-template-columns: minmax(0, 1fr) auto;
-}
-.named {
-  font-weight: 600;
-}
-.two {
-  grid-template-columns: 122px minmax(0, 1.3fr) minmax(0, 1fr);
-}
-.add {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  margin: 6px 0;
 }
 .picture {
   display: flex;

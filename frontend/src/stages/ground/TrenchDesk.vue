@@ -5,7 +5,6 @@ import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useContours, useGround, useLong, useNetwork, useSurface, useTrenchSection } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
-import { useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -20,12 +19,13 @@ import LongSection from './LongSection.vue'
 import TrenchSection from './TrenchSection.vue'
 import TrenchShares from './TrenchShares.vue'
 import { useNodes, useRuns } from './trenches'
+import { useWork } from './work'
 
 const props = defineProps<{ element: number; readonly: boolean }>()
 const walk = useWalkStore()
 const tally = useTally()
-const { save, projectId } = useSave()
 const { data: net } = useNetwork(() => props.element)
+const { rename, remove, bill, save, projectId } = useWork(net)
 const { data: ground } = useGround()
 const { data: surface } = useSurface(() => net.value?.ground ?? null)
 const surfaceMade = computed(() => (surface.value?.says ? '' : (surface.value?.made ?? '')))
@@ -62,39 +62,22 @@ function choose(run: number) {
   chosen.value = run
   at.value = 0
 }
-const of = computed(() => ({ params: { path: { project_id: projectId.value, element: props.element } } }))
+const ofNet = computed(() => ({ params: { path: { project_id: projectId.value, network: props.element } } }))
 const change = (fields: Partial<Schemas['NetworkChange']>) =>
   save((version) =>
     ask(
-      client.PATCH('/api/projects/{project_id}/networks/{element}', {
-        ...of.value,
+      client.PATCH('/api/projects/{project_id}/networks/{network}', {
+        ...ofNet.value,
         body: { version: version ?? net.value!.network_version, ...fields },
-      }),
-    ),
-  )
-const rename = (fields: { mark?: string; description?: string }) =>
-  save((version) =>
-    ask(
-      client.PATCH('/api/projects/{project_id}/elements/{element}', {
-        ...of.value,
-        body: { version: version ?? net.value!.version, ...fields },
-      }),
-    ),
-  )
-const remove = () => save(() => ask(client.DELETE('/api/projects/{project_id}/elements/{element}', of.value)))
-const bill = (split: Schemas['Split']['split']) =>
-  save(() =>
-    ask(
-      client.POST('/api/projects/{project_id}/earthworks/{element}/into-bill', {
-        ...of.value,
-        body: { split },
       }),
     ),
   )
 async function drawn(line: number[][]) {
   drawing.value = false
   await save(() =>
-    ask(client.POST('/api/projects/{project_id}/networks/{element}/drawn', { ...of.value, body: { line } })),
+    ask(
+      client.POST('/api/projects/{project_id}/networks/{network}/drawn', { ...ofNet.value, body: { line } }),
+    ),
   )
 }
 /** The runs that follow one another with the one in focus. */
@@ -106,8 +89,8 @@ const wayNamed = computed(() => {
 async function grade() {
   const saved = await save(() =>
     ask(
-      client.POST('/api/projects/{project_id}/networks/{element}/graded', {
-        ...of.value,
+      client.POST('/api/projects/{project_id}/networks/{network}/graded', {
+        ...ofNet.value,
         body: { runs: way.value, ...fall.value },
       }),
     ),

@@ -1,7 +1,7 @@
 // How an earthwork is written: its own fields, its formations, classes and stages; and what an outline is being drawn for.
-import { computed, ref, type Ref } from 'vue'
+import { ref, type Ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
-import { useSave } from '../../api/project'
+import { useWork } from './work'
 
 export type Work = Schemas['EarthworkView']
 export type Corners = (string | number | null)[][]
@@ -11,12 +11,9 @@ type ClassFields = Partial<Omit<Schemas['NewEarthClass'], 'outline'>> & { outlin
 type StageFields = Partial<Omit<Schemas['NewEarthStage'], 'outline'>> & { outline?: Corners }
 
 export function useEarth(work: Ref<Work | undefined>) {
-  const { save, projectId } = useSave()
+  const { of, rename, remove, bill, save, projectId } = useWork(work)
   /** What an outline is drawn for: a part there is, or (0) one that is made by it. */
   const drawing = ref<{ kind: PartKind; id: number } | null>(null)
-  const of = computed(() => ({
-    params: { path: { project_id: projectId.value, element: work.value?.id ?? 0 } },
-  }))
   const one = <K extends string>(name: K, id: number) => ({
     params: {
       path: { project_id: projectId.value, [name]: id } as { project_id: number } & Record<K, number>,
@@ -32,27 +29,6 @@ export function useEarth(work: Ref<Work | undefined>) {
         }),
       ),
     )
-  const rename = (fields: { mark?: string; description?: string }) =>
-    save((version) =>
-      ask(
-        client.PATCH('/api/projects/{project_id}/elements/{element}', {
-          ...of.value,
-          body: { version: version ?? work.value!.version, ...fields },
-        }),
-      ),
-    )
-  const remove = () =>
-    save(() => ask(client.DELETE('/api/projects/{project_id}/elements/{element}', of.value)))
-  const bill = (split: Schemas['Split']['split']) =>
-    save(() =>
-      ask(
-        client.POST('/api/projects/{project_id}/earthworks/{element}/into-bill', {
-          ...of.value,
-          body: { split },
-        }),
-      ),
-    )
-
   const addFormation = (body: FormationFields) =>
     save(() =>
       ask(client.POST('/api/projects/{project_id}/earthworks/{element}/formations', { ...of.value, body })),

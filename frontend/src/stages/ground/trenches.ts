@@ -67,8 +67,8 @@ export function useRuns(net: Ref<Net | undefined>) {
         ),
       make: (fields) =>
         ask(
-          client.POST('/api/projects/{project_id}/networks/{element}/runs', {
-            params: { path: { project_id: project.value, element: element.value } },
+          client.POST('/api/projects/{project_id}/networks/{network}/runs', {
+            params: { path: { project_id: project.value, network: element.value } },
             body: fields,
           }),
         ),
@@ -124,8 +124,8 @@ export function useNodes(net: Ref<Net | undefined>) {
         ),
       make: (fields) =>
         ask(
-          client.POST('/api/projects/{project_id}/networks/{element}/nodes', {
-            params: { path: { project_id: project.value, element: element.value } },
+          client.POST('/api/projects/{project_id}/networks/{network}/nodes', {
+            params: { path: { project_id: project.value, network: element.value } },
             body: fields,
           }),
         ),

@@ -99,9 +99,10 @@ def network(
             made.append(quantities_of(run, at, known, ground, limits, findings))
         except BadEntry as refusal:
             findings.append(_left_out(refusal, at))
+    sound = [each.run for each in made]
     for node in nodes:
         try:
-            pit = pit_of(node, runs, ground, findings)
+            pit = pit_of(node, sound, ground, findings)
         except BadEntry as refusal:
             findings.append(_left_out(refusal, -1))
         else:

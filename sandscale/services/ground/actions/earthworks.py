@@ -49,15 +49,27 @@ def add_earthwork(actor: Actor, mark: str, description: str, location: int, grou
     Raises:
         BadEntry: the mark is empty or taken in the location.
     """
+    return added(actor, Earthwork, "earthwork", mark, description, location, ground)
+
+
+def added(
+    actor: Actor, table: type[ProjectRow], measurer: str, mark: str, description: str, location: int,
+    ground: int | None,
+) -> Saved:  # fmt: skip
+    """An element that is reckoned from the ground, and the row that says how.
+
+    Raises:
+        BadEntry: the mark is empty or taken in the location.
+    """
     place = find(Location, actor, location)
     fields = checked_mark({"mark": mark, "description": description.strip()[:200]}, place.id)
     surface = find(GroundSurface, actor, ground).id if ground is not None else None
-    with recording(actor, f"Earthwork {fields['mark']}") as log:
+    with recording(actor, f"{measurer.capitalize()} {fields['mark']}") as log:
         position = Element.select().where(Element.project == actor.project_id).count()
         element = log.insert(
-            Element, location=place.id, position=position, measurer="earthwork", source="earthwork", **fields
+            Element, location=place.id, position=position, measurer=measurer, source=measurer, **fields
         )
-        log.insert(Earthwork, element=element.id, ground=surface)
+        log.insert(table, element=element.id, ground=surface)
     return log.saved(element)
 
 

@@ -21,7 +21,6 @@ from ....core.refusals import BadEntry
 from ....store.models import (
     Element,
     GroundSurface,
-    Location,
     TrenchKind,
     TrenchNetwork,
     TrenchNode,
@@ -30,8 +29,8 @@ from ....store.models import (
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
-from ...measure.actions.elements import checked_mark
 from ...shelves import actions as shelves
+from ..actions.earthworks import added
 from ..entered import limits_of
 from .entered import ground_of, manhole_of
 
@@ -169,16 +168,7 @@ def add_network(actor: Actor, mark: str, description: str, location: int, ground
     Raises:
         BadEntry: the mark is empty or taken in the location.
     """
-    place = find(Location, actor, location)
-    fields = checked_mark({"mark": mark, "description": description.strip()[:200]}, place.id)
-    surface = find(GroundSurface, actor, ground).id if ground is not None else None
-    with recording(actor, f"Trenches {fields['mark']}") as log:
-        position = Element.select().where(Element.project == actor.project_id).count()
-        element = log.insert(
-            Element, location=place.id, position=position, measurer="trench", source="trench", **fields
-        )
-        log.insert(TrenchNetwork, element=element.id, ground=surface)
-    return log.saved(element)
+    return added(actor, TrenchNetwork, "trench", mark, description, location, ground)
 
 
 def network_of(actor: Actor, element_id: int) -> TrenchNetwork:
