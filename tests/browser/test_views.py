@@ -25,6 +25,7 @@ from sandscale.store.models import (
     Resource,
     Sheet,
     Survey,
+    TrenchKind,
 )
 from tests import scene
 from tests.browser.desk import DemoCase, as_text, cell, choose, make_up, saved, type_row, write_text
@@ -71,6 +72,8 @@ class Views(DemoCase):
             "/bars/rules": "Least hook",
             f"/ground/earthwork/{self.own(Element, mark='E1')}": "off exact",
             f"/ground/surface/{self.own(GroundSurface, name='Ground')}": "Profile along a line",
+            f"/ground/trench/{self.own(Element, mark='T1')}": "Lay at one fall",
+            f"/ground/trench-kind/{self.own(TrenchKind, name='Rising main DN 200')}": "Laid in it, from below",
             f"/ground/survey/{Survey.get(Survey.project == self.project.id).id}": "levels used",
             f"/prices/{self.own(Resource, name='Cement')}": "priced by",
             f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Net rate per m²",
