@@ -22,10 +22,11 @@ from sandscale.settings import DATABASE
 ROOT = Path(__file__).parents[1]
 # What takes long, in the order of how long; the rest follows as it comes.
 FIRST = (
-    "browser.test_views", "browser.test_whole_job", "browser.test_fast_hands", "browser.test_rates_bill_and_checks",
+    "browser.test_views", "browser.test_ground", "browser.test_whole_job", "browser.test_fast_hands", "browser.test_rates_bill_and_checks",
     "services.test_any_order", "browser.test_desk_turns", "core.test_any_ground", "browser.test_sheet_tools",
     "browser.test_measuring_desk", "browser.test_make_up_form", "browser.test_bars", "browser.test_prices_desk", "browser.test_keys",
     "web.test_killed", "web.test_several", "web.test_any_request", "services.test_any_file", "browser.test_walks",
+    "browser.test_trenches", "services.test_ground", "services.test_any_levels",
     "services.test_issue", "store.test_cluster", "core.test_missing_measures",
 )  # fmt: skip
 

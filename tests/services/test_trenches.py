@@ -93,7 +93,7 @@ class TheWholeJob(TrenchCase):
         self.assertEqual(str(after.quantity), "60.0000")
         told = walking.walk(self.actor, ref)
         self.assertIn("bottom 1.2 m", told.working.source)
-        self.assertRegex(told.working.source, r"1 runs, as entered on \d+ \w+ 20\d\d")
+        self.assertRegex(told.working.source, r"1 run, as entered on \d+ \w+ 20\d\d")
         # From the whole to the run, its spans, and its kind.
         (part,) = told.working.parts
         run = walking.walk(self.actor, part.link)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Levels as they came: what looks wrong is marked on the plan, listed, and decided by place or by kind.
 import { NButton } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { usePoints, useSurvey } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import ChoiceField from '../../desk/ChoiceField.vue'
@@ -26,10 +26,14 @@ const { table, columns, rows, bound, levels, total, line, save, isTyped, goTo, d
   useLevels(survey, only)
 const plan = ref<InstanceType<typeof GroundPlan>>()
 watch(() => props.survey, () => walk.offer(`survey:${props.survey}`), { immediate: true }) // prettier-ignore
-// What is open to decide is shown first.
-watch(
-  () => survey.value?.undecided,
-  (open, was) => was === undefined && open && !isTyped.value && (only.value = 'doubt'),
+// Those in doubt stand first, once it is known whether there are any.
+const stop = watch(
+  () => (survey.value?.state === 'fresh' ? survey.value.undecided : undefined),
+  (open) => {
+    if (open === undefined) return
+    if (open && !isTyped.value) only.value = 'doubt'
+    void nextTick(() => stop())
+  },
   { immediate: true },
 )
 

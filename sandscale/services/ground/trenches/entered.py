@@ -69,9 +69,8 @@ class Entered:
         own = [row.id] if row is not None else []
         self.nodes = TrenchNode.those(TrenchNode.network, own, TrenchNode.position, TrenchNode.id)
         self.runs = TrenchRun.those(TrenchRun.network, own, TrenchRun.position, TrenchRun.id)
-        self.kinds = {
-            row.id: row for row in KindRow.those(KindRow.id, {r.kind_id for r in self.runs} - {None})
-        }
+        wanted = {run.kind_id for run in self.runs} - {None}
+        self.kinds = {row.id: row for row in KindRow.those(KindRow.id, wanted, KindRow.position, KindRow.id)}
 
     @property
     def print(self) -> str:
@@ -125,7 +124,8 @@ class Entered:
         names = [told_of(kind_of(read_kind(row.document))) for row in list(self.kinds.values())[:MOST_TOLD]]
         changed = self._changed()
         on = f", as entered on {changed.day} {changed:%B %Y}" if changed is not None else ""
-        return f"{len(self.runs)} runs{on}. {'; '.join(names)}"
+        number = "1 run" if len(self.runs) == 1 else f"{len(self.runs)} runs"
+        return f"{number}{on}. {'; '.join(names)}"
 
     def _changed(self) -> datetime | None:
         tables = {
