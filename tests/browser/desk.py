@@ -172,7 +172,8 @@ def make_up(page: Page) -> Locator:
 
 
 def saved(page: Page) -> None:
-    """Wait until all is saved."""
+    """Wait until all is saved, what was done last too."""
+    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
     expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
 
 

@@ -77,11 +77,12 @@ class GroundAtTheDesk(DemoCase):
         file: FilePayload = {"name": name, "mimeType": "text/csv", "buffer": content}
         self.page.locator("input[data-test=levels-file]").set_input_files(file)
 
-    def worked_out(self, element: int) -> earth_reading.EarthworkView:
-        """An earthwork once its job is done."""
+    def worked_out(self, element: int, **entered: str) -> earth_reading.EarthworkView:
+        """An earthwork once its job is done, of what was entered."""
         for _ in range(200):
             view = earth_reading.earthwork_view(self.actor, element)
-            if view.state == "fresh" and view.methods:
+            stands = all(getattr(view, name) == entry for name, entry in entered.items())
+            if view.state == "fresh" and view.methods and stands:
                 return view
             self.page.wait_for_timeout(100)
         raise AssertionError(f"not worked out: {view.says}")
@@ -179,7 +180,7 @@ class GroundAtTheDesk(DemoCase):
         page.get_by_label("Spacing of the grid").fill("4")
         page.keyboard.press("Tab")
         saved(page)
-        finer = self.worked_out(element)
+        finer = self.worked_out(element, spacing="4")
         self.assertLess(abs(finer.methods[1].off or 0), abs(made.methods[1].off or 99))
         expect(page.get_by_role("table", name="Methods side by side")).to_contain_text(
             f"{finer.methods[1].off:.1f}".replace("-", "−")
