@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import os
 import random
 import threading
 from collections.abc import Callable
@@ -586,7 +585,7 @@ class Walk:
 
 
 class AnyOrder(scene.DatabaseCase):
-    STEPS = 90 if os.environ.get("SANDSCALE_WHOLE") else 54
+    STEPS = 90
 
     def test_figures_kept_change_by_change_are_those_worked_out_afresh(self) -> None:
         for seed in (1, 2, 3):

@@ -8,7 +8,7 @@ from typing import Any
 
 from sandscale.core.refusals import Refusal
 from sandscale.services.bill import reading as bill_reading
-from sandscale.services.ground.actions import billing
+from sandscale.services.ground.actions import billing, surfaces
 from sandscale.services.ground.reading.overview import ground_view
 from sandscale.services.ground.trenches import actions, reading
 from sandscale.services.keeping import history, walking, worker
@@ -249,6 +249,30 @@ class WhatIsWrong(TrenchCase):
         drawn = reading.kind_drawn(self.actor, {**SEWER, "bore": "wide"}, 0)
         self.assertEqual((drawn.field, drawn.shapes), ("bore", []))
         self.assertEqual(len(reading.kind_drawn(self.actor, SEWER, 2.0).shapes), 5)
+
+    def test_twin_runs_surfaces_under_trenches_and_runs_of_others(self) -> None:
+        """Of two runs from A to B the first lacks an invert: the other keeps its own numbers."""
+        self.taken(flat(10, size=60))
+        work = self.net(self.surface())
+        run = self.row(TrenchRun, begins="A")
+        actions.change_run(self.actor, run.id, run.version, {"invert_ends": ""})
+        actions.add_run(
+            self.actor, work, {"begins": "A", "ends": "B", "invert_begins": "8.17", "invert_ends": "8.17"}
+        )
+        worker.work_off()
+        view = reading.network_view(self.actor, work)
+        self.assertEqual([r.dug is None for r in view.runs], [True, False])
+        self.assertAlmostEqual(view.runs[1].dug or 0, 90)
+        self.assertIn("invert", view.runs[0].says[0])
+        told = walking.walk(self.actor, f"trench-run:{work}:0:dug")
+        self.assertAlmostEqual(told.working.value or 0, 90)
+        self.assertEqual(told.findings, [])
+        with self.assertRaises(InUse):
+            surfaces.delete_surface(self.actor, self.surface())
+        self.assertTrue(walking.walk(self.actor, f"surface:{self.surface()}").goes_to)
+        other = scene.id_of(actions.add_network(self.actor, "T2", "", self.place, None))
+        with self.assertRaises(Refusal):
+            actions.grade_runs(self.actor, other, [run.id], "8", "7")
 
     def test_only_those_of_the_project_and_only_writers(self) -> None:
         work = self.net()

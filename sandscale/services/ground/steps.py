@@ -87,6 +87,10 @@ def _surface(actor: Actor, ref: str, surface_id: str) -> WalkView:
         )
         for w in {work.id: work for work in works}.values()
     ]
+    goes += [
+        link_to(f"quantity:{n.id}:dug", f"Trenches {n.mark}", None, "", "ground", n.id)
+        for n in (network.element for network in row.networks)
+    ]
     findings = [says for says, *_ in made.findings] if made else ["It is still being made."]
     return view_of(ref, working, comes, goes, [*findings, *([made.says] if made and made.says else [])])
 

@@ -237,15 +237,15 @@ def drop_surface(log: Recording, surface: GroundSurface) -> None:
     """Take a surface out, with its lines.
 
     Raises:
-        InUse: an earthwork rests on it.
+        InUse: an earthwork or a network of trenches rests on it.
     """
-    for rows in (surface.earthworks, surface.formations, surface.classes):
-        for user in rows:
-            work = user if rows is surface.earthworks else user.earthwork
-            raise InUse(
-                f"Surface “{surface.name}” is used by earthwork {work.element.mark}.",
-                remedy="Give that another surface first.",
-            )
+    parts = [*surface.formations, *surface.classes]
+    users = [*surface.earthworks, *(part.earthwork for part in parts), *surface.networks]
+    if users:
+        raise InUse(
+            f"Surface “{surface.name}” is used by {users[0].element.mark}.",
+            remedy="Give that another surface first.",
+        )
     for each in (*surface.lines, *surface.surveys, surface):
         log.delete(each)
 

@@ -449,6 +449,8 @@ def grade_runs(actor: Actor, element_id: int, run_ids: Sequence[int], first: str
     row = network_of(actor, element_id)
     runs = [find(TrenchRun, actor, each) for each in dict.fromkeys(run_ids)]
     nodes = {node.name: node for node in TrenchNode.those(TrenchNode.network, [row.id])}
+    if any(run.network_id != row.id for run in runs):
+        raise BadEntry(f"Not all of these runs are of {row.element.mark}.", field="runs")
     if not runs or any(a.ends != b.begins for a, b in itertools.pairwise(runs)):
         raise BadEntry("These runs don't follow one another.", field="runs")
     begin, end = (

@@ -117,6 +117,11 @@ class Entered:
             raise BadEntry("There are no trenches.", field="element")
         return _made(self.print, self.row.element_id)
 
+    def places_in(self, net: Network) -> list[int]:
+        """The places of the rows whose runs were reckoned, in the order of what they come to."""
+        left_out = {each.line for each in net.findings if each.code == "left-out"}
+        return [at for at, run in enumerate(self.runs) if run.kind_id in self.kinds and at not in left_out]
+
     def note(self) -> str:
         """What was entered, in words, and when it was last changed."""
         if self.row is None:

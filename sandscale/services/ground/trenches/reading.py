@@ -148,14 +148,8 @@ def _net(entered: Entered) -> Network | None:
 
 
 def _by_row(entered: Entered, net: Network | None) -> dict[int, RunQuantities]:
-    """What runs come to, by the places of their rows; of two of one name the first."""
-    if net is None:
-        return {}
-    places: dict[tuple[str, str], list[int]] = {}
-    for at, row in enumerate(entered.runs):
-        if row.kind_id is not None:
-            places.setdefault((row.begins, row.ends), []).append(at)
-    return {places[run.run.start, run.run.end].pop(0): run for run in net.runs}
+    """What runs come to, by the places of their rows."""
+    return dict(zip(entered.places_in(net), net.runs, strict=True)) if net is not None else {}
 
 
 def _run(row: TrenchRun, made: RunQuantities | None, says: list[str]) -> RunView:

@@ -21,9 +21,7 @@ def _run(actor: Actor, ref: str, element_id: str, at: str, output: str) -> WalkV
     if not at.isdecimal() or int(at) >= len(net.runs):
         raise Missing(f"{element.mark} has no such run.")
     run = net.runs[int(at)]
-    place = next(
-        n for n, each in enumerate(entered.runs) if (each.begins, each.ends) == (run.run.start, run.run.end)
-    )
+    place = entered.places_in(net)[int(at)]
     kind_ref = f"trench-kind:{entered.runs[place].kind_id}"
     comes = [link_to(kind_ref, f"Kind “{run.run.kind.name}”", None, "", "ground", None)]
     whole = f"quantity:{element.id}:{output}"
