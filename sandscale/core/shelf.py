@@ -11,13 +11,16 @@ from typing import Literal
 from pydantic import ValidationError
 
 from .bars.detailing import read_detailing
+from .ground.route.document import read_typical_source
+from .ground.route.names import read_names
 from .ground.trench.document import read_source
 from .makeups.document import Bands
 from .makeups.makeup import LARGEST_SOURCE, read_makeup
 from .refusals import BadFormula
 
-# A make-up; a table by size, such as one of lintels; a set of detailing rules; a kind of trench.
-ShelfKind = Literal["make-up", "sizes", "detailing", "trench"]
+# A make-up; a table by size, such as one of lintels; a set of detailing rules; a kind of trench; a typical
+# section of routes; a list of the named quantities their layers are gathered under.
+ShelfKind = Literal["make-up", "sizes", "detailing", "trench", "typical section", "names"]
 
 
 @dataclass(frozen=True)
@@ -66,8 +69,21 @@ def _detailing(source: str) -> Shelved:
 
 def _trench(source: str) -> Shelved:
     made = read_source(source)
-    key = re.sub(r"\W+", "-", made.name.lower()).strip("-")[:40]
-    return Shelved(key or "trench", made.name, made.about)
+    return Shelved(_key(made.name), made.name, made.about)
+
+
+def _typical(source: str) -> Shelved:
+    made = read_typical_source(source)
+    return Shelved(_key(made.name), made.name, made.about)
+
+
+def _names(source: str) -> Shelved:
+    made = read_names(source)
+    return Shelved(_key(made.name), made.name, f"{len(made.named)} named quantities.")
+
+
+def _key(name: str) -> str:
+    return re.sub(r"\W+", "-", name.lower()).strip("-")[:40] or "unnamed"
 
 
 _READERS: Mapping[ShelfKind, Callable[[str], Shelved]] = {
@@ -75,4 +91,6 @@ _READERS: Mapping[ShelfKind, Callable[[str], Shelved]] = {
     "sizes": _sizes,
     "detailing": _detailing,
     "trench": _trench,
+    "typical section": _typical,
+    "names": _names,
 }

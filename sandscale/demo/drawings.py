@@ -1,5 +1,5 @@
-"""The demonstration's drawings: a foundation plan at 1:100 and a sheet of sections at 1:20, as one real
-PDF."""
+"""The demonstration's drawings, as real PDFs: a foundation plan at 1:100 with a sheet of sections at 1:20,
+and the access road's plan at 1:250."""
 
 from __future__ import annotations
 
@@ -8,9 +8,12 @@ import math
 from collections.abc import Callable
 from itertools import pairwise
 
+import numpy as np
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
+from ..core.ground.route.centreline import through
+from . import site
 from .plan import (
     BEAM,
     BEAM_WIDTH,
@@ -56,6 +59,62 @@ def foundation_drawing() -> bytes:
     canvas.showPage()
     canvas.save()
     return out.getvalue()
+
+
+SITE_SCALE, SITE_ORIGIN = 250, (20.0, 95.0)  # mm on the paper: the site's south-west corner
+
+
+def on_site_sheet(place: Point) -> Point:
+    """A place of the site in sheet units of the road's plan."""
+    across, up = place[0] - site.WEST, place[1] - site.SOUTH
+    return (
+        (SITE_ORIGIN[0] + across * 1000 / SITE_SCALE) * MM,
+        (SITE_ORIGIN[1] + up * 1000 / SITE_SCALE) * MM,
+    )
+
+
+def road_drawing() -> bytes:
+    """The PDF of the access road's plan at 1:250, with the grid it lies on."""
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=SHEET, pageCompression=1, invariant=1)
+    canvas.setTitle("Ferrin Weir Pumping Station, access road")
+    canvas.setAuthor("Sandhall Civil")
+    _frame(canvas, "Access road, plan", "FW-C-201", "1:250", "1 of 1")
+    for east in range(2420, 2560, 40):
+        for north in range(5110, 5220, 50):
+            _cross(canvas, (float(east), float(north)))
+    line = through(site.ROAD, site.ROAD_RADII)
+    along = np.linspace(0, line.end, 241)
+    for offset, width, dash in ((0.0, 0.9, [14, 3, 3, 3]), (-2.75, 1.2, []), (2.75, 1.2, [])):
+        canvas.setDash(dash)
+        places = line.offset_places(along, np.full(len(along), offset)).tolist()
+        _lines(canvas, [(on_site_sheet(a), on_site_sheet(b)) for a, b in pairwise(places)], width)
+    canvas.setDash()
+    for outline in (site.PLATFORM, site.CHAMBER):
+        _ring(canvas, [on_site_sheet(corner) for corner in outline], 0.8)
+    for chainage in range(0, 241, 20):
+        ends = line.offset_places(np.full(2, float(chainage)), np.array([-1.2, 1.2])).tolist()
+        _lines(canvas, [(on_site_sheet(tuple(ends[0])), on_site_sheet(tuple(ends[1])))], 0.6)
+        beside = line.offset_places(np.array([float(chainage)]), np.array([4.0]))[0].tolist()
+        x, y = on_site_sheet(tuple(beside))
+        _text(canvas, x, y, f"{chainage}", 8, middle=True)
+    x, y = on_site_sheet((2476.0, 5157.0))
+    _text(canvas, x, y, "Platform 42.60", 10, middle=True)
+    x, y = on_site_sheet((2418.0, 5206.0))
+    _text(canvas, x, y, "Gate", 10)
+    x, y = on_site_sheet((2520.0, 5196.0))
+    _text(canvas, x, y, "R 25, widened 0.60 inside", 9)
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _cross(canvas: Canvas, place: Point) -> None:
+    x, y = on_site_sheet(place)
+    canvas.setStrokeColor(QUIET)
+    _lines(canvas, [((x - 8, y), (x + 8, y)), ((x, y - 8), (x, y + 8))], 0.6)
+    canvas.setStrokeColor(INK)
+    _text(canvas, x + 3, y + 3, f"E {place[0]:.0f}  N {place[1]:.0f}", 7)
 
 
 def _plan(canvas: Canvas) -> None:

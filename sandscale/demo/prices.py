@@ -65,6 +65,9 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     ("Plate compactor", "plant", "h", "latest", (("Weirside Plant Hire", "5.60", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Pressure pipe DN 200", "material", "m", "latest", (("Quayside Merchants", "231.60", "length 12 m", "12", "2026-10-12", "2026-12-31"),)),
     ("Chamber rings and cover", "material", "nr", "latest", (("Marl Builders' Supply", "615.00", "nr", "1", "2026-10-14", "2026-12-15"),)),
+    ("Asphalt, delivered hot", "material", "t", "latest", (("Tern Aggregates", "78.50", "t", "1", "2026-10-09", "2026-12-31"),)),
+    ("Kerb 150 × 300", "material", "m", "latest", (("Marl Builders' Supply", "9.40", "m", "1", "2026-10-14", "2026-12-15"),)),
+    ("Paver with driver", "plant", "h", "latest", (("Weirside Plant Hire", "148.00", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Excavator 8 t with driver", "plant", "h", "latest", (("Weirside Plant Hire", "58.00", "h", "1", "2026-10-06", "2027-01-31"),)),
 )  # fmt: skip
 
@@ -123,6 +126,11 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
     ("Chamber built", "nr", "Trenches", "1", "8", (("Labourer", "2", "0"), ("Excavator 8 t with driver", "0.5", "0"), ("Chamber rings and cover", "1", "0"))),
     ("Topsoil put back", "m²", "Trenches", "60", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Labourer", "1", "0"))),
     (
+        "Bituminous course laid", "t", "Roads", "32", "1",
+        (("Paver with driver", "1", "0"), ("Roller with driver", "1", "0"), ("Labourer", "4", "0"), ("Asphalt, delivered hot", "1", "2")),
+    ),
+    ("Kerb set in concrete", "m", "Roads", "11", "1", (("Labourer", "3", "0"), ("Kerb 150 × 300", "1", "3"))),
+    (
         "Blockwork 140 in walls", "m²", "Masonry", "1.9", "1",
         (
             ("=Masons' gang", "1", "0"), ("Mixer 150 l with fuel", "0.5", "0"),
@@ -144,9 +152,15 @@ RATES_OF_ITEMS = (
     ("Strip", "Topsoil and paving stripped"),
     ("Excavate", "Excavated to formation"),
     ("Fill to formation", "Fill compacted in layers"),
+    ("Fill beside layers", "Fill compacted in layers"),
     ("Extra for fill", "Fill brought in"),
     ("Cart", "Carted away"),
     ("Trim", "Formation and slopes trimmed"),
+    ("Bituminous", "Bituminous course laid"),
+    ("Crushed base", "Sub-base placed and compacted"),
+    ("Frost layer", "Sub-base placed and compacted"),
+    ("Kerb concrete", "Blinding placed"),
+    ("Kerbs", "Kerb set in concrete"),
     ("Blinding concrete", "Blinding placed"),
     ("Concrete C30/37 in ground slabs", "Concrete placed in ground slab"),
     ("Concrete C30/37", "Concrete placed in footings"),

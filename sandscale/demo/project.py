@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from datetime import date
 from decimal import Decimal
 from itertools import pairwise
 
+from ..core.ground.route.centreline import through
 from ..formats.levels_in import How
 from ..services.bars import actions as bars
 from ..services.bars import cuttings
 from ..services.bill import actions as bill
 from ..services.ground.actions import billing, earthworks, surfaces, surveys
 from ..services.ground.reading.levels import level_page
+from ..services.ground.routes import actions as routes
+from ..services.ground.routes import typicals
 from ..services.ground.trenches import actions as trenches
 from ..services.keeping import slow
 from ..services.keeping.acting import Actor
@@ -39,7 +43,7 @@ from ..store.models import (
     Sheet,
 )
 from . import plan, site
-from .drawings import foundation_drawing
+from .drawings import foundation_drawing, on_site_sheet, road_drawing
 from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
 
 NAME, CLIENT = "Ferrin Weir Pumping Station", "Marl Valley Water Board"
@@ -77,6 +81,7 @@ def load() -> Project:
     _outside(actor)
     _earthworks(actor)
     _rising_main(actor)
+    _access_road(actor)
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
@@ -260,6 +265,44 @@ def _rising_main(actor: Actor) -> None:
         trenches.add_run(actor, main, {**run, "kind": kind, "stage": stage})
     slow.work_out_now(actor.project_id, ("quantities",))
     billing.into_bill(actor, main, "band")
+
+
+def _access_road(actor: Actor) -> None:
+    """The access road, 240 m from its run on the drawing over the survey: two bends, widened inside them."""
+    drawing = sheets.add_drawing(actor, "FW-C-201.pdf", road_drawing(), date(2026, 10, 12))
+    sheets.change_drawing(actor, drawing.id or 0, 1, {"title": "Access road"})
+    sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
+    sheets.rename_sheet(actor, sheet.id, 1, "Plan of the road")
+    sheets.set_scale_by_ratio(actor, sheet.id, 2, "1:250")
+    known = [[*on_site_sheet(place), f"{place[0]:g}", f"{place[1]:g}"] for place in site.CROSSES]
+    tie = surveys.add_survey(actor, "Gate, off FW-C-201", sheet.id, known).id or 0
+    for place in (site.ROAD[0], (site.ROAD[0][0], site.ROAD[0][1] - 3)):
+        x, y = on_site_sheet(place)
+        surveys.add_level(actor, tie, {"x": x, "y": y, "level": f"{site.level(*place):.2f}"})
+    for made in GroundSurface.those(GroundSurface.project, [actor.project_id]):
+        if made.name != "Ground":
+            surfaces.delete_surface(actor, made.id)  # two levels make none
+    place = Location.get((Location.project == actor.project_id) & (Location.name == "Outside")).id
+    ground = GroundSurface.get(GroundSurface.project == actor.project_id)
+    road = routes.add_route(actor, "R1", "Access road", place, ground.id).id or 0
+    line = through(site.ROAD, site.ROAD_RADII)
+    corners = [
+        [*on_site_sheet(each.start), math.tan(each.length * each.curvature / 4)] for each in line.elements
+    ]
+    end = line.at([line.end])[0][0]
+    figures.draw_figure(actor, sheet.id, road, "run", [*corners, list(on_site_sheet(tuple(end)))])
+    kerbed, widened = (typicals.add_typical(actor, each).id or 0 for each in (site.KERBED, site.WIDENED))
+    for chainage, level, curve in site.ROAD_LEVELS:
+        routes.add_row(actor, road, "levels", {"chainage": chainage, "level": level, "curve": curve})
+    for chainage, typical, taper in (("0", kerbed, ""), ("61", widened, "15"), ("181", kerbed, "15")):
+        routes.add_row(actor, road, "changes", {"chainage": chainage, "taper": taper}, typical)
+    for cells in site.ROAD_NAMES:
+        routes.add_row(actor, road, "named", cells)
+    for name, begins, ends in site.STRETCHES:
+        routes.add_row(actor, road, "stretches", {"name": name, "begins": begins, "ends": ends})
+    routes.change_route(actor, road, 2, {"interval": "20", "lorry": "12", "free": "50"})
+    slow.work_out_now(actor.project_id, ("levels", "surfaces", "quantities"))
+    billing.into_bill(actor, road)
 
 
 def _prices(actor: Actor) -> None:

@@ -51,6 +51,45 @@ RISING_MAIN = {
 }  # fmt: skip
 
 
+# The access road: its centreline from the gate to the yard, with the radii of its bends, and where the grid
+# crosses that the drawing shows lie.
+ROAD = ((2412.0, 5200.0), (2512.0, 5196.0), (2512.0, 5124.0), (2423.5803, 5124.0))
+ROAD_RADII = (25.0, 25.0)
+ROAD_LEVELS = (("0", "45.25", ""), ("90", "45.25", "20"), ("140", "42.35", "20"), ("240", "41.10", ""))
+CROSSES = ((2420.0, 5110.0), (2540.0, 5210.0))
+_STRIPS = (
+    {"name": "Carriageway", "width": "2.75", "fall": "2.5 %"},
+    {"name": "Kerb", "width": "0.15", "step": "0.10", "linear": True},
+    {"name": "Verge", "width": "1.00", "fall": "4 %"},
+)
+_UNDER_BOTH = ["Carriageway"]
+KERBED = {
+    "name": "Road, kerbed", "about": "Two bituminous courses on crushed base and frost layer",
+    "right": list(_STRIPS),
+    "layers": [
+        {"name": "Wearing", "thickness": "40 mm", "under": _UNDER_BOTH},
+        {"name": "Binder", "thickness": "60 mm", "under": _UNDER_BOTH},
+        {"name": "Base", "thickness": "250 mm", "under": _UNDER_BOTH, "spread": "0.30"},
+        {"name": "Sub-base", "thickness": "200 mm", "under": _UNDER_BOTH, "spread": "0.40"},
+        {"name": "Kerb bed", "thickness": "200 mm", "under": ["Kerb"]},
+    ],
+    "cut": "1:1.5", "fill": "1:2", "topsoil": "0.15",
+}  # fmt: skip
+# In the bends the carriageway is wider on the inner side.
+WIDENED = {
+    **KERBED, "name": "Road, widened", "about": "As kerbed, 0.60 m wider inside the bends", "alike": False,
+    "right": [{**_STRIPS[0], "width": "3.35"}, *_STRIPS[1:]], "left": list(_STRIPS),
+}  # fmt: skip
+ROAD_NAMES = (
+    {"name": "Bituminous", "layers": "Wearing; Binder", "density": "2.4", "extra": "3"},
+    {"name": "Crushed base", "layers": "Base"},
+    {"name": "Frost layer", "layers": "Sub-base"},
+    {"name": "Kerb concrete", "layers": "Kerb bed"},
+    {"name": "Kerbs", "layers": "Kerb"},
+)
+STRETCHES = (("Gate to bend", "0", "96"), ("Bend to yard", "96", "240"))
+
+
 def level(east: float, north: float) -> float:
     """The ground, in m: two flats that fall to the river in the south, and the bank between them."""
     foot = _foot(east)

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 7
+VERSION = 8
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,15 @@ _TO_7 = Step(
     project=lambda row: row,
     tables={"trench_kind": [], "trench_network": [], "trench_node": [], "trench_run": []},
 )
-_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7}
+# Routes.
+_TO_8 = Step(
+    project=lambda row: row,
+    tables={
+        "typical_section": [], "route": [], "route_corner": [], "route_level": [], "route_change": [],
+        "route_stretch": [], "named_quantity": [], "imported_section": [],
+    },
+)  # fmt: skip
+_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8}
 
 
 def steps_from(version: int) -> list[Step]:

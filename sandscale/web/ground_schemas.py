@@ -5,11 +5,11 @@ from __future__ import annotations
 import json
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError, field_validator
 
 from ..core.refusals import BadEntry
 from ..formats.levels_in import ColumnRole, Decimal, Grouping, How, PartRole
-from .schemas import Body, Coordinate, Text, Versioned
+from .schemas import Body, Coordinate, Text, ToShelf, Versioned
 
 Place = Annotated[list[Coordinate], Field(min_length=2, max_length=2)]
 Line = Annotated[list[Place], Field(min_length=2, max_length=5_000)]
@@ -288,7 +288,69 @@ class StationWanted(BaseModel):
 
 
 class Split(Body):
-    split: Literal["", "band", "stage", "kind"] = ""
+    split: Literal["", "band", "stage", "kind", "stretch", "layer"] = ""
+
+
+class NewRoute(NewEarthwork):
+    """A new route."""
+
+
+class RouteChanged(Versioned):
+    ground: int | None = None
+    figure: int | None = None
+    begins: Text = ""
+    interval: Text = ""
+    rule: Literal["mean area", "prismoidal", "frustum"] = "mean area"
+    curved: bool = True
+    free: Text = ""
+    bulking: Text = ""
+    compacted: Text = ""
+    lorry: Text = ""
+    from_top: Annotated[str, StringConstraints(max_length=2_000)] = ""
+
+
+Cells = Annotated[dict[str, Annotated[str, StringConstraints(max_length=600)]], Field(max_length=8)]
+
+
+class NewRow(Body):
+    """A row of one of a route's tables, its entries by column; and its typical section."""
+
+    cells: Cells = Field(default_factory=dict)
+    typical: int | None = None
+
+
+class RowChange(NewRow, Versioned):
+    pass
+
+
+class LevelDrawn(Body):
+    """A point of a long section."""
+
+    chainage: Coordinate
+    level: Coordinate
+
+
+class TypicalWritten(Body):
+    """A typical section, or what is changed of one."""
+
+    document: dict[str, Any]
+
+
+class TypicalChange(Versioned):
+    document: dict[str, Any]
+
+
+class NamesKept(ToShelf):
+    """A list of names to a shelf, under a name of its own."""
+
+    name: Text
+
+
+class SectionWindow(BaseModel):
+    """Which of a route's sections, or rows of its table."""
+
+    first: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    most: Annotated[int, Field(ge=1, le=400)] = 40
 
 
 class LineDrawn(Body):

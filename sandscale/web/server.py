@@ -41,7 +41,7 @@ PR_SET_PDEATHSIG = 1
 _UPLOADS = re.compile(r"/api/projects/(\d+/(drawings|surveys/file|surveys/read)|from-file)")
 # What waits for a reader of files, for a password's hash, reckons with ground, or takes a whole project.
 _WAITS = re.compile(
-    r"/tiles/|/drawings$|/surveys/|/surfaces/\d+/|/earthworks/\d+/|/networks/\d+|/trench-kinds/drawn|/from-file$|/project\.json$"
+    r"/tiles/|/drawings$|/surveys/|/surfaces/\d+/|/earthworks/\d+/|/networks/\d+|/trench-kinds/drawn|/routes/\d+|/typicals/drawn|/from-file$|/project\.json$"
     r"|^/api/session|/file$|/delete$"
 )
 _SAYS = {

@@ -79,11 +79,12 @@ class GroundAtTheDesk(DemoCase):
 
     def worked_out(self, element: int, **entered: str) -> earth_reading.EarthworkView:
         """An earthwork once its job is done, of what was entered."""
+        written = False  # read first: what is read with it may still be of before
         for _ in range(200):
             view = earth_reading.earthwork_view(self.actor, element)
-            stands = all(getattr(view, name) == entry for name, entry in entered.items())
-            if view.state == "fresh" and view.methods and stands:
+            if written and view.state == "fresh" and view.methods:
                 return view
+            written = all(getattr(view, name) == entry for name, entry in entered.items())
             self.page.wait_for_timeout(100)
         raise AssertionError(f"not worked out: {view.says}")
 

@@ -21,6 +21,7 @@ from sandscale.core.ground.grid import rows, squares
 from sandscale.core.ground.methods import side_by_side
 from sandscale.core.ground.route.centreline import Centreline, Element, LongSection, through
 from sandscale.core.ground.route.quantities import of_sections
+from sandscale.core.ground.route.reckoned import NO_STRETCH, Reckoned, Stretch, laid_out
 from sandscale.core.ground.route.sections import Change, Route, cross_sections
 from sandscale.core.ground.route.typical import Ditch, RouteLayer, Strip, TypicalSection, side_of
 from sandscale.core.ground.surface import Surface, surface
@@ -317,11 +318,14 @@ class AnyRoute(unittest.TestCase):
         self.assertLess(off[1], 0.01 * whole)
         end = float(found[0].chainages[-1])
         marks = [0.0, *np.sort(np.random.default_rng(seed).uniform(0, end, 4)).tolist(), end]
-        stages, findings = found[0].by_stage({str(at): [pair] for at, pair in enumerate(pairwise(marks))})
+        stretches, findings = laid_out([Stretch(f"{a}", a, b) for a, b in pairwise(marks)], 0.0, end)
         self.assertEqual(findings, ())
-        for name, left in stages[""].items():
+        made = Reckoned(found[0].broken(marks), (), stretches)
+        for name, total in found[0].totals.items():
+            parts = made.by_stretch([made.quantities.volume(name)])
+            self.assertNotIn(NO_STRETCH, dict(parts))
             # What a stretch's ends cut apart on a curve differs by the product of two straight laws there.
-            self.assertAlmostEqual(left, 0, delta=2e-3 * max(1.0, found[0].totals[name]), msg=name)
+            self.assertAlmostEqual(sum(v for _, v in parts), total, delta=2e-3 * max(1.0, total), msg=name)
 
 
 class AnyCentreline(unittest.TestCase):

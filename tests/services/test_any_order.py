@@ -23,6 +23,9 @@ from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.actions import billing, earthworks, surfaces, surveys
 from sandscale.services.ground.reading.earthworks import earthwork_view
 from sandscale.services.ground.reading.overview import ground_view
+from sandscale.services.ground.routes import actions as routes
+from sandscale.services.ground.routes import typicals
+from sandscale.services.ground.routes.reading import route_view
 from sandscale.services.ground.trenches import actions as trenches
 from sandscale.services.ground.trenches.reading import network_view
 from sandscale.services.issue import documents as issue
@@ -58,6 +61,7 @@ from sandscale.store.models import (
     QuantityLine,
     Quote,
     Resource,
+    Route,
     Section,
     Sheet,
     Survey,
@@ -66,6 +70,7 @@ from sandscale.store.models import (
     TrenchNode,
     TrenchRun,
     TypedBar,
+    TypicalSection,
 )
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
@@ -129,6 +134,10 @@ def worked_out(project: int) -> dict[str, Any]:
         (n.mark, n.says, n.state, [(r.begins, r.ends, r.says, round(r.dug or 0, 6)) for r in n.runs])
         for n in (network_view(actor, brief.id) for brief in ground.networks)
     ]
+    found["routes"] = [
+        (w.mark, w.says, w.state, w.length, [r.says for r in (*w.named, *w.stretches, *w.changes)])
+        for w in (route_view(actor, brief.id) for brief in ground.routes)
+    ]
     view = bill_reading.bill_view(actor)
     for section in view.sections:
         found[f"section {section.ref}"] = (section.title, section.total)
@@ -186,8 +195,19 @@ class Walk:
         trenches.draw_runs(self.actor, net, [[3, 3], [30, 3], [30, 20]])
         runs = [run.id for run in TrenchRun.those(TrenchRun.project, [self.actor.project_id], TrenchRun.id)]
         trenches.grade_runs(self.actor, net, runs, "9", "8.8")
+        road = {
+            "name": "Road", "right": [{"name": "Lane", "width": "2"}, {"name": "Kerb", "width": "0.2", "linear": True}],
+            "layers": [{"name": "Top", "thickness": "0.1", "under": ["Lane"]}], "cut": "1:1", "topsoil": "0.1",
+        }  # fmt: skip
+        typicals.add_typical(self.actor, road)
+        way = scene.id_of(routes.add_route(self.actor, "W1", "Track", place, ground.id))
+        routes.draw_centreline(self.actor, way, [[8, 12], [30, 12]])
+        for at, level in (("0", "10.6"), ("30", "11.2")):
+            routes.add_row(self.actor, way, "levels", {"chainage": at, "level": level})
+        routes.add_row(self.actor, way, "changes", {"chainage": "0"})
         worker.work_off()
         billing.into_bill(self.actor, pit)
+        billing.into_bill(self.actor, way)
         billing.into_bill(self.actor, net)
 
     def any(self, model: Any, *where: Any) -> Any:
@@ -438,6 +458,41 @@ class Walk:
         )
         trenches.change_node(self.actor, node.id, node.version, fields)
 
+    def typical(self) -> None:
+        row = self.any(TypicalSection)
+        layer = {"name": "Top", "thickness": "0.15", "under": ["Lane"], "spread": "0.3"}
+        fields = self.dice.choice(
+            ({"topsoil": "0"}, {"layers": [layer]}, {"layers": [layer, {**layer, "name": "Base"}]}, {"cut": "1:2"},
+             {"ditch_depth": "0.3", "ditch_bottom": "0.2"}, {"name": f"Road {self.dice.randrange(9)}"}, {"right": []})
+        )  # fmt: skip
+        typicals.change_typical(self.actor, row.id, row.version, fields)
+
+    def route(self) -> None:
+        row = self.any(Route)
+        fields = self.dice.choice(
+            ({"interval": "5"}, {"rule": "prismoidal"}, {"rule": "frustum"}, {"curved": False}, {"lorry": "6"},
+             {"ground": None}, {"ground": self.any(GroundSurface).id}, {"begins": "-3"})
+        )  # fmt: skip
+        routes.change_route(self.actor, row.element_id, row.version, fields)
+
+    def route_row(self) -> None:
+        element = self.any(Route).element_id
+        part, cells = self.dice.choice(
+            (("corners", {"east": "20", "north": "20"}), ("levels", {"chainage": "40", "level": "11"}),
+             ("stretches", {"name": "A", "begins": "0", "ends": "12", "stage": "1"}), ("changes", {"chainage": "9", "taper": "4"}),
+             ("stretches", {"name": "B", "begins": "8", "ends": "50"}), ("named", {"name": "Stone", "layers": "Top", "density": "2"}),
+             ("named", {"name": "Kerbs", "layers": "Kerb"}))
+        )  # fmt: skip
+        if self.dice.random() < 0.5:
+            routes.add_row(self.actor, element, part, cells)
+            return
+        row = self.any(routes.ROWS[part].table)
+        if self.dice.random() < 0.4:
+            routes.delete_row(self.actor, part, row.id)
+            return
+        name, value = self.dice.choice(list(cells.items()))
+        routes.change_row(self.actor, part, row.id, row.version, {name: value})
+
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
         figures.draw_figure(self.actor, self.sheet, self.any(Element).id, kind, self.ring())
@@ -575,6 +630,7 @@ class Walk:
             self.type_level, self.type_level, self.change_level, self.delete_level, self.decide, self.decide,
             self.take_levels_otherwise, self.draw_for_surface, self.formation, self.formation, self.classes, self.stage,
             self.reckon_otherwise, self.trench, self.trench_kind, self.run, self.run, self.node,
+            self.typical, self.route, self.route_row, self.route_row,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

@@ -54,7 +54,7 @@ EXCUSED = {
     "survey.sheet": "the known points picked off it are kept in metres", "level_decision.typed": "a decision knows its survey itself",
     "earthwork.ground": "an element asks for the surfaces it is laid on when they have been found",
     "formation.surface": "as earthwork.ground", "earth_class.surface": "as earthwork.ground",
-    "trench_network.ground": "as earthwork.ground",
+    "trench_network.ground": "as earthwork.ground", "route.ground": "as earthwork.ground",
 }  # fmt: skip
 
 

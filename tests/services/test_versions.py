@@ -139,7 +139,7 @@ COMMITTED = {
     "0001_first_tables.py": "4f771ee7c68e1da6", "0002_measuring_desk.py": "2ed6d6c1bd34d642", "0003_measured_things.py": "40438ea1c055c029", "0004_under_fire.py": "494bbfbf46b2e9d4",
     "0005_tellings.py": "fbfb3b49ac9476c6", "0006_ways.py": "43cc188071eb6320",
     "0007_shelves.py": "e631e3e5c376a849", "0008_bars.py": "03e050eff5179038",
-    "0009_ground.py": "bfb5ded194aca516", "0010_trenches.py": "188754854de1bc90",
+    "0009_ground.py": "bfb5ded194aca516", "0010_trenches.py": "188754854de1bc90", "0011_routes.py": "6816492297e641e9",
     "queue_3_10.sql": "e5d7e3efc6e7fb93",
 }  # fmt: skip
 

@@ -16,6 +16,8 @@ from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings, rules
 from sandscale.services.bill import actions as bill
 from sandscale.services.ground.actions import earthworks, surfaces, surveys
+from sandscale.services.ground.routes import actions as routes
+from sandscale.services.ground.routes import typicals
 from sandscale.services.ground.trenches import actions as trenches
 from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
@@ -106,6 +108,13 @@ class AnyRequest(WebCase):
         ground |= {
             "trench_kind": kind, "network": net, "node": TrenchNode.get(TrenchNode.project == actor.project_id).id,
             "run": TrenchRun.get(TrenchRun.project == actor.project_id).id,
+        }  # fmt: skip
+        road = {"name": "Road", "right": [{"name": "Lane", "width": "1"}]}
+        way = scene.id_of(routes.add_route(actor, "X3", "", place, surface))
+        routes.draw_centreline(actor, way, [[1, 5], [9, 5]])
+        ground |= {
+            "typical": scene.id_of(typicals.add_typical(actor, road)), "route": way, "part": "levels",
+            "route_row": scene.id_of(routes.add_row(actor, way, "levels", {"chainage": "0", "level": "1"})),
         }  # fmt: skip
         worker.work_off()
 

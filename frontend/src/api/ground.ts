@@ -1,6 +1,6 @@
 // What is read of the ground, and the ways in which it is written.
-import { useQuery } from '@tanstack/vue-query'
-import { computed, toValue, type MaybeRefOrGetter, type Ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, toValue, watch, type MaybeRefOrGetter, type Ref } from 'vue'
 import { ask, client, type Schemas } from './client'
 import { keys } from './keys'
 import { useProjectId } from './project'
@@ -19,6 +19,7 @@ export function useGround() {
         ...(now?.surfaces ?? []),
         ...(now?.earthworks ?? []),
         ...(now?.networks ?? []),
+        ...(now?.routes ?? []),
       ]
       return all.some((each) => each.state === 'working') ? AGAIN : false
     },
@@ -165,3 +166,98 @@ export const useTrenchSection = (element: One, made: Made, run: One, at: MaybeRe
       ),
     () => toValue(made) !== '' && toValue(run) !== null,
   )
+export const useTypical = (typical: One) =>
+  useOne(keys.typical, typical, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/typicals/{typical}', inside(p, 'typical', of))),
+  )
+export const useRoute = (element: One) =>
+  useOne(keys.route, element, (p, of) =>
+    ask(client.GET('/api/projects/{project_id}/routes/{route}', inside(p, 'route', of))),
+  )
+const ofRoute =
+  (what: string, made: Made) =>
+  (p: number, of: number): readonly unknown[] => [...keys.route(p, of), what, toValue(made)]
+export const useRoutePlan = (element: One, made: Made) =>
+  useOne(
+    ofRoute('plan', made),
+    element,
+    (p, of) => ask(client.GET('/api/projects/{project_id}/routes/{route}/plan', inside(p, 'route', of))),
+    isMade(made),
+  )
+export const useRouteLong = (element: One, made: Made) =>
+  useOne(
+    ofRoute('long', made),
+    element,
+    (p, of) => ask(client.GET('/api/projects/{project_id}/routes/{route}/long', inside(p, 'route', of))),
+    isMade(made),
+  )
+export const useHaul = (element: One, made: Made) =>
+  useOne(
+    ofRoute('haul', made),
+    element,
+    (p, of) => ask(client.GET('/api/projects/{project_id}/routes/{route}/haul', inside(p, 'route', of))),
+    isMade(made),
+  )
+/** The runs on sheets that a centreline can go along. */
+export const useRunsOfSheets = (element: One, wanted: MaybeRefOrGetter<boolean>) =>
+  useOne(
+    (p, of) => [...keys.route(p, of), 'runs'],
+    element,
+    (p, of) => ask(client.GET('/api/projects/{project_id}/routes/{route}/runs', inside(p, 'route', of))),
+    wanted,
+  )
+/** How many sections, and rows of its table, of a route are read at once. */
+const SECTIONS = 24
+const TABLE_ROWS = 100
+type Read<T> = (project: number, route: number, first: number, most: number) => Promise<T>
+const readSections: Read<Schemas['RouteSections']> = (project_id, route, first, most) =>
+  ask(
+    client.GET('/api/projects/{project_id}/routes/{route}/sections', {
+      params: { path: { project_id, route }, query: { first, most } },
+    }),
+  )
+export const readTable: Read<Schemas['RouteTable']> = (project_id, route, first, most) =>
+  ask(
+    client.GET('/api/projects/{project_id}/routes/{route}/table', {
+      params: { path: { project_id, route }, query: { first, most } },
+    }),
+  )
+/** What lies along a route about a place, and what follows read ahead: a key held down finds it there. */
+function useAlong<T>(
+  what: string,
+  read: Read<T>,
+  element: One,
+  made: Made,
+  at: MaybeRefOrGetter<number>,
+  most: number,
+) {
+  const id = useProjectId()
+  const queries = useQueryClient()
+  const page = computed(() => Math.floor(toValue(at) / most))
+  const there = computed(() => toValue(made) !== '' && toValue(element) !== null)
+  const key = (n: number) => [...ofRoute(what, made)(id.value, toValue(element) ?? 0), n]
+  const of = (n: number) => read(id.value, toValue(element) ?? 0, n * most, most)
+  watch(
+    () => key(page.value).join(),
+    () => {
+      if (!there.value) return
+      for (const n of [page.value + 1, page.value - 1])
+        if (n >= 0) void queries.prefetchQuery({ queryKey: key(n), queryFn: () => of(n) })
+    },
+    { immediate: true },
+  )
+  return useQuery({
+    queryKey: computed(() => key(page.value)),
+    queryFn: () => of(page.value),
+    enabled: there,
+    placeholderData: ((before: T | undefined, query?: { queryKey: readonly unknown[] }) =>
+      query?.queryKey[1] === id.value && query.queryKey[3] === toValue(element)
+        ? before
+        : undefined) as never,
+    retry: false,
+  }) as unknown as { data: Ref<T | undefined>; error: Ref<Error | null> }
+}
+export const useSections = (element: One, made: Made, at: MaybeRefOrGetter<number>) =>
+  useAlong('sections', readSections, element, made, at, SECTIONS)
+export const useRouteTable = (element: One, made: Made, at: MaybeRefOrGetter<number>) =>
+  useAlong('table', readTable, element, made, at, TABLE_ROWS)

@@ -45,5 +45,7 @@ export const keys = {
   earthworks: (id: number) => ['project', id, 'earthwork'] as const,
   network: (id: number, element: number) => ['project', id, 'network', element] as const,
   trenchKind: (id: number, kind: number) => ['project', id, 'trench-kind', kind] as const,
+  route: (id: number, element: number) => ['project', id, 'route', element] as const,
+  typical: (id: number, typical: number) => ['project', id, 'typical', typical] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

@@ -101,9 +101,11 @@ export function useMovedIn(queries: QueryClient) {
         earthwork: keys.earthwork,
         trench: keys.network,
         kind: keys.trenchKind,
+        route: keys.route,
+        typical: keys.typical,
       }[kind]
-      // Map and sections of an earthwork are kept under what it was made from: they follow it by themselves.
-      if (of) again(of(id, Number(row)), kind === 'earthwork')
+      // Map and sections of an earthwork or a route are kept under what it was made from: they follow it by themselves.
+      if (of) again(of(id, Number(row)), kind === 'earthwork' || kind === 'route')
     }
   }
 
@@ -119,6 +121,9 @@ export function useMovedIn(queries: QueryClient) {
         queries.removeQueries({ queryKey: keys.surface(id, row.id) })
       if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.earthwork(id, row.id) })
       if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.network(id, row.id) })
+      if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.route(id, row.id) })
+      if (row.table === 'typical_section' && row.gone)
+        queries.removeQueries({ queryKey: keys.typical(id, row.id) })
       if (row.table === 'trench_kind' && row.gone)
         queries.removeQueries({ queryKey: keys.trenchKind(id, row.id) })
       if (row.table === 'build_up' && row.gone) queries.removeQueries({ queryKey: keys.buildUp(id, row.id) })

@@ -2082,6 +2082,264 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/route-rows/{part}/{route_row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a row of one of a route's tables. */
+    delete: operations['delete__api_projects_{project_id}_route-rows_{part}_{route_row}']
+    options?: never
+    head?: never
+    /** Change a row of one of a route's tables. */
+    patch: operations['patch__api_projects_{project_id}_route-rows_{part}_{route_row}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a route. */
+    post: operations['post__api_projects_{project_id}_routes']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A route, by its element. */
+    get: operations['get__api_projects_{project_id}_routes_{route}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    /** Change how a route is reckoned. */
+    patch: operations['patch__api_projects_{project_id}_routes_{route}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/centreline': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Lay its centreline through corners drawn on the plan. */
+    post: operations['post__api_projects_{project_id}_routes_{route}_centreline']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/drawn-levels': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A point of its long section, drawn over the ground. */
+    post: operations['post__api_projects_{project_id}_routes_{route}_drawn-levels']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Corners, levels or sections from a file, sent as a form with it, what it holds, and which alignment. */
+    post: operations['post__api_projects_{project_id}_routes_{route}_file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/haul': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Its mass haul diagram. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_haul']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/long': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Its long section. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_long']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/names/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Gather its layers under the names of a list on a shelf. */
+    post: operations['post__api_projects_{project_id}_routes_{route}_names_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/names/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put its list of names on a shelf. */
+    post: operations['post__api_projects_{project_id}_routes_{route}_names_shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/plan': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A route on the plan. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_plan']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/rows/{part}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a row to one of its tables: corners, levels, changes, stretches, named. */
+    post: operations['post__api_projects_{project_id}_routes_{route}_rows_{part}']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/runs': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The runs on sheets that its centreline can go along. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_runs']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/sections': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Some of its sections. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_sections']
+    put?: never
+    post?: never
+    /** Take out the sections that came from elsewhere. */
+    delete: operations['delete__api_projects_{project_id}_routes_{route}_sections']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/table': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Some rows of its table by chainage. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_table']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/scale-areas/{area}': {
     parameters: {
       query?: never
@@ -2824,6 +3082,93 @@ export interface paths {
     head?: never
     /** Change a run. */
     patch: operations['patch__api_projects_{project_id}_trench-runs_{run}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/typicals': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a typical section. */
+    post: operations['post__api_projects_{project_id}_typicals']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/typicals/drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** How a typical section looks while it is typed; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_typicals_drawn']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/typicals/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a typical section from a shelf, or move the project's on to its latest number. */
+    post: operations['post__api_projects_{project_id}_typicals_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/typicals/{typical}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A typical section. */
+    get: operations['get__api_projects_{project_id}_typicals_{typical}']
+    put?: never
+    post?: never
+    /** Delete a typical section. */
+    delete: operations['delete__api_projects_{project_id}_typicals_{typical}']
+    options?: never
+    head?: never
+    /** Change a typical section. */
+    patch: operations['patch__api_projects_{project_id}_typicals_{typical}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/typicals/{typical}/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a typical section on a shelf. */
+    post: operations['post__api_projects_{project_id}_typicals_{typical}_shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/undo': {
@@ -4754,6 +5099,23 @@ export interface components {
       /** Source */
       source: string
     }
+    /**
+     * GatheredView
+     * @description What a named quantity gathers; ``kind`` says by what it is counted.
+     */
+    GatheredView: {
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'layer' | 'edge' | 'strip'
+      /** Name */
+      name: string
+      /** Own */
+      own: boolean
+      /** Parts */
+      parts: string[]
+    }
     /** GroundLineChange */
     GroundLineChange: {
       /** Corners */
@@ -4786,10 +5148,14 @@ export interface components {
       kinds: components['schemas']['KindBrief'][]
       /** Networks */
       networks: components['schemas']['NetworkBrief'][]
+      /** Routes */
+      routes: components['schemas']['RouteBrief'][]
       /** Surfaces */
       surfaces: components['schemas']['SurfaceBrief'][]
       /** Surveys */
       surveys: components['schemas']['SurveyBrief'][]
+      /** Typicals */
+      typicals: components['schemas']['TypicalBrief'][]
     }
     /** GroupTotal */
     GroupTotal: {
@@ -4802,6 +5168,30 @@ export interface components {
       group: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /** Unit Price */
       unit_price: string
+    }
+    /**
+     * HaulView
+     * @description A mass haul diagram: what lies over up to each chainage, in m³ of fill.
+     */
+    HaulView: {
+      /** Balances */
+      balances: number[]
+      /** Chainages */
+      chainages: number[]
+      /** Free */
+      free: number
+      /** Free Distance */
+      free_distance: number
+      /** Haul */
+      haul: number
+      /** Left Over */
+      left_over: number
+      /** Moved */
+      moved: number
+      /** Ordinates */
+      ordinates: number[]
+      /** Overhaul */
+      overhaul: number
     }
     /**
      * HealthView
@@ -5272,6 +5662,16 @@ export interface components {
       version: number
     }
     /**
+     * LevelDrawn
+     * @description A point of a long section.
+     */
+    LevelDrawn: {
+      /** Chainage */
+      chainage: number
+      /** Level */
+      level: number
+    }
+    /**
      * LevelHere
      * @description A level, or none.
      */
@@ -5630,6 +6030,18 @@ export interface components {
      */
     Locations: components['schemas']['LocationView'][]
     /**
+     * LongMark
+     * @description A place along a long section: a point of it, or where a typical section begins.
+     */
+    LongMark: {
+      /** Chainage */
+      chainage: number
+      /** Level */
+      level: number
+      /** Name */
+      name: string
+    }
+    /**
      * LongNode
      * @description A node along a long section.
      */
@@ -5971,6 +6383,16 @@ export interface components {
       name: string
       /** Value */
       value: number
+    }
+    /**
+     * NamesKept
+     * @description A list of names to a shelf, under a name of its own.
+     */
+    NamesKept: {
+      /** Name */
+      name: string
+      /** Shelf */
+      shelf: number
     }
     /**
      * NearView
@@ -6790,6 +7212,41 @@ export interface components {
       /** Unit */
       unit: string
     }
+    /**
+     * NewRoute
+     * @description A new route.
+     */
+    NewRoute: {
+      /**
+       * Description
+       * @default
+       */
+      description?: string
+      /**
+       * Ground
+       * @default null
+       */
+      ground?: number | null
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+    }
+    /**
+     * NewRow
+     * @description A row of one of a route's tables, its entries by column; and its typical section.
+     */
+    NewRow: {
+      /** Cells */
+      cells?: {
+        [key: string]: string
+      }
+      /**
+       * Typical
+       * @default null
+       */
+      typical?: number | null
+    }
     /** NewRun */
     NewRun: {
       /**
@@ -7121,6 +7578,19 @@ export interface components {
       east: number
       /** North */
       north: number
+    }
+    /**
+     * PlanLine
+     * @description A line on the plan: the centreline, an edge, where it meets the ground, a section.
+     */
+    PlanLine: {
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'centreline' | 'edge' | 'daylight'
+      /** Places */
+      places: number[][]
     }
     /**
      * PlanView
@@ -7582,6 +8052,331 @@ export interface components {
      */
     Resources: components['schemas']['ResourceView'][]
     /**
+     * RouteBrief
+     * @description A route as the list shows it, by its element.
+     */
+    RouteBrief: {
+      /** Description */
+      description: string
+      /** Findings */
+      findings: number
+      /** Id */
+      id: number
+      /** Length */
+      length: number | null
+      /** Location */
+      location: number
+      /** Mark */
+      mark: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Version */
+      version: number
+    }
+    /** RouteChanged */
+    RouteChanged: {
+      /**
+       * Begins
+       * @default
+       */
+      begins?: string
+      /**
+       * Bulking
+       * @default
+       */
+      bulking?: string
+      /**
+       * Compacted
+       * @default
+       */
+      compacted?: string
+      /**
+       * Curved
+       * @default true
+       */
+      curved?: boolean
+      /**
+       * Figure
+       * @default null
+       */
+      figure?: number | null
+      /**
+       * Free
+       * @default
+       */
+      free?: string
+      /**
+       * From Top
+       * @default
+       */
+      from_top?: string
+      /**
+       * Ground
+       * @default null
+       */
+      ground?: number | null
+      /**
+       * Interval
+       * @default
+       */
+      interval?: string
+      /**
+       * Lorry
+       * @default
+       */
+      lorry?: string
+      /**
+       * Rule
+       * @default mean area
+       * @enum {string}
+       */
+      rule?: 'mean area' | 'prismoidal' | 'frustum'
+      /** Version */
+      version: number
+    }
+    /**
+     * RouteLine
+     * @description A quantity of a route, in its unit; with what falls to each stretch, and the layers gathered.
+     */
+    RouteLine: {
+      /** Gross */
+      gross: number
+      /** Label */
+      label: string
+      /** Net */
+      net: number
+      /** Output */
+      output: string
+      /** Parts */
+      parts: components['schemas']['SplitPart'][]
+      /** Unit */
+      unit: string
+    }
+    /**
+     * RouteLong
+     * @description A long section: the ground and the route's levels along it.
+     */
+    RouteLong: {
+      /** Begins */
+      begins: number
+      /** Changes */
+      changes: components['schemas']['LongMark'][]
+      /** Ends */
+      ends: number
+      /** Ground */
+      ground: (number | null)[][]
+      /** Line */
+      line: number[][]
+      /** Points */
+      points: components['schemas']['LongMark'][]
+    }
+    /**
+     * RoutePlan
+     * @description A route on the plan.
+     */
+    RoutePlan: {
+      /** Chainages */
+      chainages: number[]
+      /** Lines */
+      lines: components['schemas']['PlanLine'][]
+      /** Ticks */
+      ticks: number[][]
+    }
+    /**
+     * RouteRow
+     * @description A row of one of a route's tables, its entries by column as typed; ``typical`` where it names one.
+     */
+    RouteRow: {
+      /** Cells */
+      cells: {
+        [key: string]: string
+      }
+      /** Id */
+      id: number
+      /** Says */
+      says: string
+      /** Typical */
+      typical: number | null
+      /** Version */
+      version: number
+    }
+    /**
+     * RouteSection
+     * @description A section across a route: what is shaded, and its lines as (offset, level).
+     */
+    RouteSection: {
+      /** At */
+      at: number
+      /** Chainage */
+      chainage: number
+      /** Finished */
+      finished: number[][]
+      /** Formation */
+      formation: number[][]
+      /** Ground */
+      ground: number[][]
+      /** Level */
+      level: number | null
+      /** Shapes */
+      shapes: components['schemas']['RouteShape'][]
+      /** Typical */
+      typical: string
+    }
+    /**
+     * RouteSections
+     * @description Sections from one place in the row of chainages on.
+     */
+    RouteSections: {
+      /** First */
+      first: number
+      /** Sections */
+      sections: components['schemas']['RouteSection'][]
+    }
+    /**
+     * RouteShape
+     * @description A part of a section across a route: outlines of (offset, level), and its area in m². ``name`` is a
+     *     layer's, or cut or fill.
+     */
+    RouteShape: {
+      /** Area */
+      area: number
+      /** Name */
+      name: string
+      /** Rings */
+      rings: number[][][]
+    }
+    /**
+     * RouteTable
+     * @description Areas at sections, volumes from the one before, and running sums, a column of numbers for each name;
+     *     nothing where a volume is told at the next section.
+     */
+    RouteTable: {
+      /** Areas */
+      areas: (number | null)[][]
+      /** Chainages */
+      chainages: number[]
+      /** First */
+      first: number
+      /** Names */
+      names: string[]
+      /** Running */
+      running: number[][]
+      /** Totals */
+      totals: number[]
+      /** Typicals */
+      typicals: string[]
+      /** Units */
+      units: string[]
+      /** Volumes */
+      volumes: (number | null)[][]
+      /** Whole */
+      whole: number
+    }
+    /**
+     * RouteView
+     * @description A route: what was entered, and what it comes to.
+     */
+    RouteView: {
+      /** Begins */
+      begins: string
+      /** Billed */
+      billed: boolean
+      /** Bounds */
+      bounds: number[]
+      /** Bulking */
+      bulking: string
+      /** Chainages */
+      chainages: number[]
+      /** Changes */
+      changes: components['schemas']['RouteRow'][]
+      /** Compacted */
+      compacted: string
+      /** Corners */
+      corners: components['schemas']['RouteRow'][]
+      /** Curved */
+      curved: boolean
+      /** Description */
+      description: string
+      /** Figure */
+      figure: number | null
+      /** Findings */
+      findings: number
+      /** Free */
+      free: string
+      /** From File */
+      from_file: boolean
+      /** From Top */
+      from_top: string
+      /** Gathered */
+      gathered: components['schemas']['GatheredView'][]
+      /** Ground */
+      ground: number | null
+      /** Id */
+      id: number
+      /** Imported */
+      imported: number
+      /** Interval */
+      interval: string
+      /** Layers */
+      layers: string[]
+      /** Length */
+      length: number | null
+      /** Levels */
+      levels: components['schemas']['RouteRow'][]
+      /** Line Names */
+      line_names: string[]
+      /** Lines */
+      lines: components['schemas']['RouteLine'][]
+      /** Location */
+      location: number
+      /** Lorry */
+      lorry: string
+      /** Made */
+      made: string
+      /** Mark */
+      mark: string
+      /** Named */
+      named: components['schemas']['RouteRow'][]
+      /** Route */
+      route: number
+      /** Route Version */
+      route_version: number
+      /** Rule */
+      rule: string
+      /** Says */
+      says: string[]
+      /** Staged */
+      staged: boolean
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'fresh' | 'working' | 'none'
+      /** Stretched */
+      stretched: boolean
+      /** Stretches */
+      stretches: components['schemas']['RouteRow'][]
+      /** Version */
+      version: number
+    }
+    /** RowChange */
+    RowChange: {
+      /** Cells */
+      cells?: {
+        [key: string]: string
+      }
+      /**
+       * Typical
+       * @default null
+       */
+      typical?: number | null
+      /** Version */
+      version: number
+    }
+    /**
      * RowMoved
      * @description A row written: its table, and whether it is gone.
      */
@@ -7734,6 +8529,20 @@ export interface components {
       /** Version */
       version: number
     }
+    /**
+     * RunChoice
+     * @description A run measured on a sheet that a centreline can go along.
+     */
+    RunChoice: {
+      /** Figure */
+      figure: number
+      /** Name */
+      name: string
+      /** Sheet */
+      sheet: string
+    }
+    /** RunChoiceList */
+    RunChoiceList: components['schemas']['RunChoice'][]
     /**
      * RunView
      * @description A run as typed, and what it comes to; nothing where it can't be reckoned.
@@ -7949,6 +8758,22 @@ export interface components {
       name: string
       /** Offsets */
       offsets: (number | null)[]
+    }
+    /**
+     * SectionWindow
+     * @description Which of a route's sections, or rows of its table.
+     */
+    SectionWindow: {
+      /**
+       * First
+       * @default 0
+       */
+      first?: number
+      /**
+       * Most
+       * @default 40
+       */
+      most?: number
     }
     /**
      * SeenView
@@ -8202,7 +9027,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing' | 'trench'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names'
       /** Name */
       name: string
       /** Number */
@@ -8216,7 +9041,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing' | 'trench'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names'
       /** Source */
       source: string
     }
@@ -8325,7 +9150,19 @@ export interface components {
        * @default
        * @enum {string}
        */
-      split?: '' | 'band' | 'stage' | 'kind'
+      split?: '' | 'band' | 'stage' | 'kind' | 'stretch' | 'layer'
+    }
+    /**
+     * SplitPart
+     * @description What falls to one part of a split, such as a stretch.
+     */
+    SplitPart: {
+      /** Net */
+      net: number
+      /** Part */
+      part: string
+      /** Split */
+      split: string
     }
     /**
      * StageView
@@ -8661,6 +9498,77 @@ export interface components {
       unit: string
       /** Waste */
       waste: number
+    }
+    /**
+     * TypicalBrief
+     * @description A typical section as the list shows it; how many routes are built like it.
+     */
+    TypicalBrief: {
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Routes */
+      routes: number
+      /** Version */
+      version: number
+    }
+    /** TypicalChange */
+    TypicalChange: {
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
+      /** Version */
+      version: number
+    }
+    /**
+     * TypicalDrawn
+     * @description A typical section as it looks, the centreline at 0; ``says`` why it can't be drawn.
+     */
+    TypicalDrawn: {
+      /** Field */
+      field: string
+      /** Finished */
+      finished: number[][]
+      /** Formation */
+      formation: number[][]
+      /** Says */
+      says: string
+      /** Shapes */
+      shapes: components['schemas']['RouteShape'][]
+    }
+    /**
+     * TypicalView
+     * @description A typical section, its entries as they are typed here; how many routes are built like it.
+     */
+    TypicalView: {
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Shelf */
+      shelf: number | null
+      /** Shelf Number */
+      shelf_number: number | null
+      /** Used */
+      used: number
+      /** Version */
+      version: number
+    }
+    /**
+     * TypicalWritten
+     * @description A typical section, or what is changed of one.
+     */
+    TypicalWritten: {
+      /** Document */
+      document: {
+        [key: string]: unknown
+      }
     }
     /** Undecided */
     Undecided: {
@@ -14114,6 +15022,622 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_route-rows_{part}_{route_row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        part: string
+        route_row: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_route-rows_{part}_{route_row}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        part: string
+        route_row: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RowChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewRoute']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RouteView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_routes_{route}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RouteChanged']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes_{route}_centreline': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LineDrawn']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes_{route}_drawn-levels': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LevelDrawn']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes_{route}_file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}_haul': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['HaulView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}_long': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RouteLong']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes_{route}_names_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes_{route}_names_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NamesKept']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}_plan': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RoutePlan']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_routes_{route}_rows_{part}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+        part: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewRow']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}_runs': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RunChoiceList']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}_sections': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+      }
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RouteSections']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_routes_{route}_sections': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_routes_{route}_table': {
+    parameters: {
+      query?: {
+        first?: number
+        most?: number
+      }
+      header?: never
+      path: {
+        project_id: number
+        route: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RouteTable']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_scale-areas_{area}': {
     parameters: {
       query?: never
@@ -15938,6 +17462,247 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['RunChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_typicals': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TypicalWritten']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_typicals_drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TypicalWritten']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TypicalDrawn']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_typicals_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_typicals_{typical}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        typical: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TypicalView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_typicals_{typical}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        typical: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_typicals_{typical}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        typical: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TypicalChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_typicals_{typical}_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        typical: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ToShelf']
       }
     }
     responses: {

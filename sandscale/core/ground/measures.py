@@ -11,7 +11,10 @@ MOST = 1e9  # m: a longer one is a slip, and its cube is still a number
 
 def known(*values: float | Floats) -> bool:
     """Whether each is there and not beyond all size, above zero or below."""
-    return all(bool(np.all(np.abs(value) <= MOST)) for value in values)
+    return all(
+        abs(value) <= MOST if isinstance(value, (float, int)) else bool(np.all(np.abs(value) <= MOST))
+        for value in values
+    )
 
 
 def sound(*measures: float) -> bool:

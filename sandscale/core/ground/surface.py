@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -174,52 +173,79 @@ class Surface:
             BadShape: the line has no length.
         """
         corners = np.asarray(line, dtype=float)[:, :2]
-        if len(corners) < 2 or not np.hypot(*np.diff(corners, axis=0).T).sum() > 0:
+        steps = np.hypot(*np.diff(corners, axis=0).T) if len(corners) > 1 else np.zeros(0)
+        if not steps.sum() > 0:
             raise BadShape("A profile needs a line with a length.", field="line")
-        begun, chainages, plan = 0.0, [], []
-        for start, end in pairwise(corners):
-            length = float(np.hypot(*(end - start)))
-            if length == 0:
-                continue
-            shares = self._edge_crossings(start, end)
-            chainages.append(begun + shares * length)
-            plan.append(start + shares[:, None] * (end - start))
-            begun += length
-        along, places = np.concatenate(chainages), np.concatenate(plan)
+        parts = self.profiles(corners[:-1], corners[1:])
+        begins = np.concatenate([[0.0], np.cumsum(steps)[:-1]])
+        along = np.concatenate([part.chainages + begin for part, begin in zip(parts, begins, strict=True)])
         first = np.diff(along, prepend=-1) > 1e-9
-        along, places = along[first], places[first]
+        plan = np.concatenate([part.plan for part in parts])
+        levels = np.concatenate([part.levels for part in parts])
+        return Profile(along[first], plan[first], levels[first])
+
+    def profiles(self, starts: Floats, ends: Floats) -> list[Profile]:
+        """Its levels along straight lines, each from a place to another (k × 2); nothing along one without a
+        length."""
+        lengths = np.hypot(*(ends - starts).T)
+        which, shares = self._edge_crossings(starts, ends)
+        along = shares * lengths[which]
+        apart = (np.diff(along, prepend=-1) > 1e-9) | (np.diff(which, prepend=-1) != 0)
+        apart &= lengths[which] > 0
+        which, along, shares = which[apart], along[apart], shares[apart]
+        places = starts[which] + shares[:, None] * (ends - starts)[which]
         # Between two edges there may be a hole: what isn't known halfway isn't known.
         halfway = (places[:-1] + places[1:]) / 2
         levels = self.levels_at(np.concatenate([places, halfway]))
-        gap = np.flatnonzero(np.isnan(levels[len(places) :]))
-        return Profile(
-            np.insert(along, gap + 1, (along[gap] + along[gap + 1]) / 2),
+        gap = np.flatnonzero(np.isnan(levels[len(places) :]) & (which[:-1] == which[1:]))
+        along = np.insert(along, gap + 1, (along[gap] + along[gap + 1]) / 2)
+        levels = np.insert(levels[: len(places)], gap + 1, np.nan)
+        places, which = (
             np.insert(places, gap + 1, halfway[gap], axis=0),
-            np.insert(levels[: len(places)], gap + 1, np.nan),
+            np.insert(which, gap + 1, which[gap]),
         )
+        cuts = np.searchsorted(which, np.arange(1, len(starts)))
+        return [
+            Profile(*parts)
+            for parts in zip(
+                np.split(along, cuts), np.split(places, cuts), np.split(levels, cuts), strict=True
+            )
+        ]
 
-    def _edge_crossings(self, start: Floats, end: Floats) -> Floats:
-        """Where a straight line meets edges, as shares of its length, with 0 and 1."""
-        steps = np.linspace(0, 1, self._parts_of(start, end) + 1)
-        ends = start + steps[:, None] * (end - start)
-        low, high = np.minimum(ends[:-1], ends[1:]), np.maximum(ends[:-1], ends[1:])
-        _, near = self.pieces.tree.query(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
-        plan = self.pieces.plan[np.unique(near)]
+    def _edge_crossings(self, starts: Floats, ends: Floats) -> tuple[Whole, Floats]:
+        """Where straight lines meet edges: which line, and the share of its length, rising, with 0 and 1."""
+        number, parts = len(starts), self._parts_of(starts, ends)
+        steps = np.linspace(0, 1, parts + 1)[:, None]
+        marks = starts[:, None] + steps * (ends - starts)[:, None]
+        low, high = np.minimum(marks[:, :-1], marks[:, 1:]), np.maximum(marks[:, :-1], marks[:, 1:])
+        boxes = shapely.box(
+            low[..., 0].ravel(), low[..., 1].ravel(), high[..., 0].ravel(), high[..., 1].ravel()
+        )
+        box, piece = self.pieces.tree.query(boxes)
+        pairs = np.unique((box // parts).astype(np.int64) * len(self.triangles) + piece)
+        line, near = np.divmod(pairs, len(self.triangles))
+        plan = self.pieces.plan[near]
         side = np.concatenate(
             [np.stack([plan[:, a], plan[:, b]], axis=1) for a, b in ((0, 1), (1, 2), (2, 0))]
         )
-        along, edge, away = end - start, side[:, 1] - side[:, 0], side[:, 0] - start
-        across = along[0] * edge[:, 1] - along[1] * edge[:, 0]
+        line = np.tile(line, 3)
+        along, edge = (ends - starts)[line], side[:, 1] - side[:, 0]
+        away = side[:, 0] - starts[line]
+        across = along[:, 0] * edge[:, 1] - along[:, 1] * edge[:, 0]
         with np.errstate(divide="ignore", invalid="ignore"):
             share = (away[:, 0] * edge[:, 1] - away[:, 1] * edge[:, 0]) / across
-            on_edge = (away[:, 0] * along[1] - away[:, 1] * along[0]) / across
+            on_edge = (away[:, 0] * along[:, 1] - away[:, 1] * along[:, 0]) / across
         met = (across != 0) & (on_edge >= -1e-9) & (on_edge <= 1 + 1e-9) & (share > 0) & (share < 1)
-        return np.unique(np.concatenate([[0.0], share[met], [1.0]]))
+        every = np.arange(number)
+        which = np.concatenate([every, every, line[met]])
+        shares = np.concatenate([np.zeros(number), np.ones(number), share[met]])
+        order = np.lexsort((shares, which))
+        return which[order], shares[order]
 
-    def _parts_of(self, start: Floats, end: Floats) -> int:
-        """In how many parts a line is searched, so that a part's box holds few triangles."""
+    def _parts_of(self, starts: Floats, ends: Floats) -> int:
+        """In how many parts lines are searched, so that a part's box holds few triangles."""
         size = np.sqrt(self.plan_area / len(self.triangles)) * 4
-        return int(np.clip(np.abs(end - start).max() / size, 1, 2_000))
+        return int(np.clip(np.abs(ends - starts).max() / size, 1, 2_000))
 
     def bounded(self, region: Region) -> Surface:
         """The part inside a region in plan; its levels stay as they are, to the very edge."""

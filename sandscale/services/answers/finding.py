@@ -52,7 +52,7 @@ def _everything(actor: Actor, words: list[str], most: int) -> Iterator[FoundView
         name = f"{row.mark} {row.description}".strip()
         to = (
             f"/ground/{row.measurer}/{row.id}"
-            if row.measurer in ("earthwork", "trench")
+            if row.measurer in ("earthwork", "trench", "route")
             else f"/measure/{row.id}"
         )
         yield FoundView(kind=row.location.name, name=name, to=to)

@@ -18,6 +18,8 @@ from ...store.models import (
     Figure,
     ItemLink,
     Resource,
+    Route,
+    RouteChange,
     Sheet,
     TrenchNetwork,
     TrenchRun,
@@ -35,6 +37,9 @@ from . import tellings
 from .views import Answer, FigureGone, Kind, Moved, PulseView, RowMoved
 
 WRITER_TELLS_WITHIN = timedelta(seconds=3)
+_OF_ROUTES = (
+    "route_corner", "route_level", "route_change", "route_stretch", "named_quantity", "imported_section",
+)  # fmt: skip
 MOST_CHANGES, MOST_ROWS = 50, 400
 MOST_ELEMENTS, MOST_FIGURES, MOST_ITEMS, MOST_PRICES, MOST_BARRED = 12, 60, 40, 30, 60
 # Fields of an element that leave its dimension lines as they are.
@@ -270,7 +275,8 @@ class _Telling:
         return self._few(self.moved.get("bars", set()) | by_rows, MOST_BARRED, "bars")
 
     def _ground(self) -> list[str]:
-        """Surveys, surfaces, earthworks, trenches and their kinds that were written or moved."""
+        """Surveys, surfaces, earthworks, trenches and routes, and what these are built like, that were
+        written or moved."""
         touched, moved = self.touched, self.moved
         surveys = moved.get("levels", set()) | touched.ids("survey")
         for table in ("level", "level_decision", "ground_line"):
@@ -291,9 +297,15 @@ class _Telling:
         networks |= TrenchNetwork.column(TrenchNetwork.element, TrenchNetwork.id, ends)
         networks |= TrenchNetwork.column(TrenchNetwork.element, TrenchNetwork.element, measured)
         kinds = touched.ids("trench_kind")
+        routes = touched.values("route", "element")
+        rows = {n for t in _OF_ROUTES for n in touched.values(t, "route")}
+        typicals = touched.ids("typical_section")
+        rows |= RouteChange.column(RouteChange.route, RouteChange.typical, typicals)
+        routes |= Route.column(Route.element, Route.id, rows)
+        routes |= Route.column(Route.element, Route.element, measured)
         named = (
             ("survey", surveys), ("surface", surfaces), ("earthwork", works), ("trench", networks),
-            ("kind", kinds),
+            ("kind", kinds), ("route", routes), ("typical", typicals),
         )  # fmt: skip
         return [f"{kind}:{each}" for kind, ids in named for each in sorted(ids)]
 

@@ -31,7 +31,7 @@ def add_member(actor: Actor, location_id: int, mark: str, description: str = "")
         BadEntry: the mark is empty or taken in the location.
     """
     location = find(Location, actor, location_id)
-    fields = checked_mark({"mark": mark, "description": description.strip()[:200]}, location.id)
+    fields = checked_mark({"mark": mark, "description": description.strip()[:200].strip()}, location.id)
     with recording(actor, f"{fields['mark']}, typed bars") as log:
         row = _member(log, actor, location.id, fields)
     return log.saved(row)
@@ -150,7 +150,7 @@ def mark_bar(actor: Actor, line_id: int, mark: str) -> Saved:
     line = BarLine.get_or_none((BarLine.id == line_id) & (BarLine.project == actor.project_id))
     if line is None:
         raise Missing("That bar is not in the schedule any more.")
-    mark = mark.strip()[:20]
+    mark = mark.strip()[:20].strip()
     if line.typed:
         return _mark_typed(actor, line, mark)
     if mark:

@@ -238,7 +238,7 @@ def _cuts(rows: Sequence[Sequence[float]]) -> list[CutView]:
 def _named(name: str) -> str:
     if not name.strip():
         raise BadEntry("A cutting needs a name, such as “All bars”.", field="name")
-    return name.strip()[:80]
+    return name.strip()[:80].strip()
 
 
 def _piece(fields: Mapping[str, Any]) -> dict[str, Any]:

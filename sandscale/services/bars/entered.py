@@ -87,7 +87,7 @@ def checked_bar(fields: dict[str, Any]) -> dict[str, Any]:
     Raises:
         BadEntry: its size, shape, numbers or legs can't be; the field at fault is named.
     """
-    fields = {**fields, "size": size_read(fields["size"]), "mark": fields["mark"].strip()[:20]}
+    fields = {**fields, "size": size_read(fields["size"]), "mark": fields["mark"].strip()[:20].strip()}
     fields["shape"] = fields["shape"].strip().zfill(2)[:2]
     row = TypedBar(**fields)
     line = bar_line(row, "", rules_of(""))

@@ -52,7 +52,9 @@ def _new_section(log: Recording, bill: Bill, title: str, parent: int | None) -> 
     if not title.strip():
         raise BadEntry("A section needs a title.", field="title")
     position = Section.select().where(Section.bill == bill.id).count()
-    return log.insert(Section, bill=bill.id, title=title.strip()[:120], parent=parent, position=position)
+    return log.insert(
+        Section, bill=bill.id, title=title.strip()[:120].strip(), parent=parent, position=position
+    )
 
 
 def _refuse_deep(above: Section, reach: int) -> None:
@@ -97,7 +99,7 @@ def change_section(actor: Actor, section_id: int, version: int, title: str) -> S
         raise BadEntry("A section needs a title.", field="title")
     check_version(row, version, {"title": title.strip()})
     with recording(actor, f"Section {row.title} renamed") as log:
-        log.update(row, title=title.strip()[:120])
+        log.update(row, title=title.strip()[:120].strip())
     return log.saved(row)
 
 
@@ -465,7 +467,7 @@ def _checked_adjustment(bill: Bill, fields: dict[str, Any], adjustment_id: int =
     checked: dict[str, Any] = {}
     others = [a.name for a in adjustments_of(bill.id) if a.id != adjustment_id]
     if "name" in fields:
-        checked["name"] = fields["name"].strip()[:60]
+        checked["name"] = fields["name"].strip()[:60].strip()
         if not checked["name"]:
             raise BadEntry("An adjustment needs a name.", field="name")
         if checked["name"].lower() in (name.lower() for name in others):

@@ -70,4 +70,4 @@ def _new(log: Recording, kind: str, title: str, dated: date) -> Bill:
     if not title.strip():
         raise BadEntry("A bill needs a title.", field="title")
     position = Bill.select().where(Bill.project == log.project.id).count()
-    return log.insert(Bill, kind=kind, title=title.strip()[:120], dated=dated, position=position)
+    return log.insert(Bill, kind=kind, title=title.strip()[:120].strip(), dated=dated, position=position)

@@ -24,6 +24,7 @@ from .actions.surfaces import LINE_KINDS, corners_read
 from .actions.surveys import level_fields
 from .entered import batter_of, grade_of, read_all
 from .kept import taken_of
+from .routes.proof import RULES_OF_ROUTES, prove_routes
 from .trenches.proof import RULES as TRENCH_RULES
 from .trenches.proof import prove_networks
 
@@ -138,6 +139,7 @@ RULES = {
     "earth_class": _class,
     "earth_stage": _stage,
     **TRENCH_RULES,
+    **RULES_OF_ROUTES,
 }
 
 
@@ -161,6 +163,7 @@ def prove(project_id: int) -> None:
     if Earthwork.select(Earthwork.id).join(Element).where(other).exists():
         raise Refusal("An earthwork is of an element that is something else.")
     prove_networks(project_id)
+    prove_routes(project_id)
     through = SurfaceSurvey.select(SurfaceSurvey.surface).where(SurfaceSurvey.project == project_id)
     mine = (GroundSurface.project == project_id) & ~(GroundSurface.id << through)
     if GroundSurface.select().where(mine).exists():

@@ -26,6 +26,7 @@ from ..keeping.walking import Step, link_to, view_of
 from .actions.earthworks import earthwork_of
 from .links import levelled
 from .reading.earthworks import cells_of, rows_of
+from .routes.steps import STEPS as ROUTE_STEPS
 from .trenches.steps import STEPS as TRENCH_STEPS
 
 
@@ -90,6 +91,10 @@ def _surface(actor: Actor, ref: str, surface_id: str) -> WalkView:
     goes += [
         link_to(f"quantity:{n.id}:dug", f"Trenches {n.mark}", None, "", "ground", n.id)
         for n in (network.element for network in row.networks)
+    ]
+    goes += [
+        link_to(f"quantity:{r.id}:cut", f"Route {r.mark}", None, "", "ground", r.id)
+        for r in (route.element for route in row.routes)
     ]
     findings = [says for says, *_ in made.findings] if made else ["It is still being made."]
     return view_of(ref, working, comes, goes, [*findings, *([made.says] if made and made.says else [])])
@@ -182,4 +187,5 @@ STEPS = {
     "earth-row": Step(2, _row),
     "earth-block": Step(2, _block),
     **TRENCH_STEPS,
+    **ROUTE_STEPS,
 }

@@ -75,6 +75,28 @@ class KindBrief(View):
     runs: int
 
 
+class RouteBrief(View):
+    """A route as the list shows it, by its element."""
+
+    id: int
+    version: int
+    location: int
+    mark: str
+    description: str
+    length: float | None
+    findings: int
+    state: State
+
+
+class TypicalBrief(View):
+    """A typical section as the list shows it; how many routes are built like it."""
+
+    id: int
+    version: int
+    name: str
+    routes: int
+
+
 class GroundView(View):
     """What the ground stage holds."""
 
@@ -83,6 +105,8 @@ class GroundView(View):
     earthworks: list[EarthworkBrief]
     networks: list[NetworkBrief]
     kinds: list[KindBrief]
+    routes: list[RouteBrief]
+    typicals: list[TypicalBrief]
 
 
 class FilePartView(View):

@@ -23,6 +23,8 @@ _WORDS = {
     "OffCut": "off-cut", "GroundSurface": "surface", "GroundLine": "line", "LevelDecision": "decision",
     "EarthClass": "class", "EarthStage": "stage", "SurfaceSurvey": "survey of a surface",
     "TrenchKind": "kind of trench", "TrenchNetwork": "network", "TrenchNode": "node", "TrenchRun": "run",
+    "TypicalSection": "typical section", "Route": "route", "RouteCorner": "corner", "RouteLevel": "level",
+    "RouteChange": "change of section", "RouteStretch": "stretch", "NamedQuantity": "named quantity",
 }  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from ...store.models import DimensionLine, Element, Figure, Item, ItemLink, Quan
 from ..bars.links import scheduled
 from ..bill.reading import refs_of
 from ..ground.links import earth_sources
+from ..ground.routes.links import route_sources
 from ..ground.trenches.links import trench_sources
 from ..keeping.acting import Actor, Missing, find
 from ..keeping.slow import being_worked_out
@@ -38,7 +39,7 @@ def _quantity(actor: Actor, ref: str, element_id: str, output: str) -> WalkView:
     findings = [says for _, says, *_ in element.findings]
     if being_worked_out("quantities", [element.id]):
         findings.insert(0, f"{element.mark} is being worked out: this number isn't what it comes to now.")
-    comes = [*_line_links(rows), *earth_sources(element), *trench_sources(element)]
+    comes = [*_line_links(rows), *earth_sources(element), *trench_sources(element), *route_sources(element)]
     goes = [*_item_links(element.id, output), *_taking_links(element.id, output), *scheduled(quantity)]
     return view_of(ref, working, comes, goes, dict.fromkeys(findings))
 

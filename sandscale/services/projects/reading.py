@@ -24,6 +24,8 @@ from ...store.models import (
     Project,
     QuantityLine,
     Resource,
+    Route,
+    RouteMade,
     Sheet,
     SurfaceMade,
     TrenchMade,
@@ -98,8 +100,11 @@ def _path(project_id: int) -> list[StageView]:
         ),
         StageView(
             stage="ground",
-            done=count(EarthworkMade) + count(TrenchMade) + count(SurfaceMade, SurfaceMade.says == ""),
-            of=count(Earthwork) + count(TrenchNetwork) + count(GroundSurface),
+            done=count(EarthworkMade)
+            + count(TrenchMade)
+            + count(RouteMade)
+            + count(SurfaceMade, SurfaceMade.says == ""),
+            of=count(Earthwork) + count(TrenchNetwork) + count(Route) + count(GroundSurface),
         ),
         StageView(stage="prices", done=count(Resource, Resource.price.is_null(False)), of=count(Resource)),
         StageView(stage="rates", done=count(BuildUp, BuildUp.rate > 0), of=count(BuildUp)),

@@ -229,7 +229,7 @@ def rename_sheet(actor: Actor, sheet_id: int, version: int, title: str) -> Saved
     sheet = find_sheet(actor, sheet_id)
     check_version(sheet, version, {"title": title.strip()})
     with recording(actor, f"Sheet title “{title.strip()}”") as log:
-        log.update(sheet, title=title.strip()[:120])
+        log.update(sheet, title=title.strip()[:120].strip())
     return log.saved(sheet)
 
 
@@ -241,7 +241,7 @@ def change_drawing(actor: Actor, drawing_id: int, version: int, fields: dict[str
         BadEntry: the number is empty.
     """
     drawing = find(Drawing, actor, drawing_id)
-    fields = {name: value.strip()[:120] for name, value in fields.items()}
+    fields = {name: value.strip()[:120].strip() for name, value in fields.items()}
     if fields.get("number") == "":
         raise BadEntry("A drawing needs a number.", field="number")
     check_version(drawing, version, fields)

@@ -63,7 +63,7 @@ def add_shelf(person_id: int, name: str, about: str) -> ShelfView:
     if not name.strip():
         raise BadEntry("A shelf needs a name, such as the client or authority it is for.", field="name")
     with database.atomic():
-        shelf = Shelf.create(name=name.strip()[:120], about=about.strip()[:500])
+        shelf = Shelf.create(name=name.strip()[:120].strip(), about=about.strip()[:500])
         ShelfMember.create(shelf=shelf, person=person_id)
     return _view(shelf)
 

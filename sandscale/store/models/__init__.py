@@ -29,8 +29,16 @@ from .ground import (
     Formation,
     GroundLine,
     GroundSurface,
+    ImportedSection,
     Level,
     LevelDecision,
+    NamedQuantity,
+    Route,
+    RouteChange,
+    RouteCorner,
+    RouteLevel,
+    RouteMade,
+    RouteStretch,
     SurfaceMade,
     SurfaceSurvey,
     Survey,
@@ -40,6 +48,7 @@ from .ground import (
     TrenchNetwork,
     TrenchNode,
     TrenchRun,
+    TypicalSection,
 )
 from .keeping import BeingWorkedOut, Change, ChangeEntry, Job, Telling
 from .measure import (
@@ -68,12 +77,13 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     DimensionLine, TypedBar, BarMark, BarIssue, Cutting, CutMember, OffCut,
     Survey, Level, LevelDecision, GroundSurface, SurfaceSurvey, GroundLine,
     Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
+    TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
     Resource, Quote, BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
     QuantityLine, QuantityPart, BarLine, CutPlan, SurveyLooked, SurfaceMade, EarthworkMade,
-    TrenchMade, BeingWorkedOut, PageContent,
+    TrenchMade, RouteMade, BeingWorkedOut, PageContent,
 )  # fmt: skip
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
@@ -96,13 +106,16 @@ __all__ = [
     "Adjustment", "BarIssue", "BarLine", "BarMark", "BeingWorkedOut", "Bill", "BuildUp", "BuildUpLine",
     "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
     "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade", "Element", "Figure",
-    "Formation", "GroundLine", "GroundSurface", "Invitation", "Item",
+    "Formation", "GroundLine", "GroundSurface", "ImportedSection", "Invitation", "Item",
     "ItemLink", "Job",
-    "Level", "LevelDecision", "Location", "Membership", "OffCut", "OwnDetailing", "OwnMakeUp", "PageContent",
+    "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OwnDetailing",
+    "OwnMakeUp", "PageContent",
     "Person", "Project", "ProjectRow", "QuantityLine",
-    "QuantityPart", "Quote", "Resource", "Revision", "Row", "ScaleArea", "Section", "Session", "Sheet",
+    "QuantityPart", "Quote", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
+    "RouteMade", "RouteStretch", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
     "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",
     "SurfaceMade", "SurfaceSurvey", "Survey", "SurveyLooked", "Telling",
-    "TrenchKind", "TrenchMade", "TrenchNetwork", "TrenchNode", "TrenchRun", "TypedBar", "now", "table_named",
+    "TrenchKind", "TrenchMade", "TrenchNetwork", "TrenchNode", "TrenchRun", "TypedBar", "TypicalSection",
+    "now", "table_named",
 ]  # fmt: skip

@@ -1,11 +1,12 @@
-"""Ground: levels as they were taken in and what was decided about them, surfaces, earthworks, trenches."""
+"""Ground: levels as they were taken in and what was decided about them, surfaces, earthworks, trenches,
+routes."""
 
 from __future__ import annotations
 
 from peewee import BlobField, BooleanField, CharField, DoubleField, ForeignKeyField, IntegerField, TextField
 from playhouse.postgres_ext import BinaryJSONField
 
-from .measure import Element
+from .measure import Element, Figure
 from .project import Project, ProjectRow
 from .rows import Row
 from .sheets import Sheet, StoredFile
@@ -204,6 +205,101 @@ class TrenchRun(ProjectRow):
     ground = TextField(default="")
 
 
+class TypicalSection(ProjectRow):
+    """What routes are built like: a document (see :mod:`sandscale.core.ground.route.document`), its entries
+    as typed. ``shelf`` is where it was taken from or put, and ``shelf_number`` its number there."""
+
+    name = TextField()
+    position = IntegerField()
+    document = BinaryJSONField(index=False)
+    shelf = IntegerField(null=True)
+    shelf_number = IntegerField(null=True)
+
+
+class Route(ProjectRow):
+    """A route: an element, and how it is reckoned. Its centreline goes along ``figure``, a run measured on a
+    sheet with known points; else through ``line``, elements as a file had them (x, y, direction, length,
+    curvature, end curvature); else through its corners. Entries are kept as typed.
+
+    ``from_top`` names the lines of sections that came from elsewhere, from the top down: ``base; subbase``.
+    """
+
+    element = ForeignKeyField(Element, unique=True, backref="routes")
+    ground = ForeignKeyField(GroundSurface, null=True, backref="routes")
+    figure = ForeignKeyField(Figure, null=True, backref="routes")
+    line = BinaryJSONField(default=list, index=False)
+    begins = TextField(default="")
+    interval = TextField(default="20")
+    rule = CharField(12, default="mean area")
+    curved = BooleanField(default=True)
+    free = TextField(default="")
+    bulking = TextField(default="1.25")
+    compacted = TextField(default="0.9")
+    lorry = TextField(default="")
+    from_top = TextField(default="")
+
+
+class RouteCorner(ProjectRow):
+    """Where two straights of a centreline meet, or where it begins or ends; ``radius`` of the arc there."""
+
+    route = ForeignKeyField(Route, backref="corners")
+    position = IntegerField()
+    east = TextField(default="")
+    north = TextField(default="")
+    radius = TextField(default="")
+
+
+class RouteLevel(ProjectRow):
+    """A point of a long section: chainage, level, and the length of the vertical curve about it."""
+
+    route = ForeignKeyField(Route, backref="levels")
+    position = IntegerField()
+    chainage = TextField(default="")
+    level = TextField(default="")
+    curve = TextField(default="")
+
+
+class RouteChange(ProjectRow):
+    """Where a typical section begins, and over how many m the one before goes over into it."""
+
+    route = ForeignKeyField(Route, backref="changes")
+    position = IntegerField()
+    chainage = TextField(default="")
+    typical = ForeignKeyField(TypicalSection, null=True, backref="changes")
+    taper = TextField(default="")
+
+
+class RouteStretch(ProjectRow):
+    """A named part of a route between two chainages, and the stage in which it is built."""
+
+    route = ForeignKeyField(Route, backref="stretches")
+    position = IntegerField()
+    name = TextField(default="")
+    begins = TextField(default="")
+    ends = TextField(default="")
+    stage = TextField(default="")
+
+
+class NamedQuantity(ProjectRow):
+    """What layers of a route are gathered under: their names, as ``Wearing; Binder``; the one of its own name
+    where none is typed."""
+
+    route = ForeignKeyField(Route, backref="named")
+    position = IntegerField()
+    name = TextField(default="")
+    layers = TextField(default="")
+    density = TextField(default="")
+    extra = TextField(default="")
+
+
+class ImportedSection(ProjectRow):
+    """A section that came from elsewhere: name → its line, (offset, level) each."""
+
+    route = ForeignKeyField(Route, backref="imported")
+    chainage = DoubleField()
+    lines = BinaryJSONField(index=False)
+
+
 class SurveyLooked(Row):
     """What a survey's levels were found to be, worked out: ``doubts`` as (kind, sentence, how many, how many
     undecided), ``found`` packed: its levels as they are used, and which are in doubt."""
@@ -254,3 +350,13 @@ class TrenchMade(Row):
     element = ForeignKeyField(Element, on_delete="CASCADE", unique=True, backref="trench_made")
     fingerprint = CharField(64)
     result = BinaryJSONField(default=dict, index=False)
+
+
+class RouteMade(Row):
+    """A route, worked out: what its list tells of it, and its sections' areas packed."""
+
+    project = ForeignKeyField(Project, on_delete="CASCADE")
+    element = ForeignKeyField(Element, on_delete="CASCADE", unique=True, backref="route_made")
+    fingerprint = CharField(64)
+    result = BinaryJSONField(default=dict, index=False)
+    packed = BlobField()

@@ -18,6 +18,8 @@ const emit = defineEmits<{
 const holder = ref<HTMLElement>()
 let then: 'stay' | 'Enter' | 'Tab' = 'stay'
 let back = false
+let taken = false
+let sought = ''
 const field = () => holder.value?.querySelector('input')
 
 onMounted(async () => {
@@ -38,9 +40,20 @@ function before(event: KeyboardEvent) {
   event.preventDefault()
   field()?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
 }
-/** After it: where nothing was taken, the cell is left as it was. */
+function take(value: string) {
+  taken = true
+  emit('taken', value, then, back)
+}
+/** After it: a hand faster than the list, which isn't drawn yet, has taken what it typed; where that finds nothing the
+ * cell is left as it was. */
 function after(event: KeyboardEvent) {
-  if (event.isTrusted && ['Enter', 'Tab', 'Escape'].includes(event.key)) emit('left')
+  if (!event.isTrusted || !['Enter', 'Tab', 'Escape'].includes(event.key) || taken) return
+  const wanted = event.key === 'Escape' ? '' : sought.trim().toLowerCase()
+  const labels = props.choices.map((each) => each.label.toLowerCase())
+  const exact = labels.indexOf(wanted)
+  const found = wanted ? props.choices[exact < 0 ? labels.findIndex((l) => l.includes(wanted)) : exact] : null
+  if (found) take(found.value)
+  else emit('left')
 }
 </script>
 
@@ -63,7 +76,8 @@ function after(event: KeyboardEvent) {
       filterable
       size="tiny"
       :menu-props="{ style: { minWidth: '220px', maxWidth: '460px' } }"
-      @update:value="emit('taken', $event, then, back)"
+      @search="sought = $event"
+      @update:value="take"
       @blur="emit('left')"
     />
   </div>

@@ -6,7 +6,7 @@ import { hatch } from '../sheet/families'
 
 export type PlanKind =
   | 'cut' | 'fill' | 'zero' | 'outline' | 'stage' | 'class' | 'boundary' | 'hole' | 'breakline' | 'contour'
-  | 'section' | 'row' | 'block' | 'triangle' | 'trench' // prettier-ignore
+  | 'section' | 'row' | 'block' | 'triangle' | 'trench' | 'centreline' | 'edge' | 'daylight' | 'tick' // prettier-ignore
 /** Something on the plan: rings of an area (its outline and holes), or one line; east and north each. */
 export interface PlanShape {
   key: string
@@ -44,6 +44,10 @@ const styles: Record<PlanKind, (strong: boolean) => Style[]> = {
   row: (strong) => [new Style({ stroke: strong ? stroke(ACCENT, 2.2) : stroke('#6A645A99', 1, [2, 4]) })],
   block: (strong) => [new Style({ stroke: stroke(strong ? ACCENT : '#6A645A88', strong ? 2.2 : 0.7), fill: new Fill({ color: strong ? '#B86F2422' : '#0000' }) })],
   trench: (strong) => [new Style({ stroke: stroke('#fffc', strong ? 7 : 5) }), new Style({ stroke: stroke(strong ? ACCENT : '#3F5F9B', strong ? 3.2 : 2.2) })],
+  centreline: () => [new Style({ stroke: stroke('#fffc', 4) }), new Style({ stroke: stroke(INK, 1.8, [12, 4, 2, 4]) })],
+  edge: () => [new Style({ stroke: stroke('#55606B', 1.6) })],
+  daylight: () => [new Style({ stroke: stroke('#8B7E63', 1, [4, 3]) })],
+  tick: () => [new Style({ stroke: stroke('#6A645A99', 1) })],
   triangle: () => [new Style({ stroke: stroke('#6A645A66', 0.7) })],
 } // prettier-ignore
 

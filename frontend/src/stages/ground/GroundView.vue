@@ -17,6 +17,8 @@ import { cubicHere } from './units'
 const EarthworkDesk = defineAsyncComponent(() => import('./EarthworkDesk.vue'))
 const TrenchDesk = defineAsyncComponent(() => import('./TrenchDesk.vue'))
 const KindDesk = defineAsyncComponent(() => import('./KindDesk.vue'))
+const RouteDesk = defineAsyncComponent(() => import('./RouteDesk.vue'))
+const TypicalDesk = defineAsyncComponent(() => import('./TypicalDesk.vue'))
 const SurfaceDesk = defineAsyncComponent(() => import('./SurfaceDesk.vue'))
 const SurveyDesk = defineAsyncComponent(() => import('./SurveyDesk.vue'))
 const LevelsIn = defineAsyncComponent(() => import('./LevelsIn.vue'))
@@ -30,7 +32,7 @@ const { data: ground } = useGround()
 const { data: project } = useProject()
 const readonly = computed(() => project.value?.role === 'viewer')
 const wanted = ref('')
-const making = ref<'' | 'levels' | 'typed' | 'sheet' | 'surface' | 'earthwork' | 'trench'>('')
+const making = ref<'' | 'levels' | 'typed' | 'sheet' | 'surface' | 'earthwork' | 'trench' | 'route'>('')
 const home = computed(() => `/projects/${projectId.value}/ground`)
 const what = computed(() => String(route.params.what || ''))
 const one = computed(() => Number(route.params.one) || null)
@@ -43,6 +45,7 @@ watch(ground, () => {
     ...(ground.value?.surfaces ?? []),
     ...(ground.value?.earthworks ?? []),
     ...(ground.value?.networks ?? []),
+    ...(ground.value?.routes ?? []),
   ]
   tally.awaiting = all.some((each) => each.state === 'working')
 })
@@ -52,26 +55,22 @@ watch(
   [what, ground],
   () => {
     if (what.value || !ground.value) return
-    const { earthworks, networks, surfaces, surveys } = ground.value
-    const kind = earthworks.length
-      ? 'earthwork'
-      : networks.length
-        ? 'trench'
-        : surfaces.length
-          ? 'surface'
-          : 'survey'
-    const first = earthworks[0] ?? networks[0] ?? surfaces[0] ?? surveys[0]
-    if (!first) return
-    void router.replace({ path: `${home.value}/${kind}/${first.id}`, query: route.query })
+    const { earthworks, networks, routes, surfaces, surveys } = ground.value
+    const all = { earthwork: earthworks, trench: networks, route: routes, surface: surfaces, survey: surveys }
+    const first = Object.entries(all).find(([, rows]) => rows.length)
+    if (first)
+      void router.replace({ path: `${home.value}/${first[0]}/${first[1][0].id}`, query: route.query })
   },
   { immediate: true },
 )
-// A number of trenches leads to their desk.
+// A number of trenches or of a route leads to its desk.
 watch(
   [ground, what, one],
   () => {
-    if (what.value === 'earthwork' && ground.value?.networks.some((each) => each.id === one.value))
-      void router.replace({ path: `${home.value}/trench/${one.value}`, query: route.query })
+    if (what.value !== 'earthwork') return
+    const is = (rows?: { id: number }[]) => rows?.some((each) => each.id === one.value)
+    const desk = is(ground.value?.networks) ? 'trench' : is(ground.value?.routes) ? 'route' : ''
+    if (desk) void router.replace({ path: `${home.value}/${desk}/${one.value}`, query: route.query })
   },
   { immediate: true },
 )
@@ -82,9 +81,11 @@ watch(ground, () => {
   const all: Record<string, { id: number }[]> = {
     survey: now.surveys,
     surface: now.surfaces,
-    earthwork: [...now.earthworks, ...now.networks],
+    earthwork: [...now.earthworks, ...now.networks, ...now.routes],
     trench: now.networks,
     'trench-kind': now.kinds,
+    route: now.routes,
+    typical: now.typicals,
   }
   const rows = all[what.value] ?? []
   if (!rows.some((each) => each.id === one.value)) void router.replace(home.value)
@@ -169,13 +170,43 @@ const groups = computed<Group[]>(() => {
         to: `${home.value}/trench-kind/${k.id}`,
       })),
     },
+    {
+      key: 'route',
+      title: 'Routes',
+      empty: 'none yet',
+      entries: now.routes.map((r) => ({
+        id: `route:${r.id}`,
+        mark: r.mark,
+        name: r.description || 'Route',
+        value: working(r.state)
+          ? 'being worked out'
+          : r.length === null
+            ? 'none yet'
+            : shown(lengthHere(r.length)),
+        unit: working(r.state) || r.length === null ? '' : unitHere('m'),
+        warn: r.findings > 0,
+        to: `${home.value}/route/${r.id}`,
+      })),
+    },
+    {
+      key: 'typical',
+      title: 'Typical sections',
+      empty: 'none yet',
+      entries: now.typicals.map((t) => ({
+        id: `typical:${t.id}`,
+        name: t.name,
+        value: t.routes ? `${t.routes} ${t.routes === 1 ? 'route' : 'routes'}` : 'unused',
+        unit: '',
+        to: `${home.value}/typical/${t.id}`,
+      })),
+    },
   ]
 })
 function net(cut: number, fill: number): string {
   const value = cubicHere(cut - fill)
   return `${value > 0 ? '+' : ''}${quantity(value, unitHere('m³'))}`
 }
-const ADD = { surface: 'surface', earthwork: 'earthwork', trench: 'trench' } as const
+const ADD = { surface: 'surface', earthwork: 'earthwork', trench: 'trench', route: 'route' } as const
 function made(kind: string, id: number | null | undefined) {
   making.value = ''
   if (id) void go(kind, id)
@@ -187,6 +218,7 @@ const nothing = computed(
     !ground.value.surfaces.length &&
     !ground.value.earthworks.length &&
     !ground.value.networks.length &&
+    !ground.value.routes.length &&
     !what.value,
 )
 </script>
@@ -209,7 +241,11 @@ const nothing = computed(
                 <NButton text @click="(close(), (making = 'sheet'))">Picked off a sheet</NButton>
               </template>
             </Menu>
-            <KindMenu v-else-if="group.key === 'trench-kind'" @made="made('trench-kind', $event)" />
+            <KindMenu
+              v-else-if="group.key === 'trench-kind' || group.key === 'typical'"
+              :of="group.key"
+              @made="made(group.key, $event)"
+            />
             <NButton
               v-else
               text
@@ -243,6 +279,14 @@ const nothing = computed(
       :readonly="readonly"
       @made="made('trench-kind', $event)"
     />
+    <RouteDesk v-else-if="what === 'route' && one" :key="`r${one}`" :element="one" :readonly="readonly" />
+    <TypicalDesk
+      v-else-if="what === 'typical' && one"
+      :key="`y${one}`"
+      :typical="one"
+      :readonly="readonly"
+      @made="made('typical', $event)"
+    />
     <SurfaceDesk v-else-if="what === 'surface' && one" :key="`s${one}`" :surface="one" :readonly="readonly" />
     <SurveyDesk v-else-if="what === 'survey' && one" :key="`l${one}`" :survey="one" :readonly="readonly" />
     <LevelsIn v-if="making === 'levels'" @done="made('survey', $event)" />
@@ -250,7 +294,7 @@ const nothing = computed(
     <NewNamed v-else-if="making === 'typed'" kind="survey" @done="made('survey', $event)" />
     <NewNamed v-else-if="making === 'surface'" kind="surface" @done="made('surface', $event)" />
     <NewWork
-      v-else-if="making === 'earthwork' || making === 'trench'"
+      v-else-if="making === 'earthwork' || making === 'trench' || making === 'route'"
       :kind="making"
       @done="made(making, $event)"
     />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// A new earthwork, or a new network of trenches: its mark, where it stands in the job, the surface that is the ground.
+// A new earthwork, network of trenches or route: its mark, where it stands in the job, the surface that is the ground.
 import { NButton, NForm, NFormItem, NInput } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { ask, client } from '../../api/client'
@@ -8,9 +8,14 @@ import { useLocations, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 
-const props = defineProps<{ kind: 'earthwork' | 'trench' }>()
+const props = defineProps<{ kind: 'earthwork' | 'trench' | 'route' }>()
 const emit = defineEmits<{ done: [id: number | null] }>()
-const trench = computed(() => props.kind === 'trench')
+const WORDS = {
+  earthwork: { title: 'A new earthwork', does: 'Add the earthwork', such: 'Platform, valve chamber pit', none: 'choose later' },
+  trench: { title: 'New trenches', does: 'Add the trenches', such: 'Rising main, storm sewer', none: 'none: levels are typed' },
+  route: { title: 'A new route', does: 'Add the route', such: 'Access road, embankment', none: 'choose later' },
+} // prettier-ignore
+const words = computed(() => WORDS[props.kind])
 const { save, projectId } = useSave()
 const { data: ground } = useGround()
 const { data: locations } = useLocations()
@@ -25,8 +30,9 @@ watch(
     location.value ??= locations.value?.at(-1)?.id ?? null
     surface.value ??= ground.value?.surfaces[0]?.id ?? null
     if (mark.value || !ground.value) return
-    const { earthworks, networks } = ground.value
-    mark.value = trench.value ? `T${networks.length + 1}` : `E${earthworks.length + 1}`
+    const { earthworks, networks, routes } = ground.value
+    const there = { earthwork: earthworks, trench: networks, route: routes }[props.kind]
+    mark.value = `${{ earthwork: 'E', trench: 'T', route: 'R' }[props.kind]}${there.length + 1}`
   },
   { immediate: true },
 )
@@ -47,17 +53,19 @@ async function make() {
   }
   if (where === null) return
   const body = { mark: mark.value, description: description.value, location: where, ground: surface.value }
-  const saved = await save(() =>
-    trench.value
-      ? ask(client.POST('/api/projects/{project_id}/networks', { ...path.value, body }))
-      : ask(client.POST('/api/projects/{project_id}/earthworks', { ...path.value, body })),
-  )
+  const given = { ...path.value, body }
+  const send = {
+    earthwork: () => client.POST('/api/projects/{project_id}/earthworks', given),
+    trench: () => client.POST('/api/projects/{project_id}/networks', given),
+    route: () => client.POST('/api/projects/{project_id}/routes', given),
+  }[props.kind]
+  const saved = await save(() => ask(send()))
   if (saved) emit('done', saved.id ?? null)
 }
 </script>
 
 <template>
-  <Dialog :title="trench ? 'New trenches' : 'A new earthwork'" @close="emit('done', null)">
+  <Dialog :title="words.title" @close="emit('done', null)">
     <NForm size="small" label-placement="left" label-width="96" @submit.prevent="make">
       <NFormItem label="Mark" :show-feedback="false"
         ><NInput v-model:value="mark" autofocus :input-props="{ 'aria-label': 'Mark' }"
@@ -65,7 +73,7 @@ async function make() {
       <NFormItem label="Description" :show-feedback="false">
         <NInput
           v-model:value="description"
-          :placeholder="trench ? 'Rising main, storm sewer' : 'Platform, valve chamber pit'"
+          :placeholder="words.such"
           :input-props="{ 'aria-label': 'Description' }"
         />
       </NFormItem>
@@ -86,14 +94,12 @@ async function make() {
           :value="surface"
           :options="surfaces"
           label="Surface that is the ground"
-          :placeholder="trench ? 'none: levels are typed' : 'choose later'"
+          :placeholder="words.none"
           @choose="surface = $event"
         />
       </NFormItem>
       <p>
-        <NButton type="primary" attr-type="submit">{{
-          trench ? 'Add the trenches' : 'Add the earthwork'
-        }}</NButton>
+        <NButton type="primary" attr-type="submit">{{ words.does }}</NButton>
       </p>
     </NForm>
   </Dialog>

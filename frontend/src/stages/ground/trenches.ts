@@ -2,11 +2,11 @@
 import { computed, type Ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useGround } from '../../api/ground'
-import { useProjectId, type Saved } from '../../api/project'
-import type { BlockEdit, Column, Row } from '../../desk/ledger/ledger'
-import { useLedgerStage, type Line } from '../../desk/ledger/stage'
+import { useProjectId } from '../../api/project'
+import type { Column, Row } from '../../desk/ledger/ledger'
 import { shown } from '../../desk/numbers'
 import { lengthHere, unitHere } from '../../desk/ways'
+import { useTyped } from './typed'
 import { volumeShown } from './units'
 
 export type Net = Schemas['NetworkView']
@@ -16,46 +16,13 @@ const length = (metres: number | null, places = 2) =>
   metres === null ? '' : shown(lengthHere(metres), places)
 const fallShown = (fall: number | null) => (fall === null ? '' : `${shown(fall * 100, 2)} %`)
 
-type Fields = Record<string, unknown>
-interface Sheet<T extends Line> {
-  lines: () => readonly T[]
-  write: (row: T, version: number, fields: Fields) => Promise<Saved>
-  make: (fields: Fields) => Promise<Saved>
-  drop: (row: T) => Promise<Saved>
-  fields?: (key: string, text: string) => Fields
-}
-/** A ledger stage whose blocks are written row by row. */
-function useSheet<T extends Line>(of: Sheet<T>, ref: (row: T) => string) {
-  const stage = useLedgerStage<T>(of.lines, {
-    write: of.write,
-    make: (fields) => () => of.make(fields),
-    drop: of.drop,
-    ref,
-    fields: of.fields,
-  })
-  async function commitBlock(edits: BlockEdit<T>[]): Promise<string | null> {
-    for (const { data, fields: cells } of edits) {
-      const fields = of.fields
-        ? Object.assign({}, ...Object.entries(cells).map(([key, text]) => of.fields!(key, text)))
-        : cells
-      const said = await stage.trySave((version) =>
-        data ? of.write(data, version ?? data.version, fields) : of.make(fields),
-      )
-      if (said) return said
-    }
-    return null
-  }
-  const bound = computed(() => ({ ...stage.bound.value, commitBlock }))
-  return { ...stage, bound }
-}
-
 export function useRuns(net: Ref<Net | undefined>) {
   const project = useProjectId()
   const { data: ground } = useGround()
   const element = computed(() => net.value?.id ?? 0)
   const kinds = computed(() => ground.value?.kinds ?? [])
   const one = (run: number) => ({ params: { path: { project_id: project.value, run } } })
-  const sheet = useSheet<Run>(
+  const sheet = useTyped<Run>(
     {
       lines: () => net.value?.runs ?? [],
       write: (row, version, fields) =>
@@ -112,7 +79,7 @@ export function useNodes(net: Ref<Net | undefined>) {
   const project = useProjectId()
   const element = computed(() => net.value?.id ?? 0)
   const one = (node: number) => ({ params: { path: { project_id: project.value, node } } })
-  const sheet = useSheet<TrenchNode>(
+  const sheet = useTyped<TrenchNode>(
     {
       lines: () => net.value?.nodes ?? [],
       write: (row, version, fields) =>

@@ -4,7 +4,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
 
 export function useWork(work: Ref<{ id: number; version: number } | undefined>) {
-  const { save, projectId } = useSave()
+  const { save, trySave, projectId } = useSave()
   const of = computed(() => ({
     params: { path: { project_id: projectId.value, element: work.value?.id ?? 0 } },
   }))
@@ -28,5 +28,5 @@ export function useWork(work: Ref<{ id: number; version: number } | undefined>) 
         }),
       ),
     )
-  return { of, rename, remove, bill, save, projectId }
+  return { of, rename, remove, bill, save, trySave, projectId }
 }

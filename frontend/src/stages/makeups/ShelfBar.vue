@@ -9,7 +9,13 @@ import { useNotices } from '../../desk/notices'
 defineProps<{ shelves: Schemas['ShelfView'][]; readonly: boolean }>()
 const emit = defineEmits<{ take: [shelf: number, key: string] }>()
 // What is taken elsewhere: in the form of a make-up, in the rules of the bars.
-const KINDS = { sizes: 'by size', detailing: 'bar rules', trench: 'trench' }
+const KINDS = {
+  sizes: 'by size',
+  detailing: 'bar rules',
+  trench: 'trench',
+  'typical section': 'road',
+  names: 'names',
+}
 const queries = useQueryClient()
 const notices = useNotices()
 const name = ref('')

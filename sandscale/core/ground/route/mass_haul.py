@@ -12,7 +12,7 @@ from ...refusals import BadEntry
 from ..measures import positive, sound
 from ..pieces import Floats
 from .quantities import RouteQuantities
-from .sections import CUT, FILL
+from .sections import BESIDE, CUT, FILL
 
 
 @dataclass(frozen=True)
@@ -61,9 +61,11 @@ def mass_haul(quantities: RouteQuantities, compacted: float = 1.0, free_distance
             "The compaction factor is above zero and the free distance not below it.", field="compacted"
         )
     along, cut = quantities.cumulative(CUT)
-    places, fill = quantities.cumulative(FILL)
-    chainages = np.unique(np.concatenate([along, places]))
-    ordinates = np.interp(chainages, along, cut) * compacted - np.interp(chainages, places, fill)
+    fills = [quantities.cumulative(name) for name in (FILL, BESIDE)]
+    chainages = np.unique(np.concatenate([along, *(places for places, _ in fills)]))
+    ordinates = np.interp(chainages, along, cut) * compacted
+    for places, fill in fills:
+        ordinates = ordinates - np.interp(chainages, places, fill)
     haul = _chords(chainages, ordinates, 0.0)
     overhaul = _chords(chainages, ordinates, free_distance)
     zero = np.flatnonzero(ordinates[:-1] * ordinates[1:] < 0)

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from ...findings import Finding
-from ...refusals import BadEntry
-from ..areas import Rule, Volume, volume
+from ..areas import Rule, Span, Volume, volume
 from ..pieces import Floats
 from ..table import Table, table
-from .sections import Section
+from .sections import Extents, Section
 
 _LEAST = 1e-9  # m²: less is no layer
 
@@ -26,12 +25,14 @@ class AreaRow:
         areas: name → m²; a name that isn't there has none.
         middles: name → the offset of the area's middle, in m, to the right above zero.
         curvature: of the centreline, in 1/m, above zero to the left.
+        extents: (kind, name) → its width in m, or how many edges there are, and the offset of its middle.
     """
 
     chainage: float
     areas: Mapping[str, float]
     middles: Mapping[str, float] = field(default_factory=dict)
     curvature: float = 0.0
+    extents: Extents = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -43,11 +44,14 @@ class RouteQuantities:
         rule: how volumes between sections are reckoned.
         curved: whether they are corrected for curves: × (1 + e / R) where the area's middle lies e outside
             the centreline.
+        breaks: chainages over which no volume reaches, such as the ends of stretches: a rule that takes three
+            sections begins anew there.
     """
 
     rows: tuple[AreaRow, ...]
     rule: Rule = "mean area"
     curved: bool = True
+    breaks: tuple[float, ...] = ()
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -68,7 +72,38 @@ class RouteQuantities:
         factors = [
             1 + row.curvature * row.middles.get(name, 0.0) if self.curved else 1.0 for row in self.rows
         ]
-        return volume(self.chainages, self.areas(name), self.rule, factors)
+        return self._along(self.areas(name), self.rule, factors)
+
+    def _along(self, sizes: Floats, rule: Rule, factors: Sequence[float]) -> Volume:
+        along, spans, findings = self.chainages, list[Span](), dict[Finding, None]()
+        edges = [
+            (int(np.searchsorted(along, at - 1e-9)), int(np.searchsorted(along, at + 1e-9)) - 1)
+            for at in sorted(self.breaks)
+        ]
+        begins = [0, *(last for first, last in edges if first <= last)]
+        ends = [*(first for first, last in edges if first <= last), len(along) - 1]
+        for begin, end in zip(begins, ends, strict=True):
+            if begin < end:
+                part = slice(begin, end + 1)
+                found = volume(along[part], sizes[part], rule, factors[part])
+                spans += found.spans
+                findings |= dict.fromkeys(found.findings)
+        return Volume(tuple(spans), tuple(findings))
+
+    @property
+    def extents(self) -> tuple[tuple[str, str], ...]:
+        """What has a width or a length anywhere, in order of first appearance."""
+        return tuple(dict.fromkeys(key for row in self.rows for key in row.extents))
+
+    def extent(self, key: tuple[str, str]) -> Volume:
+        """The surface of what has a width, in m², or the length of what is counted by it, in m; by the mean
+        of two sections times their distance."""
+        found = [row.extents.get(key, (0.0, 0.0)) for row in self.rows]
+        factors = [
+            1 + row.curvature * middle if self.curved else 1.0
+            for row, (_, middle) in zip(self.rows, found, strict=True)
+        ]
+        return self._along(np.array([size for size, _ in found]), "mean area", factors)
 
     @property
     def totals(self) -> dict[str, float]:
@@ -90,23 +125,15 @@ class RouteQuantities:
         ends = [span.end for span in spans]
         return np.array([self.rows[0].chainage, *ends]), np.cumsum([0.0, *(span.volume for span in spans)])
 
-    def within(self, begin: float, end: float) -> RouteQuantities:
-        """The part between two chainages; where there is no section at one, areas between its neighbours
-        are taken."""
-        if not begin < end:
-            raise BadEntry("A stretch ends beyond its beginning.", field="stretch")
-        inner = [row for row in self.rows if begin - 1e-9 <= row.chainage <= end + 1e-9]
-        # Of two sections at one end, the one that belongs to the stretch.
-        while len(inner) > 1 and inner[1].chainage <= begin + 1e-9:
-            inner.pop(0)
-        while len(inner) > 1 and inner[-2].chainage >= end - 1e-9:
-            inner.pop()
-        low, high = self.rows[0].chainage, self.rows[-1].chainage
-        if (not inner or inner[0].chainage > begin + 1e-9) and low < begin < high:
-            inner.insert(0, self._between(begin))
-        if inner[-1:] and inner[-1].chainage < end - 1e-9 and low < end < high:
-            inner.append(self._between(end))
-        return RouteQuantities(tuple(inner), self.rule, self.curved)
+    def broken(self, chainages: Sequence[float]) -> RouteQuantities:
+        """With breaks at chainages, and a section at each that has none: between its neighbours."""
+        rows = list(self.rows)
+        for at in sorted(set(chainages)):
+            if len(rows) > 1 and rows[0].chainage + 1e-9 < at < rows[-1].chainage - 1e-9:
+                after = next(n for n, row in enumerate(rows) if row.chainage > at - 1e-9)
+                if rows[after].chainage > at + 1e-9:
+                    rows.insert(after, self._between(at))
+        return replace(self, rows=tuple(rows), breaks=tuple(sorted(set(chainages))))
 
     def _between(self, chainage: float) -> AreaRow:
         at = next(n for n, row in enumerate(self.rows) if row.chainage > chainage)
@@ -120,41 +147,19 @@ class RouteQuantities:
             }
 
         curvature = before.curvature * (1 - share) + after.curvature * share
-        return AreaRow(
-            chainage, mixed(before.areas, after.areas), mixed(before.middles, after.middles), curvature
-        )
-
-    def by_stage(
-        self, stages: Mapping[str, Sequence[tuple[float, float]]]
-    ) -> tuple[dict[str, dict[str, float]], tuple[Finding, ...]]:
-        """Volumes of each stage, made of stretches (from, to), in m³, and under an empty name what is in
-        none.
-
-        Returns:
-            The volumes, and stretches that overlap.
-        """
-        found = {stage: dict.fromkeys(self.names, 0.0) for stage in stages}
-        findings, taken = list[Finding](), list[tuple[float, float, str]]()
-        for stage, stretches in stages.items():
-            for begin, end in stretches:
-                for other_begin, other_end, other in taken:
-                    if min(end, other_end) - max(begin, other_begin) > 1e-9:
-                        findings.append(
-                            Finding(
-                                f"Stages {other} and {stage} overlap from {max(begin, other_begin):g} "
-                                f"to {min(end, other_end):g}.",
-                                field="stages",
-                                wrong=True,
-                                code="stages-overlap",
-                            )
-                        )
-                taken.append((begin, end, stage))
-                for name, total in self.within(begin, end).totals.items():
-                    found[stage][name] += total
-        found[""] = {
-            name: total - sum(found[stage][name] for stage in stages) for name, total in self.totals.items()
+        nothing = (0.0, 0.0)
+        extents = {
+            key: (one[0] * (1 - share) + other[0] * share, one[1] * (1 - share) + other[1] * share)
+            for key in {**before.extents, **after.extents}
+            for one, other in [(before.extents.get(key, nothing), after.extents.get(key, nothing))]
         }
-        return found, tuple(findings)
+        return AreaRow(
+            chainage,
+            mixed(before.areas, after.areas),
+            mixed(before.middles, after.middles),
+            curvature,
+            extents,
+        )
 
     def missing(self, names: Sequence[str]) -> tuple[Finding, ...]:
         """Layers of a list that have no area anywhere, or none at some chainages: never silence."""
@@ -183,7 +188,7 @@ def of_sections(
 ) -> RouteQuantities:
     """What cross-sections come to."""
     return RouteQuantities(
-        tuple(AreaRow(s.chainage, s.areas, s.middles, s.curvature) for s in sections), rule, curved
+        tuple(AreaRow(s.chainage, s.areas, s.middles, s.curvature, s.extents) for s in sections), rule, curved
     )
 
 

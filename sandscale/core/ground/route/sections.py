@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -17,13 +17,20 @@ from ..areas import Trapezia, trapezia
 from ..formation import Batter
 from ..measures import known, positive, sound
 from ..pieces import Floats
-from ..surface import Surface
+from ..surface import Profile, Surface
 from .centreline import Centreline, LongSection
 from .typical import Point, Side, TypicalSection, side_of
 
-CUT, FILL, TOPSOIL = "cut", "fill", "topsoil strip"
+CUT, FILL, TOPSOIL, BESIDE = "cut", "fill", "topsoil strip", "fill beside layers"
+# What has a width along a route: strips, those counted by length, the tops of layers, what is trimmed.
+STRIP, EDGE, TOP, TRIMMED = "strip", "edge", "top", "trimmed"
+FORMATION, SLOPES = "formation", "slopes"
+Extents = Mapping[tuple[str, str], tuple[float, float]]
 _FIRST_REACH, _MOST_REACH = 20.0, 640.0
 _MOST_SECTIONS = 50_000
+_BESIDE = 3.0  # m of ground told beyond a section
+_NEAR = 0.01  # m by which a long section may fall short unsaid
+_MOST_KEPT = 60_000  # lines of ground across
 
 
 @dataclass(frozen=True)
@@ -115,9 +122,10 @@ class Section:
         curvature: of the centreline, in 1/m, above zero to the left.
         ground: k × 2, offsets (to the right above zero) and levels.
         formation: the same, from daylight to daylight; steps are upright.
-        layers: name → its outlines.
+        sides: of its typical section.
         areas: name → m²: cut, fill, the topsoil strip, and each layer.
         middles: name → the offset of the middle of that area, in m.
+        extents: how wide each part of it is, and the edges that are counted by their length.
         between: the trapezia of cut and fill.
         topsoil: how deep it is stripped, in m.
     """
@@ -128,11 +136,22 @@ class Section:
     curvature: float
     ground: Floats
     formation: Floats
-    layers: Mapping[str, list[list[Point]]]
+    sides: tuple[Side, Side]
     areas: Mapping[str, float]
     middles: Mapping[str, float]
+    extents: Extents
     between: Trapezia
     topsoil: float
+
+    @cached_property
+    def layers(self) -> dict[str, list[list[Point]]]:
+        """name → its outlines."""
+        shapes = dict[str, list[list[Point]]]()
+        for side, mirror in zip(self.sides, (-1.0, 1.0), strict=True):
+            for name, parts in side.layers.items():
+                outlines = [[(mirror * x, self.level + z) for x, z in part] for part in parts]
+                shapes.setdefault(name, []).extend(outlines)
+        return {name: outlines for name, outlines in shapes.items() if outlines}
 
     def working(self, name: str) -> Working:
         """The arithmetic of one of its areas."""
@@ -177,7 +196,7 @@ class Section:
 
 
 def cross_sections(
-    route: Route, ground: Surface, chainages: Sequence[float] | Floats
+    route: Route, ground: Surface | GroundAcross, chainages: Sequence[float] | Floats
 ) -> tuple[list[Section], tuple[Finding, ...]]:
     """The sections at chainages; two where one typical section ends and another begins.
 
@@ -189,8 +208,11 @@ def cross_sections(
     places, directions, curvatures = route.centreline.at(along)
     levels = route.long_section.levels(along)
     made, findings = list[Section](), list[Finding]()
+    surveyed = ground if isinstance(ground, GroundAcross) else GroundAcross(ground)
+    widest = max(side.edge[0] for each in route.changes for side in _sides(each.typical))
+    lines = surveyed.at(places, directions, widest + _FIRST_REACH)
     first, last = route.long_section.points[0][0], route.long_section.points[-1][0]
-    if len(along) and (along.min() < first - 1e-6 or along.max() > last + 1e-6):
+    if len(along) and (along.min() < first - _NEAR or along.max() > last + _NEAR):
         findings.append(
             Finding(
                 f"The long section is given from {first:g} to {last:g} only; "
@@ -200,15 +222,16 @@ def cross_sections(
             )
         )
     for at, chainage in enumerate(along):
-        across = _Across(ground, places[at], directions[at])
+        across = lines[at]
         wanted = [route.typical_at(float(chainage), before=True), route.typical_at(float(chainage))]
+        if wanted[0] is not wanted[1] and wanted[0] and wanted[1] and wanted[0].built_like(wanted[1]):
+            wanted[1] = wanted[0]  # where a taper begins they are one
         for typical in dict.fromkeys(wanted[1:] if at == 0 or wanted[0] == wanted[1] else wanted):
             if typical is None:
                 if wanted[1] is None:
                     findings.append(
                         Finding(
-                            f"No typical section is given at chainage {chainage:.2f}; "
-                            "nothing is counted there.",
+                            "No typical section is given at {where}; nothing is counted there.",
                             at,
                             "typical",
                             wrong=True,
@@ -221,7 +244,49 @@ def cross_sections(
             )
             if section:
                 made.append(section)
-    return made, tuple(findings)
+    return made, _together(findings, along)
+
+
+def _together(findings: Sequence[Finding], along: Floats) -> tuple[Finding, ...]:
+    """What was found at sections that follow one another is told once, with their chainages."""
+    runs = dict[str, list[list[Finding]]]()
+    for each in findings:
+        same = runs.setdefault(each.says, [])
+        if same and each.line <= same[-1][-1].line + 1:
+            same[-1].append(each)
+        else:
+            same.append([each])
+    told = []
+    for run in (run for same in runs.values() for run in same):
+        first, last = along[max(run[0].line, 0)], along[max(run[-1].line, 0)]
+        where = f"chainage {first:.2f}" if first == last else f"chainages {first:.2f} to {last:.2f}"
+        told.append(replace(run[0], says=run[0].says.replace("{where}", where)))
+    return tuple(told)
+
+
+class GroundAcross:
+    """The ground across a route, surveyed at each chainage once: it is the same whatever is built on it."""
+
+    def __init__(self, surface: Surface) -> None:
+        self.surface, self.lines = surface, dict[tuple[float, float, float], _Across]()
+
+    def at(self, places: Floats, directions: Floats, reach: float) -> list[_Across]:
+        """At places of the centreline (k × 2) that runs in directions there, to a reach on both sides at
+        least."""
+        if len(self.lines) + len(places) > _MOST_KEPT:
+            self.lines.clear()
+        keys = [(x, y, turn) for (x, y), turn in zip(places.tolist(), directions.tolist(), strict=True)]
+        for key in keys:
+            if key not in self.lines:
+                self.lines[key] = _Across(self.surface, np.array(key[:2]), key[2])
+        found = [self.lines[key] for key in keys]
+        short = [each for each in found if each.reach < reach]
+        if short:
+            middle, right = np.array([each.place for each in short]), np.array([each.right for each in short])
+            profiles = self.surface.profiles(middle - reach * right, middle + reach * right)
+            for each, profile in zip(short, profiles, strict=True):
+                each.keep(profile, reach)
+        return found
 
 
 class _Across:
@@ -235,17 +300,17 @@ class _Across:
     def to(self, reach: float) -> Floats:
         """Offsets and levels to a reach on both sides, as far as there is ground."""
         if reach > self.reach:
-            profile = self.surface.profile(
-                [(self.place - reach * self.right).tolist(), (self.place + reach * self.right).tolist()]
-            )
-            there = np.isfinite(profile.levels)
-            inner = np.flatnonzero(there)
-            self.gap = bool(len(inner)) and not there[inner[0] : inner[-1] + 1].all()
-            self.line, self.reach = (
-                np.stack([profile.chainages[there] - reach, profile.levels[there]], axis=1),
-                reach,
-            )
+            ends = self.place - reach * self.right, self.place + reach * self.right
+            self.keep(self.surface.profile([end.tolist() for end in ends]), reach)
         return self.line
+
+    def keep(self, profile: Profile, reach: float) -> None:
+        """Keep what was surveyed to a reach on both sides."""
+        there = np.isfinite(profile.levels)
+        inner = np.flatnonzero(there)
+        self.gap = bool(len(inner)) and not there[inner[0] : inner[-1] + 1].all()
+        self.line = np.stack([profile.chainages[there] - reach, profile.levels[there]], axis=1)
+        self.reach = reach
 
 
 @lru_cache(maxsize=256)
@@ -268,8 +333,7 @@ def _section(
     if len(ground) < 2 or ground[0, 0] > -sides[0].edge[0] or ground[-1, 0] < sides[1].edge[0]:
         findings.append(
             Finding(
-                "The ground isn't known over the whole width at chainage "
-                f"{chainage:.2f}; the section is left out.",
+                "The ground isn't known over the whole width at {where}; no section is made there.",
                 line,
                 "ground",
                 wrong=True,
@@ -284,8 +348,8 @@ def _section(
             word = "left" if mirror < 0 else "right"
             findings.append(
                 Finding(
-                    f"The {word} batter at chainage {chainage:.2f} doesn't meet the ground "
-                    "as far as it is known; it ends there.",
+                    f"The {word} batter at {{where}} doesn't meet the ground as far as it is known; "
+                    "it ends there.",
                     line,
                     "ground",
                     wrong=True,
@@ -297,7 +361,7 @@ def _section(
     if across.gap:
         findings.append(
             Finding(
-                f"The ground has a gap in the section at {chainage:.2f}; a straight line is taken over it.",
+                "The ground has a gap in the section at {where}; a straight line is taken over it.",
                 line,
                 "ground",
                 code="ground-gap",
@@ -311,13 +375,19 @@ def _section(
     ]
     earth = np.array([*((-x, z) for x, z in reversed(dug[0])), *dug[1]])
     between = _between(earth, ground[:, 0], stripped)
-    layers, areas, middles = _layers(sides, level)
+    areas, middles = (dict(each) for each in _layers(typical))
+    extents = {**_extents(typical), (TRIMMED, SLOPES): _slopes(sides, halves)}
     left, right = formation[0, 0], formation[-1, 0]
+    beside = [
+        (side.beside[0], mirror * side.beside[1]) for side, mirror in zip(sides, (-1.0, 1.0), strict=True)
+    ]
+    if any(area for area, _ in beside):
+        areas[BESIDE], middles[BESIDE] = sum(area for area, _ in beside), _middle(beside)
     areas |= {CUT: between.above, FILL: between.below}
     middles |= {CUT: between.middle, FILL: between.middle_below}
     if typical.topsoil:
         areas[TOPSOIL], middles[TOPSOIL] = typical.topsoil * (right - left), (left + right) / 2
-    seen = ground[(ground[:, 0] >= left - 5) & (ground[:, 0] <= right + 5)]
+    seen = _clipped(ground, left - _BESIDE, right + _BESIDE)
     return Section(
         chainage,
         typical.name,
@@ -325,12 +395,55 @@ def _section(
         curvature,
         seen,
         formation,
-        layers,
+        sides,
         areas,
         middles,
+        extents,
         between,
         typical.topsoil,
     )
+
+
+@lru_cache(maxsize=256)
+def _extents(typical: TypicalSection) -> dict[tuple[str, str], tuple[float, float]]:
+    """What of a typical section has a width or a length along the route, with the offset of its middle: the
+    strips, those counted by length, the tops of layers, the formation to be trimmed."""
+    linear = {strip.name for strip in (*typical.left, *typical.right) if strip.linear}
+    found = dict[tuple[str, str], list[tuple[float, float]]]()
+    for side, mirror in zip(_sides(typical), (-1.0, 1.0), strict=True):
+        for name, begin, end in side.strips:
+            key, size = (EDGE, 1.0) if name in linear else (STRIP, end - begin)
+            if end > begin:
+                found.setdefault((key, name), []).append((size, mirror * (begin + end) / 2))
+        for name, parts in side.layers.items():
+            for (begin, _), (end, _), *_ in parts:
+                found.setdefault((TOP, name), []).append((end - begin, mirror * (begin + end) / 2))
+        found.setdefault((TRIMMED, FORMATION), []).append((side.edge[0], mirror * side.edge[0] / 2))
+    return {key: (sum(size for size, _ in each), _middle(each)) for key, each in found.items()}
+
+
+def _slopes(sides: tuple[Side, Side], halves: Sequence[Sequence[Point]]) -> tuple[float, float]:
+    """How long the sides beyond the edges are, and the offset of their middle."""
+    parts = []
+    for side, half, mirror in zip(sides, halves, (-1.0, 1.0), strict=True):
+        edge = side.edge[0]
+        outside = [point for point in half if point[0] >= edge - 1e-9]
+        sizes = sum(math.dist(a, b) for a, b in pairwise(outside))
+        parts.append((sizes, mirror * (edge + half[-1][0]) / 2))
+    return sum(size for size, _ in parts), _middle(parts)
+
+
+def _middle(parts: Sequence[tuple[float, float]]) -> float:
+    whole = sum(size for size, _ in parts)
+    return sum(size * at for size, at in parts) / whole if whole else 0.0
+
+
+def _clipped(line: Floats, low: float, high: float) -> Floats:
+    """A line between two offsets, as far as it goes."""
+    low, high = max(low, line[0, 0]), min(high, line[-1, 0])
+    inner = line[(line[:, 0] > low) & (line[:, 0] < high)]
+    ends = np.array([[x, np.interp(x, line[:, 0], line[:, 1])] for x in (low, high)])
+    return np.concatenate([ends[:1], inner, ends[1:]])
 
 
 def _to_ground(
@@ -429,30 +542,35 @@ def _meeting(path: Sequence[Point], offsets: Floats, levels: Floats) -> Point | 
 
 def _between(formation: Floats, offsets: Floats, levels: Floats) -> Trapezia:
     """The trapezia between the ground and a formation with upright steps."""
-    xs, heights = list[Floats](), list[Floats]()
-    for (x1, z1), (x2, z2) in pairwise(formation):
-        if x2 - x1 <= 1e-12:
+    begins, ends = formation[:-1], formation[1:]
+    wide = ends[:, 0] - begins[:, 0]
+    firsts = np.searchsorted(offsets, begins[:, 0], side="right")
+    lasts = np.searchsorted(offsets, ends[:, 0], side="left")
+    xs, built = list[float](), list[float]()
+    inner = offsets.tolist()
+    for (x1, z1), (x2, z2), width, first, last in zip(
+        begins.tolist(), ends.tolist(), wide.tolist(), firsts.tolist(), lasts.tolist(), strict=True
+    ):
+        if width <= 1e-12:
             continue
-        marks = np.concatenate([[x1], offsets[(offsets > x1) & (offsets < x2)], [x2]])
-        xs.append(marks)
-        heights.append(np.interp(marks, offsets, levels) - (z1 + (z2 - z1) * (marks - x1) / (x2 - x1)))
+        marks = [x1, *inner[first:last], x2]
+        xs += marks
+        built += [z1 + (z2 - z1) * (mark - x1) / width for mark in marks]
     if not xs:
         return trapezia(np.zeros(1), np.zeros(1))
-    return trapezia(np.concatenate(xs), np.concatenate(heights))
+    places = np.array(xs)
+    return trapezia(places, np.interp(places, offsets, levels) - np.array(built))
 
 
-def _layers(
-    sides: tuple[Side, Side], level: float
-) -> tuple[dict[str, list[list[Point]]], dict[str, float], dict[str, float]]:
-    shapes, areas, moments = dict[str, list[list[Point]]](), dict[str, float](), dict[str, float]()
-    for side, mirror in zip(sides, (-1.0, 1.0), strict=True):
+@lru_cache(maxsize=256)
+def _layers(typical: TypicalSection) -> tuple[dict[str, float], dict[str, float]]:
+    """The area of each layer, and the offset of its middle."""
+    areas, moments = dict[str, float](), dict[str, float]()
+    for side, mirror in zip(_sides(typical), (-1.0, 1.0), strict=True):
         for name, parts in side.layers.items():
-            for part in parts:
-                shapes.setdefault(name, []).append([(mirror * x, level + z) for x, z in part])
-                (begin, top), (end, _), _, (_, bottom) = part
+            for (begin, top), (end, _), _, (_, bottom) in parts:
                 area = (end - begin) * (top - bottom)
                 areas[name] = areas.get(name, 0.0) + area
                 moments[name] = moments.get(name, 0.0) + area * mirror * (begin + end) / 2
             areas.setdefault(name, 0.0)
-    middles = {name: moments.get(name, 0.0) / area if area else 0.0 for name, area in areas.items()}
-    return shapes, areas, middles
+    return areas, {name: moments.get(name, 0.0) / area if area else 0.0 for name, area in areas.items()}

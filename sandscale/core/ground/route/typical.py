@@ -3,7 +3,7 @@ ground."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -23,11 +23,15 @@ class Strip:
         name: such as carriageway or verge.
         width: in m.
         fall: how much it falls per m outwards; below zero where it rises.
+        step: how much it stands above what is inside of it, in m, as a kerb does; below zero where lower.
+        linear: whether it is counted by its length, as a kerb or a channel is, rather than its surface.
     """
 
     name: str
     width: float
     fall: float = 0.0
+    step: float = 0.0
+    linear: bool = False
 
 
 @dataclass(frozen=True)
@@ -94,7 +98,8 @@ class TypicalSection:
         strips = {strip.name for strip in (*self.left, *self.right)}
         every = (*self.left, *self.right)
         if not (
-            sound(self.topsoil, *(strip.width for strip in every)) and known(*(strip.fall for strip in every))
+            sound(self.topsoil, *(strip.width for strip in every))
+            and known(*(value for strip in every for value in (strip.fall, strip.step)))
         ):
             raise BadEntry(
                 f"Typical section {self.name} has a measure that is missing or below zero.", field="typical"
@@ -111,6 +116,10 @@ class TypicalSection:
                 )
         if len({layer.name for layer in self.layers}) < len(self.layers):
             raise BadEntry(f"Two layers of {self.name} have one name.", field="layers")
+
+    def built_like(self, other: TypicalSection) -> bool:
+        """Whether another is the same but for its name."""
+        return replace(other, name=self.name) == self
 
     def blended(self, after: TypicalSection, share: float) -> TypicalSection:
         """A section between this and another of the same build, by a share of the way.
@@ -135,7 +144,12 @@ class TypicalSection:
 
         sides = [
             tuple(
-                Strip(a.name, mixed(a.width, b.width), mixed(a.fall, b.fall))
+                replace(
+                    a,
+                    width=mixed(a.width, b.width),
+                    fall=mixed(a.fall, b.fall),
+                    step=mixed(a.step, b.step),
+                )
                 for a, b in zip(one, other, strict=True)
             )
             for one, other in ((self.left, after.left), (self.right, after.right))
@@ -160,21 +174,28 @@ class Side:
 
     Attributes:
         edge: the outer end of the last strip.
+        strips: name, from and to of each.
         formation: what earthwork is brought to, from the centreline to the edge.
         layers: name → its outlines, a part for each strip and spread.
+        beside: what is left between the finished line and the formation beside the layers: its area in m²,
+            and the offset of its middle in m.
     """
 
     edge: Point
+    strips: tuple[tuple[str, float, float], ...]
     formation: tuple[Point, ...]
     layers: dict[str, list[tuple[Point, Point, Point, Point]]]
+    beside: tuple[float, float]
 
 
 def side_of(strips: Sequence[Strip], layers: Sequence[RouteLayer]) -> Side:
     """The geometry of one side."""
-    ends, levels = [0.0], [0.0]
+    finished = list[tuple[float, float, float, float]]()  # from, to, level at from, level at to
+    end, low = 0.0, 0.0
     for strip in strips:
-        ends.append(ends[-1] + strip.width)
-        levels.append(levels[-1] - strip.width * strip.fall)
+        begin, top = end, low + strip.step
+        end, low = begin + strip.width, top - strip.width * strip.fall
+        finished.append((begin, end, top, low))
     shapes: dict[str, list[tuple[Point, Point, Point, Point]]] = {layer.name: [] for layer in layers}
     bottoms = list[tuple[float, float, float, float]]()  # from, to, level at from, level at to
     for at, strip in enumerate(strips):
@@ -183,28 +204,32 @@ def side_of(strips: Sequence[Strip], layers: Sequence[RouteLayer]) -> Side:
             if strip.name not in layer.under:
                 continue
             last = not any(after.name in layer.under for after in strips[at + 1 :])
-            begin, end = ends[at], ends[at + 1] + (layer.spread if last else 0.0)
-            top, low = levels[at] - above, levels[at] - (end - begin) * strip.fall - above
+            begin, top = finished[at][0], finished[at][2] - above
+            outer = finished[at][1] + (layer.spread if last else 0.0)
+            bottom = top - (outer - begin) * strip.fall
             shapes[layer.name].append(
-                ((begin, top), (end, low), (end, low - layer.thickness), (begin, top - layer.thickness))
+                (
+                    (begin, top),
+                    (outer, bottom),
+                    (outer, bottom - layer.thickness),
+                    (begin, top - layer.thickness),
+                )
             )
             above += layer.thickness
-            bottoms.append((begin, end, top - layer.thickness, low - layer.thickness))
-    return Side(
-        (ends[-1], levels[-1]),
-        tuple(_lowest(ends, levels, bottoms)),
-        shapes,
-    )
+            bottoms.append((begin, outer, top - layer.thickness, bottom - layer.thickness))
+    named = tuple((strip.name, *line[:2]) for strip, line in zip(strips, finished, strict=True))
+    formation = _lowest(end, finished, bottoms)
+    return Side((end, low), named, tuple(formation), shapes, _beside(finished, formation, shapes))
 
 
 def _lowest(
-    ends: Sequence[float], levels: Sequence[float], bottoms: Sequence[tuple[float, float, float, float]]
+    edge: float,
+    finished: Sequence[tuple[float, float, float, float]],
+    bottoms: Sequence[tuple[float, float, float, float]],
 ) -> list[Point]:
     """The lowest of the finished line and the layers' bottoms up to the edge, with upright steps."""
-    lines = [
-        (a, b, za, zb) for a, b, za, zb in zip(ends, ends[1:], levels, levels[1:], strict=False) if b > a
-    ] + list(bottoms)
-    marks = sorted({mark for line in lines for mark in line[:2] if mark <= ends[-1]} | _crossings(lines))
+    lines = [line for line in finished if line[1] > line[0]] + list(bottoms)
+    marks = sorted({mark for line in lines for mark in line[:2] if mark <= edge} | _crossings(lines))
     found = list[Point]()
     for begin, end in pairwise(marks):
         if end - begin <= 1e-12:
@@ -215,6 +240,31 @@ def _lowest(
             lowest = min(over, key=lambda line: _at(line, middle))
             found += [(begin, _at(lowest, begin)), (end, _at(lowest, end))]
     return found or [(0.0, 0.0)]
+
+
+def _beside(
+    finished: Sequence[tuple[float, float, float, float]],
+    formation: Sequence[Point],
+    layers: Mapping[str, Sequence[tuple[Point, Point, Point, Point]]],
+) -> tuple[float, float]:
+    parts = [part for outlines in layers.values() for part in outlines]
+    built = [(begin, end, top - bottom) for (begin, top), (end, _), _, (_, bottom) in parts]
+    marks = sorted({x for x, _ in formation} | {x for begin, end, _ in built for x in (begin, end)})
+    area, moment = 0.0, 0.0
+    for begin, end in pairwise(mark for mark in marks if mark <= formation[-1][0] + 1e-12):
+        over = next((line for line in finished if line[0] <= begin + 1e-12 and line[1] >= end - 1e-12), None)
+        if over is None or end - begin <= 1e-12:
+            continue
+        middle = (begin + end) / 2
+        below = next(
+            line for line in ((a[0], b[0], a[1], b[1]) for a, b in pairwise(formation))
+            if line[0] <= middle <= line[1] and line[1] > line[0]
+        )  # fmt: skip
+        thick = sum(size for left, right, size in built if left <= middle <= right)
+        open_ = (_at(over, middle) - _at(below, middle) - thick) * (end - begin)
+        if open_ > 1e-9:
+            area, moment = area + open_, moment + open_ * middle
+    return area, moment / area if area else 0.0
 
 
 def _crossings(lines: Sequence[tuple[float, float, float, float]]) -> set[float]:
@@ -232,3 +282,18 @@ def _crossings(lines: Sequence[tuple[float, float, float, float]]) -> set[float]
 def _at(line: tuple[float, float, float, float], offset: float) -> float:
     begin, end, first, last = line
     return first + (last - first) * (offset - begin) / (end - begin)
+
+
+def finished_line(typical: TypicalSection, level: float = 0.0) -> list[Point]:
+    """The top of the strips from left to right, the centreline at a level; steps are upright."""
+    found = list[Point]()
+    for strips, mirror in ((typical.left, -1.0), (typical.right, 1.0)):
+        line, x, z = [(0.0, level)], 0.0, level
+        for strip in strips:
+            if strip.step:
+                z += strip.step
+                line.append((mirror * x, z))
+            x, z = x + strip.width, z - strip.width * strip.fall
+            line.append((mirror * x, z))
+        found = [*reversed(line)] if mirror < 0 else [*found, *line[1:]]
+    return found

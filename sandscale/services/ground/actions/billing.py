@@ -1,4 +1,4 @@
-"""Quantities of earthworks and trenches into the bill, whole or by their parts."""
+"""Quantities of earthworks, trenches and routes into the bill, whole or by their parts."""
 
 from __future__ import annotations
 
@@ -10,15 +10,15 @@ from ...keeping.acting import Actor, Missing, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 
-MEASURED = ("earthwork", "trench")
-SPLITS: tuple[Split, ...] = ("band", "stage", "kind")
-_WORDS = {"band": "{}, {} deep", "stage": "{}, {}", "kind": "{}, {}"}
+MEASURED = ("earthwork", "trench", "route")
+SPLITS: tuple[Split, ...] = ("band", "stage", "kind", "stretch", "layer")
+_WORDS = {"band": "{}, {} deep"}
 
 
 @action
 def into_bill(actor: Actor, element_id: int, split: str = "") -> Saved:
-    """Make or link the bill items of an earthwork or of trenches, by depth, stage or kind where it is split
-    so; quantities already drawn on stay as they are.
+    """Make or link the bill items of an earthwork, of trenches or of a route, by depth, stage, kind, stretch
+    or layer where it is split so; quantities already drawn on stay as they are.
 
     Raises:
         BadEntry: there is no such split.
@@ -26,7 +26,7 @@ def into_bill(actor: Actor, element_id: int, split: str = "") -> Saved:
     """
     element = find(Element, actor, element_id)
     if element.measurer not in MEASURED:
-        raise Missing(f"{element.mark} is no earthwork and no network of trenches.")
+        raise Missing(f"{element.mark} is no earthwork, no network of trenches and no route.")
     if split and split not in SPLITS:
         raise BadEntry(f"Quantities of the ground aren't split by “{split}”.", field="split")
     linked = {link.output for link in element.links}
@@ -53,7 +53,7 @@ def _draw(log: Recording, quantity: QuantityLine, split: str) -> None:
         _link(log, item_for(log, quantity.section, quantity.item, quantity.unit), quantity, "", "")
     for part in parts:
         if part.net:
-            words = _WORDS[split].format(quantity.item, part.part)
+            words = _WORDS.get(split, "{}, {}").format(quantity.item, part.part)
             item = item_for(log, quantity.section, words, quantity.unit)
             _link(log, item, quantity, split, part.part)
 

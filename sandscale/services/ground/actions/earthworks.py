@@ -62,7 +62,7 @@ def added(
         BadEntry: the mark is empty or taken in the location.
     """
     place = find(Location, actor, location)
-    fields = checked_mark({"mark": mark, "description": description.strip()[:200]}, place.id)
+    fields = checked_mark({"mark": mark, "description": description.strip()[:200].strip()}, place.id)
     surface = find(GroundSurface, actor, ground).id if ground is not None else None
     with recording(actor, f"{measurer.capitalize()} {fields['mark']}") as log:
         position = Element.select().where(Element.project == actor.project_id).count()
@@ -170,7 +170,7 @@ def _shared(actor: Actor, fields: Mapping[str, Any], what: str) -> dict[str, Any
     """What formations, classes and stages are given alike."""
     made = dict(fields)
     if "name" in made:
-        made["name"] = made["name"].strip()[:80]
+        made["name"] = made["name"].strip()[:80].strip()
     if made.get("surface") is not None:
         made["surface"] = find(GroundSurface, actor, made["surface"]).id
     if "outline" in made:

@@ -35,6 +35,7 @@ from ..kept import taken_packed
 from ..surveys import size_of
 
 LEVEL_FIELDS = ("east", "north", "level", "code")
+FARTHEST_ON_SHEET = 1e6  # sheet units
 MOST_TYPED = 5_000
 MOST_CORNERS = 5_000
 _READING = Limits(60, 2400, calls=3)
@@ -86,7 +87,7 @@ def _keep(
     *,
     surface: bool,
 ) -> Saved:
-    title = re.sub(r"[\x00-\x1f/\\]+", " ", name).rsplit(".", 1)[0].strip()[:120] or "Levels"
+    title = re.sub(r"[\x00-\x1f/\\]+", " ", name).rsplit(".", 1)[0].strip()[:120].strip() or "Levels"
     with recording(actor, f"Levels {title} taken in") as log:
         source = _stored(actor, name[:200], AS_IT_CAME, content)
         said = [[f.says, f.code] for f in seen.findings[:60]]
@@ -189,7 +190,7 @@ def named(name: str, what: str) -> str:
     """
     if not name.strip():
         raise BadEntry(f"The {what} needs a name.", field="name")
-    return name.strip()[:120]
+    return name.strip()[:120].strip()
 
 
 @action
@@ -237,10 +238,10 @@ def drop_surface(log: Recording, surface: GroundSurface) -> None:
     """Take a surface out, with its lines.
 
     Raises:
-        InUse: an earthwork or a network of trenches rests on it.
+        InUse: an earthwork, a network of trenches or a route rests on it.
     """
     parts = [*surface.formations, *surface.classes]
-    users = [*surface.earthworks, *(part.earthwork for part in parts), *surface.networks]
+    users = [*surface.earthworks, *(part.earthwork for part in parts), *surface.networks, *surface.routes]
     if users:
         raise InUse(
             f"Surface “{surface.name}” is used by {users[0].element.mark}.",
@@ -264,6 +265,8 @@ def add_level(actor: Actor, survey_id: int, fields: dict[str, Any]) -> Saved:
             f"A typed survey holds {MOST_TYPED:,} levels.", field="level", remedy="Bring more in as a file."
         )
     made = {**dict.fromkeys(LEVEL_FIELDS, ""), **level_fields(fields)}
+    if ("x" in made) != ("y" in made):
+        raise BadEntry("A place on a sheet is x and y.", field="x")
     last = Level.select(fn.MAX(Level.position)).where(Level.survey == survey.id).scalar()
     with recording(actor, f"{survey.name}: level {made['level']}".rstrip()) as log:
         row = log.insert(Level, survey=survey.id, position=0 if last is None else last + 1, **made)
@@ -300,9 +303,11 @@ def level_fields(fields: Mapping[str, Any]) -> dict[str, Any]:
                 if abs(measured) > (1e4 if name == "level" else 1e8):
                     raise BadEntry(f"{name.capitalize()} {value} can't be.", field=name)
         elif name == "code":
-            found[name] = str(value).strip()[:40]
+            found[name] = str(value).strip()[:40].strip()
         elif name in ("x", "y"):
             found[name] = float(value)
+            if abs(found[name]) > FARTHEST_ON_SHEET:
+                raise BadEntry("This place lies off every sheet.", field=name)
     return found
 
 
@@ -340,10 +345,12 @@ def add_contour(actor: Actor, survey_id: int, corners: Sequence[Sequence[float]]
         BadEntry: it has no level, or fewer than two corners.
     """
     survey = typed_survey(actor, survey_id)
-    made = kept(level, "m", field="level")
+    made = level_fields({"level": level})["level"]
     if not made or not 2 <= len(corners) <= MOST_CORNERS:
         raise BadEntry("A contour needs a level and two corners at least.", field="level")
     places = [[float(x), float(y)] for x, y in corners]
+    if any(abs(value) > FARTHEST_ON_SHEET for place in places for value in place):
+        raise BadEntry("A corner of it lies off every sheet.", field="corners")
     with recording(actor, f"{survey.name}: contour {level}") as log:
         row = log.insert(GroundLine, survey=survey.id, kind="contour", corners=places, level=made)
     return log.saved(row)
@@ -364,7 +371,7 @@ def decide(
     survey = find(Survey, actor, survey_id)
     if (kind and kind not in CALLED) or does not in DOES:
         raise BadEntry("That can't be decided about levels.", field="does")
-    put = kept(level, "m", field="level") if does == "put right" else ""
+    put = level_fields({"level": level})["level"] if does == "put right" else ""
     if does == "put right" and (not put or not at):
         raise BadEntry("What level is it to be?", field="level", remedy="Type the level in its row.")
     if put:

@@ -10,12 +10,15 @@ from ....store.models import (
     EarthworkMade,
     Element,
     GroundSurface,
+    RouteChange,
+    RouteMade,
     SurfaceMade,
     Survey,
     SurveyLooked,
     TrenchKind,
     TrenchMade,
     TrenchRun,
+    TypicalSection,
 )
 from ...keeping.acting import Actor
 from ...keeping.one_reading import one_reading
@@ -26,28 +29,30 @@ from ..views import (
     GroundView,
     KindBrief,
     NetworkBrief,
+    RouteBrief,
     State,
     SurfaceBrief,
     SurveyBrief,
+    TypicalBrief,
 )
 
 
 def ground_view(actor: Actor) -> GroundView:
-    """Surveys, surfaces, earthworks, trenches and their kinds of a project, in their order."""
+    """Surveys, surfaces, earthworks, trenches and routes of a project, and what they are built like, in their
+    order."""
     with one_reading():
         surveys = Survey.those(Survey.project, [actor.project_id], Survey.position, Survey.id)
         surfaces = GroundSurface.those(
             GroundSurface.project, [actor.project_id], GroundSurface.position, GroundSurface.id
         )
-        works = Element.those(
-            Element.project, [actor.project_id], Element.position, Element.id, measurer="earthwork"
-        )
-        networks = Element.those(
-            Element.project, [actor.project_id], Element.position, Element.id, measurer="trench"
+        works, networks, routes = (
+            Element.those(Element.project, [actor.project_id], Element.position, Element.id, measurer=key)
+            for key in ("earthwork", "trench", "route")
         )
         return GroundView(
             surveys=survey_briefs(surveys), surfaces=surface_briefs(surfaces), earthworks=work_briefs(works),
-            networks=network_briefs(networks), kinds=_kinds(actor),
+            networks=network_briefs(networks), kinds=_kinds(actor), routes=route_briefs(routes),
+            typicals=_typicals(actor),
         )  # fmt: skip
 
 
@@ -130,6 +135,36 @@ def network_briefs(rows: list[Element]) -> list[NetworkBrief]:
         )
         for row in rows
     ]  # fmt: skip
+
+
+def route_briefs(rows: list[Element]) -> list[RouteBrief]:
+    """Routes as the list shows them."""
+    ids = [row.id for row in rows]
+    made = dict(
+        RouteMade.select(RouteMade.element, RouteMade.result).where(RouteMade.element << ids).tuples()
+    )
+    waiting = being_worked_out("quantities", ids)
+    return [
+        RouteBrief(
+            id=row.id, version=row.version, location=row.location_id, mark=row.mark,
+            description=row.description, length=made[row.id]["length"] if row.id in made else None,
+            findings=len(row.findings), state=state_of(waiting, row.id, made.get(row.id)),
+        )
+        for row in rows
+    ]  # fmt: skip
+
+
+def _typicals(actor: Actor) -> list[TypicalBrief]:
+    rows = TypicalSection.those(
+        TypicalSection.project, [actor.project_id], TypicalSection.position, TypicalSection.id
+    )
+    used = dict[int, set[int]]()
+    changes = RouteChange.those(RouteChange.typical, [row.id for row in rows])
+    for change in changes:
+        used.setdefault(change.typical_id, set()).add(change.route_id)
+    return [
+        TypicalBrief(id=r.id, version=r.version, name=r.name, routes=len(used.get(r.id, ()))) for r in rows
+    ]
 
 
 def _kinds(actor: Actor) -> list[KindBrief]:

@@ -238,9 +238,9 @@ def node_fields(fields: Mapping[str, Any]) -> dict[str, Any]:
             if made[name] and abs(read_entry(made[name], "m", field=name)) > most:
                 raise BadEntry(f"{made[name]} can't be.", field=name)
     if "name" in made:
-        made["name"] = made["name"].strip()[:40]
+        made["name"] = made["name"].strip()[:40].strip()
     if "manhole" in made:
-        made["manhole"] = made["manhole"].strip()[:60]
+        made["manhole"] = made["manhole"].strip()[:60].strip()
     sizes = {name: made[name] for name in ("manhole", "wall", "base", "space") if name in made}
     manhole_of(TrenchNode(**sizes))
     return made
@@ -334,9 +334,9 @@ def run_fields(actor: Actor | None, fields: Mapping[str, Any]) -> dict[str, Any]
                 raise BadEntry(f"An invert at {made[name]} can't be.", field=name)
     for name in ("begins", "ends", "stage"):
         if name in made:
-            made[name] = made[name].strip()[:40]
+            made[name] = made[name].strip()[:40].strip()
     if "ground" in made:
-        made["ground"] = made["ground"].strip()[:500]
+        made["ground"] = made["ground"].strip()[:500].strip()
         ground_of(made["ground"])
     if made.get("kind") is not None and actor is not None:
         made["kind"] = find(TrenchKind, actor, made["kind"]).id

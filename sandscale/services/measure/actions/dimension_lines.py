@@ -20,7 +20,7 @@ from ....store.models import (
     Figure,
     QuantityLine,
 )
-from ...keeping.acting import Actor, Missing, check_version, find
+from ...keeping.acting import Actor, InUse, Missing, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ..entered import TAKEN_AS
@@ -316,10 +316,29 @@ def move_line(actor: Actor, line_id: int, by: int) -> Saved:
     return log.saved(row)
 
 
+def refuse_route(figure: Figure, other_than: int = 0) -> None:
+    """Refuse where a route of another element goes along a figure.
+
+    Raises:
+        InUse: one does.
+    """
+    for route in figure.routes:
+        if route.element_id != other_than:
+            raise InUse(
+                f"Route {route.element.mark} goes along this run.", remedy="Give it another centreline first."
+            )
+
+
 @action
 def delete_line(actor: Actor, line_id: int) -> Saved:
-    """Take a dimension line out, with the figure that feeds it."""
+    """Take a dimension line out, with the figure that feeds it.
+
+    Raises:
+        InUse: a route goes along that figure.
+    """
     row = find(DimensionLine, actor, line_id)
+    if row.figure_id:
+        refuse_route(row.figure)
     with recording(actor, f"{row.element.mark}: line deleted") as log:
         figure = row.figure if row.figure_id else None
         log.delete(row)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from itertools import chain
 from typing import Any
 
@@ -18,6 +19,7 @@ from ....store.models import (
     Location,
     ProjectRow,
     QuantityLine,
+    Route,
     TrenchNetwork,
     TypedBar,
 )
@@ -27,9 +29,9 @@ from ...keeping.acting import Actor, InUse, check_version, find
 from ...keeping.recording import action, recording
 from ...keeping.views import Saved
 from ..entered import makeup_of
-from .dimension_lines import copy_line
+from .dimension_lines import copy_line, refuse_route
 
-_PLACE = ("id", "version", "project", "element", "earthwork", "network")
+_PLACE = ("id", "version", "project", "element", "earthwork", "network", "route")
 
 
 @action
@@ -77,7 +79,7 @@ def delete_location(actor: Actor, location_id: int) -> Saved:
 def _named(name: str, what: str) -> str:
     if not name.strip():
         raise BadEntry(f"{what} needs a name.", field="name")
-    return name.strip()[:120]
+    return name.strip()[:120].strip()
 
 
 @action
@@ -196,7 +198,7 @@ def checked_mark(fields: dict[str, Any], location_id: int, element_id: int = 0) 
     if "detailing" in fields:
         checked_detailing(fields["detailing"], Location.get_by_id(location_id).project_id)
     if "mark" in fields:
-        fields["mark"] = fields["mark"].strip()[:40]
+        fields["mark"] = fields["mark"].strip()[:40].strip()
         if not fields["mark"]:
             raise BadEntry("An element needs a mark, such as PF2.", field="mark")
         same = (Element.location == location_id) & (fn.LOWER(Element.mark) == fields["mark"].lower())
@@ -234,7 +236,8 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
     """Take an element out with its lines, figures and links; undo brings all of it back.
 
     Raises:
-        InUse: a line of another element is taken from it, or a cutting is of it alone.
+        InUse: a line of another element is taken from it, a cutting is of it alone, or a route goes along a
+            run of it.
     """
     row = find(Element, actor, element_id)
     taking = row.taken_by.where(DimensionLine.element != row.id).first()
@@ -248,12 +251,23 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
             f"The cutting “{alone.name}” is of {row.mark} alone.",
             remedy="Delete it, or give it other members, first.",
         )
+    for figure in row.figures:
+        refuse_route(figure, other_than=row.id)
     with recording(actor, f"Element {row.mark} deleted") as log:
-        hung = [row.links, row.lines, row.figures, row.typed_bars, row.bar_marks, row.cut_in]
+        hung: list[Iterable[Any]] = [
+            row.links,
+            row.lines,
+            row.figures,
+            row.typed_bars,
+            row.bar_marks,
+            row.cut_in,
+        ]
         for work in row.earthworks:
             hung += [work.formations, work.classes, work.stages, [work]]
         for network in row.networks:
             hung += [network.runs, network.nodes, [network]]
+        for route in row.routes:
+            hung += [*_tables_of(route), [route]]
         for each in (*chain.from_iterable(hung), row):
             log.delete(each)
     return log.saved()
@@ -297,7 +311,15 @@ def copy_element(
             own = log.insert(TrenchNetwork, **_own_of(network), element=made.id)
             for part in (*network.nodes, *network.runs):
                 log.insert(type(part), **_own_of(part), network=own.id)
+        for route in source.routes:
+            own = log.insert(Route, **_own_of(route), element=made.id)
+            for part in chain.from_iterable(_tables_of(route)):
+                log.insert(type(part), **_own_of(part), route=own.id)
     return log.saved(made)
+
+
+def _tables_of(route: Route) -> list[Iterable[Any]]:
+    return [route.corners, route.levels, route.changes, route.stretches, route.named, route.imported]
 
 
 def _own_of(row: ProjectRow) -> dict[str, Any]:

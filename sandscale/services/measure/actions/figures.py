@@ -1,4 +1,5 @@
-"""Figures drawn on a sheet. A figure feeds one dimension line of its element, and goes with it."""
+"""Figures drawn on a sheet. A figure feeds one dimension line of its element, and goes with it; a run of a
+route is its centreline."""
 
 from __future__ import annotations
 
@@ -7,19 +8,20 @@ from typing import Any
 
 from ....core.figures.shapes import area, count, inside, run
 from ....core.refusals import BadShape
-from ....store.models import DimensionLine, Element, Figure, Sheet
+from ....store.models import DimensionLine, Element, Figure, Route, Sheet
 from ...keeping.acting import Actor, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ...sheets.views import Point
-from .dimension_lines import with_lines
+from .dimension_lines import refuse_route, with_lines
 
 
 @action
 def draw_figure(
     actor: Actor, sheet_id: int, element_id: int, kind: str, points: list[Point], line_id: int | None = None
 ) -> Saved:
-    """Put a figure on a sheet, feeding a dimension line of an element.
+    """Put a figure on a sheet, feeding a dimension line of an element; an open run of a route is its
+    centreline from there on.
 
     Args:
         kind: ``count``, ``run``, ``loop`` (a closed run) or ``area``.
@@ -29,7 +31,10 @@ def draw_figure(
     Raises:
         BadShape: the sheet has no scale, or the shape can't be measured.
     """
-    sheet, element = find(Sheet, actor, sheet_id), with_lines(actor, element_id)
+    sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
+    route = Route.get_or_none(Route.element == element.id) if kind == "run" else None
+    if route is None:
+        with_lines(actor, element_id)
     if sheet.metres_per_unit is None:
         raise BadShape(
             "This sheet has no scale yet, so nothing can be measured on it.",
@@ -40,6 +45,9 @@ def draw_figure(
     kind = "run" if kind == "loop" else kind
     with recording(actor, f"{element.mark}: {kind} on the sheet") as log:
         figure = log.insert(Figure, sheet=sheet.id, element=element.id, kind=kind, geometry=geometry)
+        if route is not None:
+            log.update(route, figure=figure.id)
+            return log.saved(figure)
         line = find(DimensionLine, actor, line_id) if line_id else None
         if line is not None and line.element_id == element.id and line.figure_id is None:
             log.update(line, figure=figure.id)
@@ -116,11 +124,18 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
 
 @action
 def delete_figure(actor: Actor, figure_id: int) -> Saved:
-    """Take a figure off its sheet, with the dimension line it feeds."""
+    """Take a figure off its sheet, with the dimension line it feeds.
+
+    Raises:
+        InUse: a route of another element goes along it.
+    """
     figure = find(Figure, actor, figure_id)
+    refuse_route(figure, other_than=figure.element_id)
     with recording(actor, f"{figure.element.mark}: {figure.kind} deleted") as log:
         for line in DimensionLine.select().where(DimensionLine.figure == figure.id):
             log.delete(line)
+        for route in figure.routes:
+            log.update(route, figure=None)
         log.delete(figure)
     return log.saved()
 

@@ -1,0 +1,488 @@
+<script setup lang="ts">
+// A typical section in a form that draws itself: strips outwards from the centreline, layers under them, sides.
+import { NButton, NCheckbox } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { useTypical } from '../../api/ground'
+import { ask, client, type Schemas } from '../../api/client'
+import { useSave } from '../../api/project'
+import { useShelves } from '../../api/shelves'
+import ChoiceField from '../../desk/ChoiceField.vue'
+import EntryField from '../../desk/EntryField.vue'
+import { useWalkStore } from '../../desk/walk'
+import { unitHere } from '../../desk/ways'
+import RouteDrawing from './RouteDrawing.vue'
+import { typicalOf, type TypicalDocument, type TypicalLayer, type TypicalStrip } from './typicals'
+import { hatchOf } from './routes'
+import { areaShown } from './units'
+
+const props = defineProps<{ typical: number; readonly: boolean }>()
+const emit = defineEmits<{ made: [id: number] }>()
+const walk = useWalkStore()
+const { save, projectId } = useSave()
+const shelves = useShelves()
+const { data: typical } = useTypical(() => props.typical)
+const given = computed(() => (typical.value ? typicalOf(typical.value) : null))
+const drawn = ref<Schemas['TypicalDrawn'] | null>(null)
+const of = computed(() => ({ params: { path: { project_id: projectId.value, typical: props.typical } } }))
+const ofProject = computed(() => ({ params: { path: { project_id: projectId.value } } }))
+watch(
+  () => typical.value?.id,
+  () => typical.value && walk.offer(`typical:${typical.value.id}`),
+  { immediate: true },
+)
+watch(
+  given,
+  async (document) => {
+    if (!document) return
+    drawn.value = await ask(
+      client.POST('/api/projects/{project_id}/typicals/drawn', {
+        ...ofProject.value,
+        body: { document: { ...document } },
+      }),
+    )
+  },
+  { immediate: true },
+)
+const change = (fields: Partial<TypicalDocument>) =>
+  save((version) =>
+    ask(
+      client.PATCH('/api/projects/{project_id}/typicals/{typical}', {
+        ...of.value,
+        body: { version: version ?? typical.value!.version, document: { ...fields } },
+      }),
+    ),
+  )
+type Side = 'left' | 'right'
+const sides = computed<Side[]>(() => (given.value?.alike ? ['right'] : ['left', 'right']))
+const changeStrip = (side: Side, n: number, fields: Partial<TypicalStrip>) => {
+  const strips = given.value![side].map((each, at) => (at === n ? { ...each, ...fields } : each))
+  const was = given.value![side][n].name
+  if (!fields.name || fields.name === was) return change({ [side]: strips })
+  // Layers follow a strip that is renamed.
+  const layers = given.value!.layers.map((l) => ({
+    ...l,
+    under: l.under.map((u) => (u === was ? fields.name! : u)),
+  }))
+  return change({ [side]: strips, layers })
+}
+const addStrip = (side: Side) => {
+  const there = given.value![side].map((s) => s.name)
+  let n = there.length + 1
+  while (there.includes(`Strip ${n}`)) n += 1
+  return change({
+    [side]: [...given.value![side], { name: `Strip ${n}`, width: '1 m', fall: '', step: '', linear: false }],
+  })
+}
+const dropStrip = (side: Side, n: number) => {
+  const { name } = given.value![side][n]
+  const strips = given.value![side].filter((_, at) => at !== n)
+  const other = given.value!.alike ? [] : given.value![side === 'left' ? 'right' : 'left']
+  const stays = [...strips, ...other].some((s) => s.name === name)
+  const layers = stays
+    ? given.value!.layers
+    : given.value!.layers.map((l) => ({ ...l, under: l.under.filter((u) => u !== name) }))
+  return change({ [side]: strips, layers })
+}
+const setAlike = (alike: boolean) => change(alike ? { alike } : { alike, left: given.value!.right })
+const changeLayer = (n: number, fields: Partial<TypicalLayer>) =>
+  change({ layers: given.value!.layers.map((each, at) => (at === n ? { ...each, ...fields } : each)) })
+const addLayer = () => {
+  const { layers } = given.value!
+  const under = layers.at(-1)?.under ?? [given.value!.right[0]?.name ?? '']
+  let n = layers.length + 1
+  while (layers.some((l) => l.name === `Layer ${n}`)) n += 1
+  return change({
+    layers: [
+      ...layers,
+      { name: `Layer ${n}`, thickness: '150 mm', under: under.filter(Boolean), spread: '' },
+    ],
+  })
+}
+const moveLayer = (n: number, by: number) => {
+  const layers = [...given.value!.layers]
+  layers.splice(n + by, 0, ...layers.splice(n, 1))
+  return change({ layers })
+}
+const stripNames = computed(() => [
+  ...new Set(
+    (given.value ? [...given.value.right, ...(given.value.alike ? [] : given.value.left)] : []).map(
+      (s) => s.name,
+    ),
+  ),
+])
+const toggleUnder = (n: number, name: string, on: boolean) => {
+  const under = given.value!.layers[n].under.filter((u) => u !== name)
+  return changeLayer(n, { under: on ? [...under, name] : under })
+}
+const remove = () => save(() => ask(client.DELETE('/api/projects/{project_id}/typicals/{typical}', of.value)))
+async function copy() {
+  const document = { ...given.value!, name: `${given.value!.name}, copy`.slice(0, 60) }
+  const saved = await save(() =>
+    ask(client.POST('/api/projects/{project_id}/typicals', { ...ofProject.value, body: { document } })),
+  )
+  if (saved?.id) emit('made', saved.id)
+}
+const put = (shelf: number) =>
+  save(() =>
+    ask(client.POST('/api/projects/{project_id}/typicals/{typical}/shelf', { ...of.value, body: { shelf } })),
+  )
+const m = unitHere('m')
+const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
+</script>
+
+<template>
+  <template v-if="typical && given">
+    <div class="desk-head">
+      <EntryField
+        class="name"
+        :value="given.name"
+        label="Name of the typical section"
+        :disabled="readonly"
+        @change="change({ name: $event })"
+      />
+      <span class="quiet">{{
+        typical.used
+          ? `${typical.used === 1 ? '1 route is' : `${typical.used} routes are`} built like it`
+          : 'no route is built like it yet'
+      }}</span>
+      <span v-if="typical.shelf_number" class="quiet">number {{ typical.shelf_number }} of its shelf</span>
+      <span class="push"></span>
+      <ChoiceField
+        v-if="!readonly && shelves?.length"
+        class="shelf"
+        :value="null"
+        :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
+        label="Put the typical section on a shelf"
+        placeholder="Put on a shelf…"
+        @choose="put"
+      />
+      <template v-if="!readonly">
+        <NButton text @click="copy">Copy</NButton>
+        <NButton text @click="remove">Delete</NButton>
+      </template>
+    </div>
+    <div class="both">
+      <div class="picture">
+        <p v-if="drawn?.says" class="says">{{ drawn.says }}</p>
+        <template v-else-if="drawn">
+          <RouteDrawing
+            class="drawing"
+            :shapes="drawn.shapes"
+            :finished="drawn.finished"
+            :formation="drawn.formation"
+            :layers="layers"
+            :label="given.name"
+          />
+          <p class="legend">
+            <span v-for="s in drawn.shapes" :key="s.name">
+              <svg width="16" height="12" aria-hidden="true">
+                <rect
+                  width="16"
+                  height="12"
+                  :fill="hatchOf(s.name, layers)"
+                  stroke="#8b7e63"
+                  stroke-width="0.6"
+                />
+              </svg>
+              {{ s.name }} <span class="num quiet">{{ areaShown(s.area) }}</span>
+            </span>
+            <span class="quiet">{{ unitHere('m²') }} across</span>
+          </p>
+        </template>
+      </div>
+      <div class="asks scroll">
+        <div>
+          <NCheckbox size="small" :checked="given.alike" :disabled="readonly" @update:checked="setAlike"
+            >left like right</NCheckbox
+          >
+          <template v-for="side in sides" :key="side">
+            <h3>
+              {{ given.alike ? 'Strips, outwards from the centreline' : `Strips on the ${side}, outwards` }}
+            </h3>
+            <p class="heads quiet">
+              <span>name</span><span>wide {{ m }}</span
+              ><span>falls</span><span>step {{ m }}</span
+              ><span title="Counted by its length, as a kerb is">length</span>
+            </p>
+            <p v-for="(strip, n) in given[side]" :key="n" class="strip">
+              <EntryField
+                :value="strip.name"
+                :label="`Name of strip ${n + 1}, ${side}`"
+                :disabled="readonly"
+                @change="changeStrip(side, n, { name: $event })"
+              />
+              <EntryField
+                number
+                :value="strip.width"
+                :label="`Width of strip ${n + 1}, ${side}`"
+                :disabled="readonly"
+                @change="changeStrip(side, n, { width: $event })"
+              />
+              <EntryField
+                number
+                :value="strip.fall"
+                placeholder="0"
+                title="2.5 % or 1:40, outwards"
+                :label="`Fall of strip ${n + 1}, ${side}`"
+                :disabled="readonly"
+                @change="changeStrip(side, n, { fall: $event })"
+              />
+              <EntryField
+                number
+                :value="strip.step"
+                placeholder="0"
+                title="How much it stands above what is inside of it"
+                :label="`Step of strip ${n + 1}, ${side}`"
+                :disabled="readonly"
+                @change="changeStrip(side, n, { step: $event })"
+              />
+              <NCheckbox
+                size="small"
+                :checked="strip.linear"
+                :disabled="readonly"
+                :aria-label="`Strip ${n + 1}, ${side}, counted by its length`"
+                @update:checked="changeStrip(side, n, { linear: $event })"
+              />
+              <NButton
+                v-if="!readonly"
+                text
+                :aria-label="`Delete strip ${n + 1}, ${side}`"
+                @click="dropStrip(side, n)"
+                >×</NButton
+              >
+            </p>
+            <p v-if="!readonly" class="add">
+              <NButton size="small" :aria-label="`Add a strip, ${side}`" @click="addStrip(side)"
+                >Add a strip</NButton
+              >
+            </p>
+          </template>
+          <h3>Sides</h3>
+          <p class="line two">
+            <span>Batter in cut, in fill</span>
+            <EntryField
+              number
+              :value="given.cut"
+              title="1:1.5 is 1 up to 1.5 along"
+              label="Batter in cut"
+              :disabled="readonly"
+              @change="change({ cut: $event })"
+            />
+            <EntryField
+              number
+              :value="given.fill"
+              title="1:1.5 is 1 up to 1.5 along"
+              label="Batter in fill"
+              :disabled="readonly"
+              @change="change({ fill: $event })"
+            />
+          </p>
+          <p class="line two">
+            <span>Ditch in cut: deep, wide {{ m }}</span>
+            <EntryField
+              number
+              :value="given.ditch_depth"
+              placeholder="none"
+              label="Depth of the ditch"
+              :disabled="readonly"
+              @change="change({ ditch_depth: $event })"
+            />
+            <EntryField
+              number
+              :value="given.ditch_bottom"
+              placeholder="0"
+              label="Bottom of the ditch"
+              :disabled="readonly"
+              @change="change({ ditch_bottom: $event })"
+            />
+          </p>
+          <p v-if="given.ditch_depth" class="line two">
+            <span>its sides, inner, outer</span>
+            <EntryField
+              number
+              :value="given.ditch_inner"
+              label="Inner side of the ditch"
+              :disabled="readonly"
+              @change="change({ ditch_inner: $event })"
+            />
+            <EntryField
+              number
+              :value="given.ditch_outer"
+              label="Outer side of the ditch"
+              :disabled="readonly"
+              @change="change({ ditch_outer: $event })"
+            />
+          </p>
+          <label class="line"
+            ><span>Topsoil stripped {{ m }}</span
+            ><EntryField
+              number
+              :value="given.topsoil"
+              placeholder="0"
+              label="Topsoil stripped"
+              :disabled="readonly"
+              @change="change({ topsoil: $event })"
+          /></label>
+        </div>
+        <div>
+          <h3>Layers, from the top down</h3>
+          <section v-for="(layer, n) in given.layers" :key="n" class="layer">
+            <p class="line">
+              <svg width="16" height="14" aria-hidden="true">
+                <rect
+                  width="16"
+                  height="14"
+                  :fill="hatchOf(layer.name, layers)"
+                  stroke="#8b7e63"
+                  stroke-width="0.6"
+                />
+              </svg>
+              <EntryField
+                class="named"
+                :value="layer.name"
+                :label="`Name of layer ${n + 1}`"
+                :disabled="readonly"
+                @change="changeLayer(n, { name: $event })"
+              />
+              <EntryField
+                number
+                class="thick"
+                :value="layer.thickness"
+                :title="`Thickness in ${m}`"
+                :label="`Thickness of layer ${n + 1}`"
+                :disabled="readonly"
+                @change="changeLayer(n, { thickness: $event })"
+              />
+              <span class="quiet">{{ m }}</span>
+              <template v-if="!readonly">
+                <NButton text :disabled="n === 0" :aria-label="`Layer ${n + 1} up`" @click="moveLayer(n, -1)"
+                  >↑</NButton
+                >
+                <NButton
+                  text
+                  :aria-label="`Delete layer ${n + 1}`"
+                  @click="change({ layers: given.layers.filter((_, at) => at !== n) })"
+                  >×</NButton
+                >
+              </template>
+            </p>
+            <p class="line under">
+              <span class="quiet">under</span>
+              <NCheckbox
+                v-for="name in stripNames"
+                :key="name"
+                size="small"
+                :checked="layer.under.includes(name)"
+                :disabled="readonly"
+                :aria-label="`Layer ${n + 1} under ${name}`"
+                @update:checked="toggleUnder(n, name, $event)"
+                >{{ name }}</NCheckbox
+              >
+              <span class="quiet beyond">and beyond {{ m }}</span>
+              <EntryField
+                number
+                class="spread"
+                :value="layer.spread"
+                placeholder="0"
+                title="How far it goes beyond the outer edge"
+                :label="`Layer ${n + 1} beyond the edge`"
+                :disabled="readonly"
+                @change="changeLayer(n, { spread: $event })"
+              />
+            </p>
+          </section>
+          <p v-if="!readonly" class="add"><NButton size="small" @click="addLayer">Add a layer</NButton></p>
+        </div>
+      </div>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.name {
+  flex: 1;
+  min-width: 120px;
+  max-width: 280px;
+  font-weight: 600;
+}
+.shelf {
+  width: 150px;
+}
+.both {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-height: 0;
+}
+.asks {
+  --asked: 150px;
+  display: grid;
+  flex: 1 1 60%;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr);
+  gap: 0 22px;
+  align-content: start;
+  padding: 8px 14px 24px;
+  border-top: 1px solid var(--ink);
+}
+@media (max-width: 1200px) {
+  .asks {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+.heads,
+.strip {
+  display: grid;
+  grid-template-columns: minmax(80px, 1fr) 62px 56px 56px 38px 14px;
+  align-items: center;
+  gap: 4px;
+  margin: 0 0 3px;
+}
+.heads {
+  font-size: 12px;
+}
+.layer {
+  padding-bottom: 6px;
+}
+.layer .line {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  margin: 0 0 2px;
+}
+.layer .named {
+  flex: 1;
+}
+.layer .thick {
+  width: 80px;
+}
+.layer .under {
+  flex-wrap: wrap;
+  gap: 0 8px;
+}
+.layer .spread {
+  width: 66px;
+}
+.beyond {
+  margin-left: auto;
+}
+.picture {
+  display: flex;
+  flex: 1 1 40%;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+.legend {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  margin: 0;
+  padding: 6px 12px;
+  border-top: 1px solid var(--rule);
+}
+.says {
+  margin: 0;
+  padding: 6px 14px;
+  background: var(--accent-soft);
+}
+</style>

@@ -1,0 +1,57 @@
+"""A list of named quantities, as a client has it: what layers are gathered under, kept on a shelf."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+
+from ...numbers.entry import read_entry
+from ...refusals import BadFormula
+
+LARGEST_NAMES = 100_000  # characters
+Words = Annotated[str, StringConstraints(max_length=500, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+Name = Annotated[str, StringConstraints(max_length=60, strip_whitespace=True, min_length=1)]
+Number = Annotated[str, StringConstraints(max_length=40, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+
+
+class NameEntry(BaseModel):
+    """A named quantity: its layers as ``Wearing; Binder``, t/m³, and percent more."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Name
+    layers: Words = ""
+    density: Number = ""
+    extra: Number = ""
+
+
+class NamesDocument(BaseModel):
+    """The list."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Name
+    named: Annotated[list[NameEntry], Field(max_length=300)]
+
+
+def read_names(source: str) -> NamesDocument:
+    """A list of names from its text, as a shelf keeps it.
+
+    Raises:
+        BadFormula: it is none, or two names are one.
+    """
+    if len(source) > LARGEST_NAMES:
+        raise BadFormula(f"The list is longer than {LARGEST_NAMES} characters.", field="source")
+    try:
+        made = NamesDocument.model_validate(json.loads(source))
+        for each in made.named:
+            read_entry(each.density or "0", "nr", field="density", minimum=0)
+            read_entry(each.extra or "0", "nr", field="extra", minimum=0)
+    except (ValueError, ValidationError, RecursionError):
+        raise BadFormula("The text is no list of named quantities.", field="source") from None
+    names = [each.name.lower() for each in made.named]
+    if len(set(names)) < len(names):
+        raise BadFormula("Two named quantities of the list have one name.", field="source")
+    return made

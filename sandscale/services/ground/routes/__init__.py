@@ -1,0 +1,1 @@
+"""Routes: typical sections, what is built where, sections along them, named quantities."""
