@@ -12,10 +12,8 @@ from playwright.sync_api import sync_playwright
 from sandscale.demo.project import PASSWORD, PEOPLE
 
 VIEWS = {
-    "projects": "/projects",
     "sheets": "/projects/1/sheets/1",
     "measure": "/projects/1/measure/2?at=quantity:2:concrete",
-    "figure": "/projects/1/measure/4?at=figure:4",
     "make-up": "/projects/1/measure/3?at=quantity:3:links",
     "make-ups": "/projects/1/make-ups/strip-footing",
     "bars": "/projects/1/bars?member=9",
@@ -26,6 +24,8 @@ VIEWS = {
     "earthwork": "/projects/1/ground/earthwork/11",
     "trenches": "/projects/1/ground/trench/13",
     "trench-kind": "/projects/1/ground/trench-kind/1",
+    "route": "/projects/1/ground/route/14?at=quantity:14:named_bituminous",
+    "typical": "/projects/1/ground/typical/2",
     "prices": "/projects/1/prices/10?at=resource:10",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
     "bill": "/projects/1/bill?at=item-quantity:1",
@@ -55,6 +55,10 @@ def main() -> None:
             if name == "make-ups":
                 page.get_by_role("tab", name=re.compile("^It gives")).click()
                 page.get_by_role("button", name=re.compile("^Concrete")).first.click()
+            if name == "route":
+                page.get_by_role("region", name="Sections and tables of the route").focus()
+                for _ in range(10):
+                    page.keyboard.press("ArrowRight")
             if name == "trenches":
                 page.get_by_role("button", name="Sections", exact=True).click()
             page.wait_for_timeout(800)

@@ -32,7 +32,7 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'bars', opensOn: ['schedule'] },
   },
   {
-    path: 'ground/:what(survey|surface|earthwork|trench|trench-kind|route|typical)?/:one(\\d+)?',
+    path: 'ground/:what(survey|surface|earthwork|trench|trench-kind|route|typical|whole)?/:one(\\d+)?',
     component: () => import('./stages/ground/GroundView.vue'),
     meta: { stage: 'ground', opensOn: ['ground'] },
   },

@@ -32,7 +32,9 @@ from ..services.ground.views import (
     SeenView,
     SurfaceView,
     SurveyView,
+    WholeView,
 )
+from ..services.ground.whole import whole_view
 from ..services.keeping.views import Saved
 from .api import answers, api, asks_once, stage, writes
 from .ground_schemas import (
@@ -61,6 +63,7 @@ from .ground_schemas import (
     NewSurvey,
     PlaceWanted,
     Split,
+    SummedBy,
     SurfaceChange,
     SurveyChange,
     Undecided,
@@ -88,6 +91,13 @@ class LevelHere(RootModel[float | None]):
 def whole() -> GroundView:
     """Surveys, surfaces and earthworks."""
     return overview.ground_view(g.actor)
+
+
+@blueprint.get("/ground/whole")
+@api.validate(query=SummedBy, resp=answers(WholeView))
+def whole_job(query: SummedBy) -> WholeView:
+    """Earthworks, trenches and routes summed as one job."""
+    return whole_view(g.actor, query.by)
 
 
 def _file() -> tuple[str, bytes]:

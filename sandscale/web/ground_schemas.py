@@ -346,6 +346,12 @@ class NamesKept(ToShelf):
     name: Text
 
 
+class SummedBy(BaseModel):
+    """What the columns of the whole job are."""
+
+    by: Literal["work", "stage", "stretch"] = "work"
+
+
 class SectionWindow(BaseModel):
     """Which of a route's sections, or rows of its table."""
 

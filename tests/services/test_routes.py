@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import io
 import json
 import math
 from typing import Any
 
 import numpy as np
+from openpyxl import load_workbook
 
 from sandscale.core.ground.route.centreline import LongSection, through
 from sandscale.core.refusals import Refusal
@@ -15,13 +17,15 @@ from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.actions import billing, surfaces, surveys
 from sandscale.services.ground.reading.overview import ground_view
 from sandscale.services.ground.routes import actions, along, files, reading, typicals
+from sandscale.services.ground.whole import whole_view
 from sandscale.services.keeping import history, walking, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from sandscale.services.measure.actions import elements, figures
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import Element, RouteChange, RouteStretch, TypicalSection
 from tests import scene
-from tests.services.test_ground import GroundCase, flat
+from tests.services.test_ground import GroundCase, flat, square
+from tests.services.test_issue import recalculated
 
 ROAD: dict[str, Any] = {
     "name": "Road",
@@ -290,6 +294,62 @@ class TheWholeJob(RouteCase):
         )
         files.drop_sections(self.actor, work)
         self.assertEqual(reading.route_view(self.actor, work).imported, 0)
+
+
+class OutOfIt(RouteCase):
+    def test_the_workbook_recalculates_to_the_same_by_every_rule_in_a_bend(self) -> None:
+        work = self.route()
+        self.named(work)
+        self.add(work, "corners", east="110", north="120")
+        corners = reading.route_view(self.actor, work).corners
+        actions.change_row(self.actor, "corners", corners[1].id, 1, {"radius": "30", "east": "60"})
+        self.add(work, "stretches", name="=Bend", begins="33", ends="71.5")
+        for rule in ("mean area", "prismoidal", "frustum"):
+            row = actions.route_of(self.actor, work)
+            actions.change_route(self.actor, work, row.version, {"rule": rule})
+            lines = self.lines(work)
+            name, content = along.file_of(self.actor, work, "xlsx", [])
+            self.assertEqual(name, "R1 Road.xlsx")
+            book = recalculated(load_workbook(io.BytesIO(content)))
+            told = {r[0].value: r for r in book["Summary"].iter_rows(min_row=5) if r[0].value}
+            self.assertAlmostEqual(told["Bituminous"][2].value, lines["named_bituminous"], places=6, msg=rule)
+            self.assertAlmostEqual(told["Bituminous"][4].value, lines["named_bituminous_tonnes"], places=6)
+            for label, output in (("Kerbs", "named_kerbs"), ("cut", "cut"), ("fill", "fill")):
+                self.assertAlmostEqual(
+                    told[label][2].value, lines[output], places=6, msg=f"{label} by {rule}"
+                )
+        formulas = load_workbook(io.BytesIO(content))
+        self.assertIn("SQRT", formulas["Bituminous"]["D6"].value)
+        self.assertEqual(formulas["Summary"]["C5"].value[:2], "='")
+        chosen = load_workbook(io.BytesIO(along.file_of(self.actor, work, "xlsx", ["Kerbs"])[1]))
+        self.assertEqual(chosen.sheetnames, ["Summary", "Kerbs"])
+        _, table = along.file_of(self.actor, work, "csv", ["Kerbs", "cut"])
+        rows = table.decode("utf-8-sig").splitlines()
+        self.assertEqual(rows[0], "chainage m,Kerbs nr,Kerbs m,cut m²,cut m³")
+        self.assertAlmostEqual(sum(float(r.split(",")[2]) for r in rows[1:]), lines["named_kerbs"], places=4)
+        with self.assertRaises(Missing):
+            along.file_of(self.actor, work, "pdf", [])
+
+    def test_earthworks_trenches_and_routes_summed_as_one_job(self) -> None:
+        work = self.route()
+        self.add(work, "stretches", name="Gate", begins="0", ends="40", stage="First")
+        pit = self.dug({"level": "98", "outline": square(20, 40)}, mark="E1")
+        found = self.lines(work)
+        own = self.seen(pit)
+        whole = {row.name: row for row in whole_view(self.actor, "work").rows}
+        cut = whole["Excavate to formation, ordinary material"]
+        self.assertEqual(whole_view(self.actor, "work").heads, ["R1", "E1"])
+        self.assertAlmostEqual(cut.values[0], found["cut"])
+        self.assertAlmostEqual(cut.values[1], own.methods[0].cut)
+        self.assertAlmostEqual(cut.whole, sum(cut.values))
+        self.assertEqual(cut.refs, [f"quantity:{work}:cut", f"quantity:{pit}:cut"])
+        for by, heads in (("stage", ["First", ""]), ("stretch", ["R1 Gate", ""])):
+            view = whole_view(self.actor, by)  # type: ignore[arg-type]
+            self.assertEqual(view.heads, heads)
+            row = next(row for row in view.rows if row.name == cut.name)
+            self.assertAlmostEqual(row.values[0], found["cut"] * 0.4)
+            self.assertAlmostEqual(row.whole, cut.whole)
+        self.assertEqual(whole_view(scene.project("Other"), "work").rows, [])
 
 
 class WhatIsWrong(RouteCase):

@@ -261,3 +261,16 @@ export const useSections = (element: One, made: Made, at: MaybeRefOrGetter<numbe
   useAlong('sections', readSections, element, made, at, SECTIONS)
 export const useRouteTable = (element: One, made: Made, at: MaybeRefOrGetter<number>) =>
   useAlong('table', readTable, element, made, at, TABLE_ROWS)
+/** Earthworks, trenches and routes as one job; read anew whenever something of the ground moved. */
+export function useWhole(by: Ref<Schemas['WholeView']['by']>) {
+  const id = useProjectId()
+  return useQuery({
+    queryKey: computed(() => [...keys.ground(id.value), 'whole', by.value]),
+    queryFn: () =>
+      ask(
+        client.GET('/api/projects/{project_id}/ground/whole', {
+          params: { path: { project_id: id.value }, query: { by: by.value } },
+        }),
+      ),
+  })
+}

@@ -1302,6 +1302,23 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_ground-lines_{ground_line}']
     trace?: never
   }
+  '/api/projects/{project_id}/ground/whole': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Earthworks, trenches and routes summed as one job. */
+    get: operations['get__api_projects_{project_id}_ground_whole']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/here': {
     parameters: {
       query?: never
@@ -2180,6 +2197,23 @@ export interface paths {
     put?: never
     /** Corners, levels or sections from a file, sent as a form with it, what it holds, and which alignment. */
     post: operations['post__api_projects_{project_id}_routes_{route}_file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/routes/{route}/file/{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Its table by chainage as XLSX with live formulas or CSV; of the quantities named, or of all. */
+    get: operations['get__api_projects_{project_id}_routes_{route}_file_{kind}']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -9221,6 +9255,18 @@ export interface components {
       sizes: components['schemas']['SizeView'][]
     }
     /**
+     * SummedBy
+     * @description What the columns of the whole job are.
+     */
+    SummedBy: {
+      /**
+       * By
+       * @default work
+       * @enum {string}
+       */
+      by?: 'work' | 'stage' | 'stretch'
+    }
+    /**
      * SurfaceBrief
      * @description A surface as the list shows it; ``says`` why there is none.
      */
@@ -9655,6 +9701,42 @@ export interface components {
        * @default
        */
       find?: string
+    }
+    /**
+     * WholeRow
+     * @description A quantity of the whole job: what falls to each head of the columns, and where its parts are walked.
+     */
+    WholeRow: {
+      /** Name */
+      name: string
+      /** Refs */
+      refs: string[]
+      /** Unit */
+      unit: string
+      /** Values */
+      values: number[]
+      /** Whole */
+      whole: number
+    }
+    /**
+     * WholeView
+     * @description Earthworks, trenches and routes summed as one job; an empty head holds what falls to none. ``waiting``
+     *     are the works that are still being worked out.
+     */
+    WholeView: {
+      /**
+       * By
+       * @enum {string}
+       */
+      by: 'work' | 'stage' | 'stretch'
+      /** Heads */
+      heads: string[]
+      /** Rows */
+      rows: components['schemas']['WholeRow'][]
+      /** Waiting */
+      waiting: string[]
+      /** Works */
+      works: number
     }
     /**
      * Window
@@ -13025,6 +13107,39 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_ground_whole': {
+    parameters: {
+      query?: {
+        by?: 'work' | 'stage' | 'stretch'
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['WholeView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_here': {
     parameters: {
       query?: never
@@ -15298,6 +15413,20 @@ export interface operations {
         }
       }
     }
+  }
+  'get__api_projects_{project_id}_routes_{route}_file_{kind}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        route: number
+        kind: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
   }
   'get__api_projects_{project_id}_routes_{route}_haul': {
     parameters: {

@@ -45,14 +45,14 @@ from .trench import slug
 
 SECTION = "Routes"
 _EARTH = {
-    CUT: ("Cut", "Excavate to formation"),
-    FILL: ("Fill", "Fill to formation, compacted"),
-    TOPSOIL: ("Topsoil stripped", "Strip topsoil"),
-    BESIDE: ("Filled beside the layers", "Fill beside layers, compacted"),
+    CUT: ("Cut", "Excavate to formation, ordinary material"),
+    FILL: ("Fill", "Fill to formation, compacted in layers"),
+    TOPSOIL: ("Topsoil stripped", "Strip topsoil and set aside"),
+    BESIDE: ("Filled beside the layers", "Fill beside layers, compacted in layers"),
 }
 _TRIMMED = {
-    FORMATION: ("Formation trimmed", "Trim formation"),
-    SLOPES: ("Side slopes trimmed", "Trim side slopes"),
+    FORMATION: ("Formation trimmed", "Trim and compact formation"),
+    SLOPES: ("Side slopes trimmed", "Trim slopes of cuttings and fillings"),
 }
 _TOGETHER = 50  # spans shown one by one; more are told hundred metres by hundred metres
 
@@ -248,7 +248,9 @@ def lines_of(made: Reckoned, soil: Soil, system: System) -> Iterable[QuantityLin
     haul = surplus_of(made, soil)
     brought = haul.imported * soil.compacted
     yield cubic("imported", "Fill brought in", brought, "Extra for fill brought to the site")
-    yield cubic("surplus", "Surplus, in place", haul.exported, "Cart surplus away, measured in place")
+    yield cubic(
+        "surplus", "Surplus, in place", haul.exported, "Cart excavated material away, measured in place"
+    )
     yield cubic("surplus_loose", "Surplus, loose", haul.exported_loose)
     if soil.lorry:
         yield sized("nr", system, SECTION)("loads", "Loads away", float(haul.export_loads))

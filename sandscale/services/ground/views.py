@@ -109,6 +109,27 @@ class GroundView(View):
     typicals: list[TypicalBrief]
 
 
+class WholeRow(View):
+    """A quantity of the whole job: what falls to each head of the columns, and where its parts are walked."""
+
+    name: str
+    unit: str
+    values: list[float]
+    whole: float
+    refs: list[str]
+
+
+class WholeView(View):
+    """Earthworks, trenches and routes summed as one job; an empty head holds what falls to none. ``waiting``
+    are the works that are still being worked out."""
+
+    by: Literal["work", "stage", "stretch"]
+    heads: list[str]
+    rows: list[WholeRow]
+    works: int
+    waiting: list[str]
+
+
 class FilePartView(View):
     """A layer, colour or surface of a file, how much it holds and what it is taken for."""
 

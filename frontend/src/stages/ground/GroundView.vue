@@ -19,6 +19,7 @@ const TrenchDesk = defineAsyncComponent(() => import('./TrenchDesk.vue'))
 const KindDesk = defineAsyncComponent(() => import('./KindDesk.vue'))
 const RouteDesk = defineAsyncComponent(() => import('./RouteDesk.vue'))
 const TypicalDesk = defineAsyncComponent(() => import('./TypicalDesk.vue'))
+const WholeDesk = defineAsyncComponent(() => import('./WholeDesk.vue'))
 const SurfaceDesk = defineAsyncComponent(() => import('./SurfaceDesk.vue'))
 const SurveyDesk = defineAsyncComponent(() => import('./SurveyDesk.vue'))
 const LevelsIn = defineAsyncComponent(() => import('./LevelsIn.vue'))
@@ -77,7 +78,7 @@ watch(
 // What was deleted meanwhile is left.
 watch(ground, () => {
   const now = ground.value
-  if (!now || !what.value) return
+  if (!now || !what.value || what.value === 'whole') return
   const all: Record<string, { id: number }[]> = {
     survey: now.surveys,
     surface: now.surfaces,
@@ -200,6 +201,17 @@ const groups = computed<Group[]>(() => {
         to: `${home.value}/typical/${t.id}`,
       })),
     },
+    ...(now.earthworks.length + now.networks.length + now.routes.length
+      ? [
+          {
+            key: 'whole',
+            title: 'Together',
+            entries: [
+              { id: 'whole:null', name: 'The whole job', value: '', unit: '', to: `${home.value}/whole` },
+            ],
+          },
+        ]
+      : []),
   ]
 })
 function net(cut: number, fill: number): string {
@@ -233,7 +245,7 @@ const nothing = computed(
         :chosen="`${what}:${one}`"
       >
         <template #group="{ group }">
-          <template v-if="!readonly">
+          <template v-if="!readonly && group.key !== 'whole'">
             <Menu v-if="group.key === 'survey'" label="add" right>
               <template #default="{ close }">
                 <NButton text @click="(close(), (making = 'levels'))">From a file, or pasted</NButton>
@@ -287,6 +299,7 @@ const nothing = computed(
       :readonly="readonly"
       @made="made('typical', $event)"
     />
+    <WholeDesk v-else-if="what === 'whole'" />
     <SurfaceDesk v-else-if="what === 'surface' && one" :key="`s${one}`" :surface="one" :readonly="readonly" />
     <SurveyDesk v-else-if="what === 'survey' && one" :key="`l${one}`" :survey="one" :readonly="readonly" />
     <LevelsIn v-if="making === 'levels'" @done="made('survey', $event)" />

@@ -49,18 +49,24 @@ const part = computed<Part>(() => (tab.value in PARTS ? (tab.value as Part) : 'c
 const table = useRows(way, part)
 const at = ref(0)
 const drawing = ref<'' | 'line' | 'level'>('')
+const count = computed(() => way.value?.chainages.length ?? 0)
+/** Nothing is asked for that there isn't: a plan needs a centreline, the haul sections. */
+const laid = computed(() => (way.value?.bounds.length ? made.value : ''))
 const { data: plan } = useRoutePlan(
   () => props.element,
-  () => `${worked.value} ${made.value}`,
+  () => (laid.value ? `${worked.value} ${laid.value}` : ''),
 )
-const { data: long } = useRouteLong(() => props.element, made)
-const { data: haul } = useHaul(() => props.element, worked)
+const { data: long } = useRouteLong(() => props.element, laid)
+const { data: haul } = useHaul(
+  () => props.element,
+  () => (count.value ? worked.value : ''),
+)
 
 watch(
   () => way.value?.id,
   () => {
     if (!way.value) return
-    walk.offer(`quantity:${props.element}:cut`)
+    if (way.value.lines.length) walk.offer(`quantity:${props.element}:cut`)
     // What lacks is asked for first.
     if (!way.value.chainages.length)
       tab.value = !way.value.corners.length && !way.value.figure && !way.value.from_file ? 'corners' : !way.value.levels.length ? 'levels' : !way.value.changes.length ? 'changes' : 'sections' // prettier-ignore
@@ -177,7 +183,6 @@ function pick(key: string) {
   const [kind, n] = key.split(':')
   if (kind === 'tick') go(Number(n))
 }
-const count = computed(() => way.value?.chainages.length ?? 0)
 function go(to: number) {
   at.value = Math.min(Math.max(to, 0), Math.max(count.value - 1, 0))
 }

@@ -120,6 +120,14 @@ function look(row: Row<Line>, column: Column<Line>) {
   if (row.data.at !== props.at) emit('go', row.data.at)
   if (column.ref) walk.look(column.ref(row.data))
 }
+/** What is chosen of it, as a file. */
+function out(kind: 'xlsx' | 'csv') {
+  const link = document.createElement('a')
+  const asks = new URLSearchParams(chosen.value.map(({ name }) => ['name', name]))
+  link.href = `/api/projects/${project.value}/routes/${props.way.id}/file/${kind}?${asks}`
+  link.download = ''
+  link.click()
+}
 const copied = ref('')
 /** The whole table, as it is chosen, onto the clipboard. */
 async function copy() {
@@ -184,7 +192,13 @@ async function copy() {
         >{{ told(name) }}</NCheckbox
       >
     </Menu>
-    <NButton text @click="copy">Copy the table</NButton>
+    <Menu label="Out" right>
+      <template #default="{ close }">
+        <NButton text @click="(close(), copy())">Copy the table</NButton>
+        <NButton text @click="(close(), out('xlsx'))">As XLSX, with formulas</NButton>
+        <NButton text @click="(close(), out('csv'))">As CSV</NButton>
+      </template>
+    </Menu>
   </p>
   <LedgerTable
     ref="grid"

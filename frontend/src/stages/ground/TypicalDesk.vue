@@ -432,7 +432,7 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
 .heads,
 .strip {
   display: grid;
-  grid-template-columns: minmax(80px, 1fr) 62px 56px 56px 38px 14px;
+  grid-template-columns: minmax(80px, 1fr) 60px 62px 56px 34px 14px;
   align-items: center;
   gap: 4px;
   margin: 0 0 3px;

@@ -69,10 +69,11 @@ class RouteQuantities:
 
     def volume(self, name: str) -> Volume:
         """Along the whole route, with a span for each step of its sections."""
-        factors = [
-            1 + row.curvature * row.middles.get(name, 0.0) if self.curved else 1.0 for row in self.rows
-        ]
-        return self._along(self.areas(name), self.rule, factors)
+        return self._along(self.areas(name), self.rule, self.factors(name))
+
+    def factors(self, name: str) -> list[float]:
+        """1 + e / R at each section: what lies outside of a curve is longer than the centreline."""
+        return [1 + row.curvature * row.middles.get(name, 0.0) if self.curved else 1.0 for row in self.rows]
 
     def _along(self, sizes: Floats, rule: Rule, factors: Sequence[float]) -> Volume:
         along, spans, findings = self.chainages, list[Span](), dict[Finding, None]()
@@ -98,12 +99,17 @@ class RouteQuantities:
     def extent(self, key: tuple[str, str]) -> Volume:
         """The surface of what has a width, in m², or the length of what is counted by it, in m; by the mean
         of two sections times their distance."""
-        found = [row.extents.get(key, (0.0, 0.0)) for row in self.rows]
-        factors = [
-            1 + row.curvature * middle if self.curved else 1.0
-            for row, (_, middle) in zip(self.rows, found, strict=True)
-        ]
-        return self._along(np.array([size for size, _ in found]), "mean area", factors)
+        return self._along(self.sizes(key), "mean area", self.extent_factors(key))
+
+    def sizes(self, key: tuple[str, str]) -> Floats:
+        """How wide it is at each section in m, or how many edges there are."""
+        return np.array([row.extents.get(key, (0.0, 0.0))[0] for row in self.rows])
+
+    def extent_factors(self, key: tuple[str, str]) -> list[float]:
+        """1 + e / R of it at each section."""
+        middles = [row.extents.get(key, (0.0, 0.0))[1] for row in self.rows]
+        curvatures = [row.curvature if self.curved else 0.0 for row in self.rows]
+        return [1 + curvature * middle for curvature, middle in zip(curvatures, middles, strict=True)]
 
     @property
     def totals(self) -> dict[str, float]:

@@ -6,8 +6,11 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+import numpy as np
+
 from ...findings import Finding
 from ..areas import Span, Volume
+from ..pieces import Floats
 from .quantities import RouteQuantities
 from .sections import BESIDE, CUT, EDGE, FILL, STRIP, TOPSOIL
 
@@ -87,6 +90,11 @@ class Reckoned:
     typicals: tuple[str, ...] = field(default=())
 
     @property
+    def told(self) -> list[Gathered]:
+        """What tables by chainage tell: what is gathered under names, then cut, fill and the like."""
+        return [*self.gathered, *(Gathered(n, "layer", (n,)) for n in EARTH if n in self.quantities.names)]
+
+    @property
     def length(self) -> float:
         """From the first section to the last, in m."""
         along = self.quantities.chainages
@@ -97,6 +105,17 @@ class Reckoned:
         if kind == "layer":
             return self.quantities.volume(name)
         return self.quantities.extent((_OF_KIND[kind], name))
+
+    def sizes(self, kind: Kind, name: str) -> Floats:
+        """What there is of one layer at each section, in m²; of an edge how many, of a strip how wide."""
+        if kind == "layer":
+            return self.quantities.areas(name)
+        return self.quantities.sizes((_OF_KIND[kind], name))
+
+    def factors(self, kind: Kind, name: str) -> Floats:
+        """1 + e / R of it at each section; 1 where curves aren't heeded."""
+        of = self.quantities
+        return np.array(of.factors(name) if kind == "layer" else of.extent_factors((_OF_KIND[kind], name)))
 
     def along(self, gathered: Gathered) -> list[Volume]:
         """What it gathers, part by part."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Sequence
 from itertools import pairwise
 from typing import Any
@@ -12,11 +14,12 @@ from ....core.ground.areas import Trapezia, trapezia
 from ....core.ground.pieces import Floats
 from ....core.ground.route.imported import FORMATION, GROUND, SectionLines
 from ....core.ground.route.mass_haul import mass_haul
-from ....core.ground.route.reckoned import EARTH, Reckoned
+from ....core.ground.route.reckoned import UNITS, Reckoned
 from ....core.ground.route.sections import CUT, FILL, Route, Section, cross_sections
 from ....core.ground.route.typical import finished_line
 from ....core.numbers.entry import read_entry
 from ....core.refusals import BadEntry, Refusal
+from ....reports import route_xlsx
 from ...keeping.acting import Actor, Missing
 from ..surfaces import surface_now, surface_print
 from .actions import route_of
@@ -182,25 +185,16 @@ def table_view(actor: Actor, element_id: int, first: int, most: int) -> RouteTab
 
 def columns_of(made: Reckoned) -> list[tuple[str, str, Floats, Floats]]:
     """Name, unit, what there is at each section, and the volume up to it from the one before, for
-    each named quantity, cut, fill and the topsoil."""
-    of = made.quantities
-    found = list[tuple[str, str, Floats, Floats]]()
-    for each in made.gathered:
-        sizes = sum((_sizes(made, each.kind, part) for part in each.parts), np.zeros(len(of.rows)))
-        volumes = sum(
-            (_steps(made, made.volume(each.kind, part)) for part in each.parts), np.zeros(len(of.rows))
+    each named quantity, cut, fill and the like."""
+    nothing = np.zeros(len(made.quantities.rows))
+    return [
+        (
+            each.name, UNITS[each.kind],
+            sum((made.sizes(each.kind, part) for part in each.parts), nothing),
+            sum((_steps(made, made.volume(each.kind, part)) for part in each.parts), nothing),
         )
-        found.append((each.name, {"layer": "m³", "edge": "m", "strip": "m²"}[each.kind], sizes, volumes))
-    for name in (n for n in EARTH if n in of.names):
-        found.append((name, "m³", of.areas(name), _steps(made, of.volume(name))))
-    return found
-
-
-def _sizes(made: Reckoned, kind: str, name: str) -> Floats:
-    of = made.quantities
-    if kind == "layer":
-        return of.areas(name)
-    return np.array([row.extents.get((kind, name), (0.0, 0.0))[0] for row in of.rows])
+        for each in made.told
+    ]  # fmt: skip
 
 
 def _steps(made: Reckoned, along: Any) -> Floats:
@@ -281,3 +275,31 @@ def haul_view(actor: Actor, element_id: int) -> HaulView:
         balances=list(found.balances), haul=found.haul, free=found.free, overhaul=found.overhaul,
         moved=found.moved, left_over=found.left_over, free_distance=free,
     )  # fmt: skip
+
+
+def file_of(actor: Actor, element_id: int, kind: str, names: Sequence[str]) -> tuple[str, bytes]:
+    """A route's table by chainage as XLSX with live formulas, or as CSV; a file's name and content.
+
+    Args:
+        names: of the quantities it holds; all where empty.
+
+    Raises:
+        Missing: it was never worked out, or there is no such kind of file.
+    """
+    row = route_of(actor, element_id)
+    made = last_made(element_id)
+    title = f"{row.element.mark} {row.element.description}".strip()
+    if kind == "xlsx":
+        return f"{title}.xlsx", route_xlsx.write(title, made, names, Entered(row).note())
+    if kind != "csv":
+        raise Missing("A route is written as XLSX or CSV.")
+    columns = [each for each in columns_of(made) if not names or each[0] in names]
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    across = {"m³": "m²", "m²": "m", "m": "nr"}
+    heads = [[f"{name} {across[unit]}", f"{name} {unit}"] for name, unit, *_ in columns]
+    writer.writerow(["chainage m", *(head for pair in heads for head in pair)])
+    for at, chainage in enumerate(made.quantities.chainages.tolist()):
+        cells = [value for _, _, sizes, steps in columns for value in (sizes[at], steps[at])]
+        writer.writerow([f"{chainage:.3f}", *("" if v != v else f"{v:.6f}" for v in cells)])
+    return f"{title}.csv", out.getvalue().encode("utf-8-sig")
