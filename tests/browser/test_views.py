@@ -26,6 +26,7 @@ from sandscale.store.models import (
     Sheet,
     Survey,
     TrenchKind,
+    TypicalSection,
 )
 from tests import scene
 from tests.browser.desk import DemoCase, as_text, cell, choose, make_up, saved, type_row, write_text
@@ -74,6 +75,9 @@ class Views(DemoCase):
             f"/ground/surface/{self.own(GroundSurface, name='Ground')}": "Profile along a line",
             f"/ground/trench/{self.own(Element, mark='T1')}": "Lay at one fall",
             f"/ground/trench-kind/{self.own(TrenchKind, name='Rising main DN 200')}": "Laid in it, from below",
+            f"/ground/route/{self.own(Element, mark='R1')}": "What counts as what",
+            f"/ground/typical/{self.own(TypicalSection, name='Road, widened')}": "Layers, from the top down",
+            "/ground/whole": "Excavate to formation, ordinary material",
             f"/ground/survey/{Survey.get(Survey.project == self.project.id).id}": "levels used",
             f"/prices/{self.own(Resource, name='Cement')}": "priced by",
             f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Net rate per m²",

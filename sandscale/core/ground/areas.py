@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
@@ -109,6 +110,8 @@ def trapezia(offsets: Floats, heights: Floats) -> Trapezia:
         raise BadEntry(f"A level is missing at offset {offsets[missing][0]:g}.", field="level")
     h1, h2 = heights[:-1], heights[1:]
     crossed = np.flatnonzero(h1 * h2 < 0)
+    if not len(crossed):
+        return Trapezia(offsets, heights, np.nan_to_num((h1 + h2) / 2 * np.diff(offsets)))
     share = h1[crossed] / (h1[crossed] - h2[crossed])
     at = offsets[:-1][crossed] + share * (offsets[1:] - offsets[:-1])[crossed]
     every, height = np.insert(offsets, crossed + 1, at), np.insert(heights, crossed + 1, 0.0)
@@ -229,20 +232,22 @@ def volume(
             remedy="Reckon without the correction for curves, or divide the section.",
         )
     spans, lone, at = list[Span](), 0, 0
-    while at + 1 < len(along):
-        length = along[at + 1] - along[at]
+    places, sizes, factored = along.tolist(), area.tolist(), curve.tolist()
+    while at + 1 < len(places):
+        length = places[at + 1] - places[at]
         if length == 0:
             at += 1
             continue
         paired = (
             rule == "prismoidal"
-            and at + 2 < len(along)
-            and abs(along[at + 2] - along[at + 1] - length) <= 1e-9 * max(1.0, abs(along[at + 2]))
+            and at + 2 < len(places)
+            and abs(places[at + 2] - places[at + 1] - length) <= 1e-9 * max(1.0, abs(places[at + 2]))
         )
         number = 3 if paired else 2
         used: Rule = rule if paired or rule != "prismoidal" else "mean area"
         lone += used != rule
-        spans.append(_span(along[at : at + number], area[at : at + number], curve[at : at + number], used))
+        part = slice(at, at + number)
+        spans.append(_span(places[part], sizes[part], factored[part], used))
         at += number - 1
     findings = (
         [
@@ -259,17 +264,18 @@ def volume(
     return Volume(tuple(spans), tuple(findings))
 
 
-def _span(along: Floats, areas: Floats, factors: Floats, rule: Rule) -> Span:
-    curved = areas * factors
-    whole = _reckoned(areas, along[1] - along[0], rule)
-    made = _reckoned(curved, along[1] - along[0], rule)
-    straight = bool((factors == 1).all())
-    factor = 1.0 if straight or not whole else made / whole
-    return Span(float(along[0]), float(along[-1]), tuple(float(a) for a in areas), rule, factor, made)
+def _span(along: list[float], areas: list[float], factors: list[float], rule: Rule) -> Span:
+    length = along[1] - along[0]
+    whole = made = _reckoned(areas, length, rule)
+    factor = 1.0
+    if any(each != 1 for each in factors):
+        made = _reckoned([a * f for a, f in zip(areas, factors, strict=True)], length, rule)
+        factor = made / whole if whole else 1.0
+    return Span(along[0], along[-1], tuple(areas), rule, factor, made)
 
 
-def _reckoned(areas: Floats, length: float, rule: Rule) -> float:
+def _reckoned(areas: Sequence[float], length: float, rule: Rule) -> float:
     if rule == "mean area":
-        return float((areas[0] + areas[1]) / 2 * length)
-    middle = 4 * areas[1] if rule == "prismoidal" else np.sqrt(areas[0] * areas[1])
-    return float((areas[0] + middle + areas[-1]) * length / 3)
+        return (areas[0] + areas[1]) / 2 * length
+    middle = 4 * areas[1] if rule == "prismoidal" else math.sqrt(areas[0] * areas[1])
+    return (areas[0] + middle + areas[-1]) * length / 3

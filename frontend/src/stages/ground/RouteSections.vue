@@ -111,7 +111,7 @@ const totals = computed(() => {
 })
 const withTotals = computed<Row<Line>[]>(() => [
   ...rows.value,
-  { id: 'whole', kind: 'total', label: 'The whole route', cells: { chainage: 'whole', ...totals.value } },
+  { id: 'whole', kind: 'total', label: '', cells: { chainage: 'whole', ...totals.value } },
 ])
 const grid = ref<{ activateRow: (id: number, column?: number, quietly?: boolean) => void }>()
 watch([() => props.at, rows], () => grid.value?.activateRow(props.at + 1, undefined, true), { flush: 'post' })

@@ -120,7 +120,7 @@ class Section:
         typical: the name of the typical section.
         level: of the centreline, in m.
         curvature: of the centreline, in 1/m, above zero to the left.
-        ground: k × 2, offsets (to the right above zero) and levels.
+        surveyed: k × 2, offsets (to the right above zero) and levels of all the ground that was looked at.
         formation: the same, from daylight to daylight; steps are upright.
         sides: of its typical section.
         areas: name → m²: cut, fill, the topsoil strip, and each layer.
@@ -134,7 +134,7 @@ class Section:
     typical: str
     level: float
     curvature: float
-    ground: Floats
+    surveyed: Floats
     formation: Floats
     sides: tuple[Side, Side]
     areas: Mapping[str, float]
@@ -142,6 +142,12 @@ class Section:
     extents: Extents
     between: Trapezia
     topsoil: float
+
+    @cached_property
+    def ground(self) -> Floats:
+        """k × 2, offsets and levels, a little beyond where it meets the ground."""
+        left, right = self.daylight
+        return _clipped(self.surveyed, left - _BESIDE, right + _BESIDE)
 
     @cached_property
     def layers(self) -> dict[str, list[list[Point]]]:
@@ -209,7 +215,7 @@ def cross_sections(
     levels = route.long_section.levels(along)
     made, findings = list[Section](), list[Finding]()
     surveyed = ground if isinstance(ground, GroundAcross) else GroundAcross(ground)
-    widest = max(side.edge[0] for each in route.changes for side in _sides(each.typical))
+    widest = max(side.edge[0] for each in route.changes for side in _built(each.typical).sides)
     lines = surveyed.at(places, directions, widest + _FIRST_REACH)
     first, last = route.long_section.points[0][0], route.long_section.points[-1][0]
     if len(along) and (along.min() < first - _NEAR or along.max() > last + _NEAR):
@@ -313,9 +319,27 @@ class _Across:
         self.reach = reach
 
 
+@dataclass(frozen=True)
+class _Built:
+    """What is the same in every section of a typical one: its sides, the areas of its layers with their
+    middles, and its extents."""
+
+    sides: tuple[Side, Side]
+    areas: Mapping[str, float]
+    middles: Mapping[str, float]
+    extents: Extents
+
+
 @lru_cache(maxsize=256)
-def _sides(typical: TypicalSection) -> tuple[Side, Side]:
-    return side_of(typical.left, typical.layers), side_of(typical.right, typical.layers)
+def _built(typical: TypicalSection) -> _Built:
+    sides = side_of(typical.left, typical.layers), side_of(typical.right, typical.layers)
+    areas, middles = _layers(sides)
+    beside = [
+        (side.beside[0], mirror * side.beside[1]) for side, mirror in zip(sides, (-1.0, 1.0), strict=True)
+    ]
+    if any(area for area, _ in beside):
+        areas[BESIDE], middles[BESIDE] = sum(area for area, _ in beside), _middle(beside)
+    return _Built(sides, areas, middles, _extents(typical, sides))
 
 
 def _section(
@@ -327,7 +351,8 @@ def _section(
     line: int,
     findings: list[Finding],
 ) -> Section | None:
-    sides = _sides(typical)
+    built = _built(typical)
+    sides = built.sides
     reach = max(side.edge[0] for side in sides) + _FIRST_REACH
     ground = across.to(reach)
     if len(ground) < 2 or ground[0, 0] > -sides[0].edge[0] or ground[-1, 0] < sides[1].edge[0]:
@@ -375,25 +400,18 @@ def _section(
     ]
     earth = np.array([*((-x, z) for x, z in reversed(dug[0])), *dug[1]])
     between = _between(earth, ground[:, 0], stripped)
-    areas, middles = (dict(each) for each in _layers(typical))
-    extents = {**_extents(typical), (TRIMMED, SLOPES): _slopes(sides, halves)}
+    extents = {**built.extents, (TRIMMED, SLOPES): _slopes(sides, halves)}
     left, right = formation[0, 0], formation[-1, 0]
-    beside = [
-        (side.beside[0], mirror * side.beside[1]) for side, mirror in zip(sides, (-1.0, 1.0), strict=True)
-    ]
-    if any(area for area, _ in beside):
-        areas[BESIDE], middles[BESIDE] = sum(area for area, _ in beside), _middle(beside)
-    areas |= {CUT: between.above, FILL: between.below}
-    middles |= {CUT: between.middle, FILL: between.middle_below}
+    areas = {**built.areas, CUT: between.above, FILL: between.below}
+    middles = {**built.middles, CUT: between.middle, FILL: between.middle_below}
     if typical.topsoil:
         areas[TOPSOIL], middles[TOPSOIL] = typical.topsoil * (right - left), (left + right) / 2
-    seen = _clipped(ground, left - _BESIDE, right + _BESIDE)
     return Section(
         chainage,
         typical.name,
         level,
         curvature,
-        seen,
+        ground,
         formation,
         sides,
         areas,
@@ -404,13 +422,12 @@ def _section(
     )
 
 
-@lru_cache(maxsize=256)
-def _extents(typical: TypicalSection) -> dict[tuple[str, str], tuple[float, float]]:
+def _extents(typical: TypicalSection, sides: tuple[Side, Side]) -> dict[tuple[str, str], tuple[float, float]]:
     """What of a typical section has a width or a length along the route, with the offset of its middle: the
     strips, those counted by length, the tops of layers, the formation to be trimmed."""
     linear = {strip.name for strip in (*typical.left, *typical.right) if strip.linear}
     found = dict[tuple[str, str], list[tuple[float, float]]]()
-    for side, mirror in zip(_sides(typical), (-1.0, 1.0), strict=True):
+    for side, mirror in zip(sides, (-1.0, 1.0), strict=True):
         for name, begin, end in side.strips:
             key, size = (EDGE, 1.0) if name in linear else (STRIP, end - begin)
             if end > begin:
@@ -562,11 +579,10 @@ def _between(formation: Floats, offsets: Floats, levels: Floats) -> Trapezia:
     return trapezia(places, np.interp(places, offsets, levels) - np.array(built))
 
 
-@lru_cache(maxsize=256)
-def _layers(typical: TypicalSection) -> tuple[dict[str, float], dict[str, float]]:
+def _layers(sides: tuple[Side, Side]) -> tuple[dict[str, float], dict[str, float]]:
     """The area of each layer, and the offset of its middle."""
     areas, moments = dict[str, float](), dict[str, float]()
-    for side, mirror in zip(_sides(typical), (-1.0, 1.0), strict=True):
+    for side, mirror in zip(sides, (-1.0, 1.0), strict=True):
         for name, parts in side.layers.items():
             for (begin, top), (end, _), _, (_, bottom) in parts:
                 area = (end - begin) * (top - bottom)
