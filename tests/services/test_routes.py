@@ -21,6 +21,7 @@ from sandscale.services.ground.whole import whole_view
 from sandscale.services.keeping import history, walking, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from sandscale.services.measure.actions import elements, figures
+from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import Element, RouteChange, RouteStretch, TypicalSection
 from tests import scene
@@ -257,6 +258,8 @@ class TheWholeJob(RouteCase):
             elements.delete_element(self.actor, work)
         actions.change_route(self.actor, other, 2, {"figure": None})
         figures.delete_figure(self.actor, figure)
+        with self.assertRaisesRegex(InUse, "Levels “Grid” are picked off drawing"):
+            sheets.delete_drawing(self.actor, sheet.revision.drawing_id)
         self.assertAlmostEqual(self.lines(work)["length"], 100)
 
     def test_a_landxml_file_and_sections_from_elsewhere(self) -> None:

@@ -13,6 +13,7 @@ from ...core.ground.formation import Batter, Formation, Plane, Platform, ToSurfa
 from ...core.ground.haulage import Soil
 from ...core.ground.slopes import batter_of, grade_of
 from ...core.measurers.earthwork import EarthMeasured, Given
+from ...core.numbers.entry import kept as kept_entry
 from ...core.numbers.entry import read_entry
 from ...core.numbers.systems import SYSTEMS
 from ...core.refusals import BadEntry
@@ -24,6 +25,8 @@ from ...store.models import (
     EarthworkMade,
     Element,
     Project,
+    Route,
+    TrenchNetwork,
 )
 from ...store.models import Formation as FormationRow
 from .kept import laid_of, laid_packed
@@ -194,6 +197,31 @@ def layer_of(row: EarthClass) -> Layer:
         surface_now(row.surface_id) if row.surface_id is not None else None,
         _places(row.outline) or None,
         row.taken,
+    )
+
+
+def keep_soil(made: dict[str, Any]) -> None:
+    """Write how soil changes its volume, and what a lorry carries, as it is kept, where some fields say so.
+
+    Raises:
+        BadEntry: a factor can't be read, or isn't above zero.
+    """
+    for name in ("bulking", "compacted"):
+        if name in made:
+            made[name] = kept_entry(made[name], "nr", field=name)
+            if read_entry(made[name] or "1", "nr", field=name) <= 0:
+                raise BadEntry(f"The factor for {name} must be above zero.", field=name)
+    if "lorry" in made:
+        made["lorry"] = kept_entry(made["lorry"], "m³", field="lorry")
+        read_entry(made["lorry"] or "0", "m³", field="lorry", minimum=0)
+
+
+def soil_of(row: TrenchNetwork | Route) -> Soil:
+    """How what is dug changes its volume."""
+    return Soil(
+        read_entry(row.bulking or "1.25", "nr", field="bulking"),
+        read_entry(row.compacted or "0.9", "nr", field="compacted"),
+        read_entry(row.lorry, "m³", field="lorry") if row.lorry.strip() else 0.0,
     )
 
 

@@ -15,7 +15,7 @@ from ...core.numbers.working import shown_in
 from ...core.refusals import BadEntry, BadShape
 from ...formats import apart, drawing_file
 from ...formats.page import Page
-from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, StoredFile
+from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, StoredFile, Survey
 from ..keeping import jobs, quotas
 from ..keeping.acting import Actor, InUse, check_version, find, require_writer
 from ..keeping.recording import action, recording
@@ -255,7 +255,7 @@ def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
     """Take a drawing with its sheets out of the project; its file stays, so that it can be undone.
 
     Raises:
-        InUse: something is measured on one of its sheets.
+        InUse: something is measured on one of its sheets, or levels are picked off it.
     """
     drawing = find(Drawing, actor, drawing_id)
     with recording(actor, f"Drawing {drawing.number} deleted") as log:
@@ -272,6 +272,12 @@ def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
                 f"{', '.join(names)} {'is' if len(names) == 1 else 'are'} measured "
                 f"on drawing {drawing.number}.",
                 remedy="Delete those figures first.",
+            )
+        survey = next(iter(Survey.those(Survey.sheet, [s.id for s in sheets])), None)
+        if survey is not None:
+            raise InUse(
+                f"Levels “{survey.name}” are picked off drawing {drawing.number}.",
+                remedy="Delete those levels first.",
             )
         log.delete_all(ScaleArea.those(ScaleArea.sheet, [s.id for s in sheets]))
         log.delete_all(sheets)

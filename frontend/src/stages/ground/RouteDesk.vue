@@ -292,7 +292,7 @@ onBeforeUnmount(() => (tally.selected = []))
           </Menu>
         </template>
       </p>
-      <RouteSections v-if="tab === 'sections'" :way="way" :made="worked" :at="at" @go="go" />
+      <RouteSections v-if="tab === 'sections' && count" :way="way" :made="worked" :at="at" @go="go" />
       <RouteLong
         v-else-if="tab === 'long' && long"
         :long="long"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
@@ -302,6 +303,7 @@ class _Across:
         self.surface, self.place = ground, place
         self.right = np.array([math.sin(direction), -math.cos(direction)])
         self.reach, self.line, self.gap = 0.0, np.zeros((0, 2)), False
+        self.sides: tuple[tuple[list[float], list[float]], ...] = (([], []), ([], []))
 
     def to(self, reach: float) -> Floats:
         """Offsets and levels to a reach on both sides, as far as there is ground."""
@@ -310,6 +312,10 @@ class _Across:
             self.keep(self.surface.profile([end.tolist() for end in ends]), reach)
         return self.line
 
+    def side(self, mirror: float) -> tuple[list[float], list[float]]:
+        """Offsets, outwards to the right (1) or to the left (−1), and levels."""
+        return self.sides[mirror > 0]
+
     def keep(self, profile: Profile, reach: float) -> None:
         """Keep what was surveyed to a reach on both sides."""
         there = np.isfinite(profile.levels)
@@ -317,6 +323,8 @@ class _Across:
         self.gap = bool(len(inner)) and not there[inner[0] : inner[-1] + 1].all()
         self.line = np.stack([profile.chainages[there] - reach, profile.levels[there]], axis=1)
         self.reach = reach
+        offsets, levels = self.line[:, 0].tolist(), self.line[:, 1].tolist()
+        self.sides = (([-x for x in reversed(offsets)], levels[::-1]), (offsets, levels))
 
 
 @dataclass(frozen=True)
@@ -394,10 +402,10 @@ def _section(
         )
     formation = np.array([*((-x, z) for x, z in reversed(halves[0])), *halves[1]])
     stripped = ground[:, 1] - typical.topsoil
-    dug = [
-        _dug(half, side.edge[0], mirror * ground[:, 0], stripped)
-        for half, side, mirror in zip(halves, sides, (-1.0, 1.0), strict=True)
-    ]
+    dug = []
+    for half, side, mirror in zip(halves, sides, (-1.0, 1.0), strict=True):
+        offsets, levels = across.side(mirror)
+        dug.append(_dug(half, side.edge[0], offsets, [level - typical.topsoil for level in levels]))
     earth = np.array([*((-x, z) for x, z in reversed(dug[0])), *dug[1]])
     between = _between(earth, ground[:, 0], stripped)
     extents = {**built.extents, (TRIMMED, SLOPES): _slopes(sides, halves)}
@@ -473,14 +481,14 @@ def _to_ground(
         built.append(edge)
     reach = side.edge[0] + _FIRST_REACH
     while True:
-        line = across.to(reach)
-        offsets, levels = (line[:, 0], line[:, 1]) if mirror > 0 else (-line[::-1, 0], line[::-1, 1])
-        beside = float(np.interp(edge[0], offsets, levels))
-        path = _path(edge, typical, beside > edge[1], abs(levels - edge[1]).max())
+        across.to(reach)
+        offsets, levels = across.side(mirror)
+        height = max(max(levels) - edge[1], edge[1] - min(levels))
+        path = _path(edge, typical, _level(offsets, levels, edge[0]) > edge[1], height)
         end = _meeting(path, offsets, levels)
         if end is not None:
             return [*built, *(point for point in path[1:] if point[0] < end[0] - 1e-9), end], True
-        last = float(offsets[-1])
+        last = offsets[-1]
         if reach >= _MOST_REACH or last < reach - 1e-6:
             # The ground ends first: so does the batter.
             inside = [point for point in path[1:] if point[0] < last]
@@ -493,27 +501,36 @@ def _to_ground(
         reach = min(2 * reach, _MOST_REACH)
 
 
-def _dug(half: list[Point], edge: float, offsets: Floats, stripped: Floats) -> list[Point]:
+def _level(offsets: Sequence[float], levels: Sequence[float], offset: float) -> float:
+    """The level of a line at an offset; beyond its ends that of the end."""
+    after = bisect_right(offsets, offset)
+    if after == 0 or after == len(offsets):
+        return levels[max(after - 1, 0)]
+    begin, end = offsets[after - 1], offsets[after]
+    return levels[after - 1] + (levels[after] - levels[after - 1]) * (offset - begin) / (end - begin)
+
+
+def _dug(half: list[Point], edge: float, offsets: list[float], stripped: list[float]) -> list[Point]:
     """One side of a cutting as far as it is dug: what rises above the stripped ground beyond the edge went
     with the strip, and is neither cut nor fill. A bank is left as it is."""
     built = [point for point in half if point[0] <= edge + 1e-9]
     if not built or half[-1][1] <= built[-1][1]:
         return half
-    order = np.argsort(offsets)
-    offsets, stripped = offsets[order], stripped[order]
     for (x1, z1), (x2, z2) in pairwise([built[-1], *half[len(built) :]]):
-        marks = np.array([x1, *offsets[(offsets > x1) & (offsets < x2)], x2])
-        bank = np.linspace(z1, z2, 2) if x2 - x1 <= 1e-12 else z1 + (z2 - z1) * (marks - x1) / (x2 - x1)
-        ground = np.interp(marks, offsets, stripped)
+        inner = offsets[bisect_right(offsets, x1) : bisect_left(offsets, x2)]
+        marks = [x1, *inner, x2]
+        upright = x2 - x1 <= 1e-12
+        bank = [z1, z2] if upright else [z1 + (z2 - z1) * (mark - x1) / (x2 - x1) for mark in marks]
+        ground = [_level(offsets, stripped, mark) for mark in marks]
         if bank[0] > ground[0]:
-            built.append((x1, float(ground[0])))
-        for at in range(1, len(marks)):
+            built.append((x1, ground[0]))
+        for at in range(1, len(bank)):
             before, now = bank[at - 1] - ground[at - 1], bank[at] - ground[at]
             if before * now < 0:
                 share = before / (before - now)
-                x = float(marks[at - 1] + share * (marks[at] - marks[at - 1]))
-                built.append((x, float(ground[at - 1] + share * (ground[at] - ground[at - 1]))))
-            built.append((float(marks[at]), float(min(bank[at], ground[at]))))
+                x = marks[at - 1] + share * (marks[at] - marks[at - 1])
+                built.append((x, ground[at - 1] + share * (ground[at] - ground[at - 1])))
+            built.append((marks[at], min(bank[at], ground[at])))
     return built
 
 
@@ -535,26 +552,32 @@ def _path(edge: Point, typical: TypicalSection, in_cut: bool, height: float) -> 
     return path + [(x + along, z + sign * up) for along, up in batter.profile(height + 1.0)[1:]]
 
 
-def _meeting(path: Sequence[Point], offsets: Floats, levels: Floats) -> Point | None:
+def _meeting(path: Sequence[Point], offsets: list[float], levels: list[float]) -> Point | None:
     """Where a path first meets the ground, beyond its start; None where it doesn't."""
-    (x0, z0), xs, zs = path[0], [p[0] for p in path], [p[1] for p in path]
-    start = float(np.interp(x0, offsets, levels)) - z0
+    x0, z0 = path[0]
+    start = _level(offsets, levels, x0) - z0
     if abs(start) <= 1e-9:
         return path[0]
-    if xs[-1] - x0 <= 1e-9:
-        return (x0, float(np.interp(x0, offsets, levels)))
-    marks = np.unique(np.concatenate([xs, offsets[(offsets > x0) & (offsets < xs[-1])]]))
-    marks = marks[marks <= offsets[-1] + 1e-9]
-    over = (np.interp(marks, offsets, levels) - np.interp(marks, xs, zs)) * math.copysign(1, start)
-    beyond = np.flatnonzero(over <= 0)
-    if not len(beyond):
-        return None
-    at = int(beyond[0])
-    if at == 0:
+    if path[-1][0] - x0 <= 1e-9:
+        return (x0, _level(offsets, levels, x0))
+    sign = math.copysign(1, start)
+    # Of an upright part, its far end.
+    corners = [a for a, b in pairwise(path) if b[0] > a[0]]
+    corners.append(path[-1])
+    before, x_before = (_level(offsets, levels, corners[0][0]) - corners[0][1]) * sign, corners[0][0]
+    if before <= 0:
         return path[0]
-    share = over[at - 1] / (over[at - 1] - over[at])
-    x = float(marks[at - 1] + share * (marks[at] - marks[at - 1]))
-    return x, float(np.interp(x, offsets, levels))
+    for (x1, z1), (x2, z2) in pairwise(corners):
+        for x in (*offsets[bisect_right(offsets, x1) : bisect_left(offsets, x2)], x2):
+            if x > offsets[-1] + 1e-9:
+                return None
+            over = (_level(offsets, levels, x) - (z1 + (z2 - z1) * (x - x1) / (x2 - x1))) * sign
+            if over <= 0:
+                share = before / (before - over)
+                met = x_before + share * (x - x_before)
+                return met, _level(offsets, levels, met)
+            before, x_before = over, x
+    return None
 
 
 def _between(formation: Floats, offsets: Floats, levels: Floats) -> Trapezia:

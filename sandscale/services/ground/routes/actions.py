@@ -27,6 +27,7 @@ from ...keeping.acting import Actor, Missing, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ..actions.earthworks import added
+from ..entered import keep_soil
 from .entered import along_figure
 
 MOST_ROWS = 2_000
@@ -120,14 +121,7 @@ def route_fields(fields: Mapping[str, Any]) -> dict[str, Any]:
         raise BadEntry(f"A chainage of {made['begins']} can't be.", field="begins")
     if made.get("free"):
         read_entry(made["free"], "m", field="free", minimum=0)
-    for name in ("bulking", "compacted"):
-        if name in made:
-            made[name] = kept(made[name], "nr", field=name)
-            if read_entry(made[name] or "1", "nr", field=name) <= 0:
-                raise BadEntry(f"The factor for {name} must be above zero.", field=name)
-    if "lorry" in made:
-        made["lorry"] = kept(made["lorry"], "m³", field="lorry")
-        read_entry(made["lorry"] or "0", "m³", field="lorry", minimum=0)
+    keep_soil(made)
     if made.get("rule", RULES[0]) not in RULES:
         raise BadEntry("There is no such rule.", field="rule")
     if "from_top" in made:

@@ -45,6 +45,7 @@ from ....store.models import (
     TypicalSection,
 )
 from ....store.models import NamedQuantity as NamedRow
+from ..entered import soil_of
 from ..surfaces import surface_now, surface_print
 from ..surveys import placed
 from .kept import reckoned_of, reckoned_packed
@@ -222,14 +223,7 @@ class Entered:
 
     def soil(self) -> Soil:
         """How what is dug changes its volume."""
-        row = self.row
-        if row is None:
-            return Soil()
-        return Soil(
-            read_entry(row.bulking or "1.25", "nr", field="bulking"),
-            read_entry(row.compacted or "0.9", "nr", field="compacted"),
-            read_entry(row.lorry, "m³", field="lorry") if row.lorry.strip() else 0.0,
-        )
+        return soil_of(self.row) if self.row is not None else Soil()
 
     def note(self) -> str:
         """What was entered, in words, and when it was last changed."""

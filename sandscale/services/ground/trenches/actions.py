@@ -31,7 +31,7 @@ from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ...shelves import actions as shelves
 from ..actions.earthworks import added
-from ..entered import limits_of
+from ..entered import keep_soil, limits_of
 from .entered import ground_of, manhole_of
 
 MOST_ROWS = 2_000
@@ -195,14 +195,7 @@ def network_fields(fields: Mapping[str, Any]) -> dict[str, Any]:
         parts = made["bands"].replace(", ", ";").split(";")
         made["bands"] = "; ".join(kept(each.strip(), "m", field="bands") for each in parts if each.strip())
         limits_of(made["bands"])
-    for name in ("bulking", "compacted"):
-        if name in made:
-            made[name] = kept(made[name], "nr", field=name)
-            if read_entry(made[name] or "1", "nr", field=name) <= 0:
-                raise BadEntry(f"The factor for {name} must be above zero.", field=name)
-    if "lorry" in made:
-        made["lorry"] = kept(made["lorry"], "m³", field="lorry")
-        read_entry(made["lorry"] or "0", "m³", field="lorry", minimum=0)
+    keep_soil(made)
     return made
 
 

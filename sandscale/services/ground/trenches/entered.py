@@ -36,7 +36,7 @@ from ....store.models import (
     TrenchRun,
 )
 from ....store.models import TrenchKind as KindRow
-from ..entered import limits_of
+from ..entered import limits_of, soil_of
 from ..surfaces import surface_now, surface_print
 
 _BY = re.compile(r"\s*[x×]\s*")
@@ -93,11 +93,7 @@ class Entered:
         if row is None or not self.runs:
             raise BadEntry("It has no runs yet.", field="runs", remedy="Draw them on the plan, or type them.")
         kinds = {each.id: kind_of(read_kind(each.document)) for each in self.kinds.values()}
-        soil = Soil(
-            read_entry(row.bulking or "1.25", "nr", field="bulking"),
-            read_entry(row.compacted or "0.9", "nr", field="compacted"),
-            read_entry(row.lorry, "m³", field="lorry") if row.lorry.strip() else 0.0,
-        )
+        soil = soil_of(row)
         ground = surface_now(row.ground_id) if row.ground_id is not None else None
         places = [at for at, each in enumerate(self.runs) if each.kind_id in kinds]
         runs = [run_of(self.runs[at], kinds[self.runs[at].kind_id]) for at in places]
