@@ -6,6 +6,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -76,6 +77,14 @@ class GroundAtTheDesk(DemoCase):
     def bring_in(self, name: str, content: bytes) -> None:
         file: FilePayload = {"name": name, "mimeType": "text/csv", "buffer": content}
         self.page.locator("input[data-test=levels-file]").set_input_files(file)
+
+    def until(self, holds: Callable[[], bool]) -> None:
+        """Wait for what a job works out."""
+        for _ in range(300):
+            if holds():
+                return
+            self.page.wait_for_timeout(100)
+        raise AssertionError("It never came to that.")
 
     def worked_out(self, element: int, **entered: str) -> earth_reading.EarthworkView:
         """An earthwork once its job is done, of what was entered."""
@@ -507,10 +516,10 @@ class GroundAtTheDesk(DemoCase):
             "button", name="leave all out"
         ).click()
         saved(page)
-        self.assertLess(ground_view(self.actor).surveys[-1].undecided, before)
+        self.until(lambda: ground_view(self.actor).surveys[-1].undecided < before)
         page.get_by_role("button", name="Undo").click()
         saved(page)
-        self.assertEqual(ground_view(self.actor).surveys[-1].undecided, before)
+        self.until(lambda: ground_view(self.actor).surveys[-1].undecided == before)
 
     def test_a_viewer_is_offered_no_change(self) -> None:
         viewer = scene.member(self.actor, "viewer")

@@ -89,9 +89,9 @@ class RatesAndBill(DemoCase):
         page.get_by_label("Discount percent").fill("-2")
         page.keyboard.press("Tab")
         saved(page)
-        expect(total).to_have_text(re.compile(r"178.809\.68"))  # 2 % of 178 874.40 less
+        expect(total).to_have_text(re.compile(r"276.818\.71"))  # 2 % of 276 693.24 less
         page.get_by_role("button", name="Profit later").click()
-        expect(total).to_have_text(re.compile(r"178.911\.55"))  # profit is now taken on the contingency too
+        expect(total).to_have_text(re.compile(r"276.982\.83"))  # profit is now taken on the contingency too
         page.get_by_role("button", name="Profit later").click()
         expect(page.get_by_role("alert")).to_contain_text("doesn't stand before it")
         page.get_by_role("button", name="Take Profit off").click()
@@ -99,8 +99,8 @@ class RatesAndBill(DemoCase):
         page.get_by_label("Discount percent").fill("two")
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_contain_text("two")
-        expect(total).to_have_text(re.compile(r"178.911\.55"))
-        self.assertEqual(bill_reading.bill_view(self.actor).total, Decimal("178911.55"))
+        expect(total).to_have_text(re.compile(r"276.982\.83"))
+        self.assertEqual(bill_reading.bill_view(self.actor).total, Decimal("276982.83"))
 
     def test_an_item_that_no_one_prices_is_rate_only_and_counts_nothing(self) -> None:
         page = self.go("/bill")
