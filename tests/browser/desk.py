@@ -28,7 +28,7 @@ EXPECTED = (
     "status of 422",
     "willReadFrequently",
 )
-expect.set_options(timeout=30_000)
+expect.set_options(timeout=15_000)
 
 
 @lru_cache(maxsize=1)

@@ -11,6 +11,7 @@ import numpy as np
 from openpyxl import load_workbook
 
 from sandscale.core.ground.route.centreline import LongSection, through
+from sandscale.core.numbers.ways import held
 from sandscale.core.refusals import Refusal
 from sandscale.formats.landxml import Alignment, write_landxml
 from sandscale.services.bill import reading as bill_reading
@@ -21,6 +22,7 @@ from sandscale.services.ground.whole import whole_view
 from sandscale.services.keeping import history, walking, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from sandscale.services.measure.actions import elements, figures
+from sandscale.services.projects import actions as projects
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import Element, RouteChange, RouteStretch, TypicalSection
@@ -463,6 +465,62 @@ class WhatIsWrong(RouteCase):
         with self.assertRaises(Missing):
             self.add(work, "odd")
         self.assertEqual(self.lines(work), before)
+
+    def test_names_that_read_alike_or_are_long_keep_numbers_of_their_own(self) -> None:
+        long = "Bituminous binder course, upper layer"
+        strips = [{"name": "Lane-1", "width": "2"}, {"name": "Lane 1", "width": "1"}]
+        names = (long, f"{long} and lower", "Sub-base", "Sub base")
+        layers = [
+            {"name": n, "thickness": f"0.{at}", "under": ["Lane-1"]} for at, n in enumerate(names, start=1)
+        ]
+        work = self.route(right=strips, layers=layers)
+        for name in names:
+            self.add(work, "named", name=name, density="2")
+        worker.work_off()
+        lines = {line.label: line for line in reading.route_view(self.actor, work).lines}
+        for at, name in enumerate(names, start=1):
+            line = lines[f"{name}, by mass"]
+            self.assertAlmostEqual(line.net, 4 * at / 10 * 100 * 2)
+            told = walking.walk(self.actor, f"quantity:{work}:{line.output}").working
+            self.assertAlmostEqual(told.value or 0, line.net)
+        self.assertAlmostEqual(lines["Lane 1, its surface"].net, 200)
+        table = along.table_view(self.actor, work, 0, 9)
+        for key, name, areas in zip(table.keys, table.names, table.areas, strict=True):
+            section = walking.walk(self.actor, f"route-section:{work}:1:{key}").working
+            self.assertAlmostEqual(section.value or 0, areas[1] or 0, places=5, msg=name)
+        with self.assertRaisesRegex(Refusal, "can't be called “Fill”"):
+            typicals.change_typical(self.actor, self.road, 1, {"layers": [{**layers[0], "name": "Fill"}]})
+        with self.assertRaisesRegex(Refusal, "needs a name"):
+            self.add(work, "named", layers="Sub-base")
+
+    def test_what_is_drawn_or_brought_in_is_in_metres_whatever_the_projects_units(self) -> None:
+        work = self.route()
+        self.named(work)
+        shelf = shelves.add_shelf(self.actor.person_id, "Authority", "").id
+        typicals.put_typical_on_shelf(self.actor, self.road, shelf)
+        typicals.put_names_on_shelf(self.actor, work, shelf, "Authority")
+        projects.change_project(self.actor, 1, {"unit_system": "us"})
+        with held("us"):
+            actions.draw_centreline(self.actor, work, [[10, 60], [70, 60]])
+            actions.draw_level(self.actor, work, 60.0, 99.0)
+            typicals.take_typical_from_shelf(self.actor, shelf, "road")
+            typicals.match_names(self.actor, work, shelf, "authority")
+            worker.work_off()
+            view = reading.route_view(self.actor, work)
+            self.assertAlmostEqual(view.length or 0, 60)
+            cut = next(line for line in view.lines if line.output == "cut")
+            self.assertEqual(cut.unit, "yd³")
+            self.assertAlmostEqual(cut.net, 8.8 * 60 / 0.9144**3)
+            for part, content, says in (
+                ("levels", b"0;99999\n9;1\n", "Level 99999 can't be"),
+                ("corners", b"0;0;\n9;1;-5\n18;9;\n", "Radius -5 can't be"),
+            ):
+                with self.assertRaisesRegex(Refusal, says):
+                    files.bring_in(self.actor, work, part, "f.csv", content)
+        again = scene.taken_in(scene.person(), scene.file_of(self.actor))
+        worker.work_off()
+        other = Element.get((Element.project == again.id) & (Element.mark == "R1"))
+        self.assertAlmostEqual({q.output: q.net for q in other.quantities}["cut"], cut.net)
 
     def test_only_those_of_the_project_and_only_writers(self) -> None:
         work = self.route()

@@ -8294,6 +8294,8 @@ export interface components {
       chainages: number[]
       /** First */
       first: number
+      /** Keys */
+      keys: string[]
       /** Names */
       names: string[]
       /** Running */

@@ -54,6 +54,7 @@ _TRIMMED = {
     FORMATION: ("Formation trimmed", "Trim and compact formation"),
     SLOPES: ("Side slopes trimmed", "Trim slopes of cuttings and fillings"),
 }
+_LONGEST = 24  # letters of a name in the key of an output
 _TOGETHER = 50  # spans shown one by one; more are told hundred metres by hundred metres
 
 
@@ -219,10 +220,11 @@ def lines_of(made: Reckoned, soil: Soil, system: System) -> Iterable[QuantityLin
         if key in of.names:
             along = of.volume(key)
             yield cubic(slug(key), label, along.total, item, by([along]))
+    extents, named = extent_keys(of), keys_of(each.name for each in made.gathered)
     makes = {"layer": cubic, "edge": linear, "strip": square}
-    for each in made.gathered:
+    for each, own in zip(made.gathered, named, strict=True):
         volumes = made.along(each)
-        whole, key = sum(v.total for v in volumes), f"named_{slug(each.name)}"
+        whole, key = sum(v.total for v in volumes), f"named_{own}"
         splits = by(volumes, each.parts)
         bought = whole * (1 + each.extra / 100)
         heavy = each.kind == "layer" and each.density > 0
@@ -236,11 +238,11 @@ def lines_of(made: Reckoned, soil: Soil, system: System) -> Iterable[QuantityLin
             yield mass(f"{key}_tonnes", f"{each.name}, by mass", tonnes, each.name, by_mass, more)
     for (kind, name), label in _surfaces(of):
         along = of.extent((kind, name))
-        yield square(f"{kind}_{slug(name)}", label, along.total, "", by([along]))
+        yield square(extents[kind, name], label, along.total, "", by([along]))
     for kind, name in of.extents:
         if kind == EDGE and not any(name in g.parts for g in made.gathered if g.kind == "edge"):
             along = of.extent((kind, name))
-            yield linear(f"edge_{slug(name)}", f"{name}, along it", along.total, name, by([along]))
+            yield linear(extents[kind, name], f"{name}, along it", along.total, name, by([along]))
     for name, (label, item) in _TRIMMED.items():
         if (TRIMMED, name) in of.extents:
             along = of.extent((TRIMMED, name))
@@ -254,6 +256,29 @@ def lines_of(made: Reckoned, soil: Soil, system: System) -> Iterable[QuantityLin
     yield cubic("surplus_loose", "Surplus, loose", haul.exported_loose)
     if soil.lorry:
         yield sized("nr", system, SECTION)("loads", "Loads away", float(haul.export_loads))
+
+
+def keys_of(names: Iterable[str]) -> list[str]:
+    """A key for each name, short enough for an output; names that read alike are numbered."""
+    found = list[str]()
+    for name in names:
+        base = key = slug(name)[:_LONGEST]
+        number = 1
+        while key in found:
+            number += 1
+            key = f"{base}_{number}"
+        found.append(key)
+    return found
+
+
+def extent_keys(of: RouteQuantities) -> dict[tuple[str, str], str]:
+    """The output of each strip, edge and top of a layer."""
+    found = dict[tuple[str, str], str]()
+    for kind in dict.fromkeys(kind for kind, _ in of.extents):
+        own = [key for key in of.extents if key[0] == kind]
+        keys = keys_of(name for _, name in own)
+        found |= {key: f"{kind}_{end}" for key, end in zip(own, keys, strict=True)}
+    return found
 
 
 def _surfaces(of: RouteQuantities) -> Iterable[tuple[tuple[str, str], str]]:
@@ -271,11 +296,11 @@ def _told(made: Reckoned, soil: Soil, output: str, system: System) -> Working:
     for name in _TRIMMED:
         if output == f"trimmed_{name}":
             return _spans(made, of.extent((TRIMMED, name)), "m²", system)
-    for kind, name in of.extents:
-        if output == f"{kind}_{slug(name)}":
+    for (kind, name), key in extent_keys(of).items():
+        if output == key:
             return _spans(made, of.extent((kind, name)), "m" if kind == EDGE else "m²", system)
-    for each in made.gathered:
-        key = f"named_{slug(each.name)}"
+    for each, own in zip(made.gathered, keys_of(each.name for each in made.gathered), strict=True):
+        key = f"named_{own}"
         if output == key:
             return _gathered(made, each, system)
         if output == f"{key}_tonnes":

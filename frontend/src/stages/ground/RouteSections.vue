@@ -61,12 +61,6 @@ function choose(name: string) {
   if (!now.delete(name)) now.add(name)
   left.value = now
 }
-const slug = (name: string) =>
-  name
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}_]+/gu, '_')
-    .replace(/^_|_$/g, '')
-    .slice(0, 28)
 const UNITS: Record<string, [string, (v: number) => number, (v: number) => number]> = {
   'm³': ['m²', squareHere, cubicHere],
   'm²': ['m', lengthHere, squareHere],
@@ -79,7 +73,7 @@ const columns = computed<Column<Line>[]>(() => {
   for (const { name, n } of chosen.value) {
     const whole = table.value?.units[n] ?? 'm³'
     const [across, area, volume] = UNITS[whole]
-    const ref_ = (r: Line) => `route-section:${props.way.id}:${r.at}:${slug(name)}`
+    const ref_ = (r: Line) => `route-section:${props.way.id}:${r.at}:${table.value?.keys[n]}`
     const of = (key: string, label: string, show: (r: Line) => string): Column<Line> =>
       ({ key: `${key} ${name}`, label, number: true, width: '84px', show, ref: ref_ }) // prettier-ignore
     if (asked.value.areas)

@@ -11,6 +11,7 @@ from ...numbers.entry import read_entry
 from ...refusals import BadEntry, BadFormula
 from ..formation import Batter
 from ..slopes import batter_of, grade_of
+from .sections import EARTH
 from .typical import Ditch, RouteLayer, Strip, TypicalSection
 
 LARGEST_TYPICAL = 40_000  # characters
@@ -125,6 +126,9 @@ def typical_of(made: TypicalDocument) -> TypicalSection:
         )
         for n, each in enumerate(made.layers)
     )
+    taken = next((layer.name for layer in layers if layer.name.lower() in EARTH), None)
+    if taken is not None:
+        raise BadEntry(f"A layer can't be called “{taken}”: that is earthwork.", field="layers")
     depth = _size(made.ditch_depth, "ditch_depth")
     ditch = None
     if depth:

@@ -13,7 +13,7 @@ from ...refusals import BadEntry
 from ..areas import Trapezia, trapezia
 from ..pieces import Floats
 from .quantities import AreaRow
-from .sections import CUT, FILL
+from .sections import CUT, EARTH, FILL
 
 GROUND, FORMATION = "ground", "formation"
 
@@ -46,6 +46,8 @@ def areas_of(
     """
     if len(order) < 2 and not {GROUND, FORMATION} & {name for section in sections for name in section.lines}:
         raise BadEntry("Layers lie between two lines: name their lines from the top down.", field="order")
+    if taken := [name for name in order if name.lower() in EARTH]:
+        raise BadEntry(f"A layer can't be called “{taken[0]}”: that is earthwork.", field="order")
     ordered = sorted(sections, key=lambda section: section.chainage)
     if any(a.chainage == b.chainage for a, b in pairwise(ordered)):
         raise BadEntry("Two sections have one chainage.", field="chainage")

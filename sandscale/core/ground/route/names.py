@@ -7,13 +7,12 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
-from ...numbers.entry import read_entry
 from ...refusals import BadFormula
 
 LARGEST_NAMES = 100_000  # characters
 Words = Annotated[str, StringConstraints(max_length=500, strip_whitespace=True, pattern=r"^[^\x00]*$")]
 Name = Annotated[str, StringConstraints(max_length=60, strip_whitespace=True, min_length=1)]
-Number = Annotated[str, StringConstraints(max_length=40, strip_whitespace=True, pattern=r"^[^\x00]*$")]
+Number = Annotated[str, StringConstraints(max_length=40, pattern=r"^(\d+(\.\d+)?)?$")]
 
 
 class NameEntry(BaseModel):
@@ -46,9 +45,6 @@ def read_names(source: str) -> NamesDocument:
         raise BadFormula(f"The list is longer than {LARGEST_NAMES} characters.", field="source")
     try:
         made = NamesDocument.model_validate(json.loads(source))
-        for each in made.named:
-            read_entry(each.density or "0", "nr", field="density", minimum=0)
-            read_entry(each.extra or "0", "nr", field="extra", minimum=0)
     except (ValueError, ValidationError, RecursionError):
         raise BadFormula("The text is no list of named quantities.", field="source") from None
     names = [each.name.lower() for each in made.named]

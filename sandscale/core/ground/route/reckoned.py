@@ -12,9 +12,8 @@ from ...findings import Finding
 from ..areas import Span, Volume
 from ..pieces import Floats
 from .quantities import RouteQuantities
-from .sections import BESIDE, CUT, EDGE, FILL, STRIP, TOPSOIL
+from .sections import EARTH, EDGE, STRIP
 
-EARTH = (CUT, FILL, TOPSOIL, BESIDE)
 NO_STRETCH, NO_STAGE = "in no stretch", "in no stage"
 _NEAR = 0.01  # m: nearer to an end of the route, a stretch reaches it
 Kind = Literal["layer", "edge", "strip"]

@@ -23,6 +23,7 @@ from .centreline import Centreline, LongSection
 from .typical import Point, Side, TypicalSection, side_of
 
 CUT, FILL, TOPSOIL, BESIDE = "cut", "fill", "topsoil strip", "fill beside layers"
+EARTH = (CUT, FILL, TOPSOIL, BESIDE)
 # What has a width along a route: strips, those counted by length, the tops of layers, what is trimmed.
 STRIP, EDGE, TOP, TRIMMED = "strip", "edge", "top", "trimmed"
 FORMATION, SLOPES = "formation", "slopes"

@@ -214,7 +214,7 @@ def add_row(
     row, of = route_of(actor, element_id), rows_named(part)
     made = row_fields(part, fields)
     there = _rows(row, of)
-    _check_name(there, part, made)
+    _check_name(there, part, {"name": "", **made})
     if part == "changes":
         made |= _typical(actor, typical, there)
     with recording(actor, f"{row.element.mark}: {of.called} {next(iter(made.values()), '')}".strip()) as log:
@@ -234,7 +234,11 @@ def _append(log: Recording, row: Route, of: Rows, there: Sequence[Any], made: Ma
 
 
 def _check_name(there: Sequence[Any], part: str, made: Mapping[str, Any], own: int = 0) -> None:
-    if part not in ("named", "stretches") or not made.get("name"):
+    if part not in ("named", "stretches") or "name" not in made:
+        return
+    if not made["name"] and part == "named":
+        raise BadEntry("A named quantity needs a name.", field="name", remedy="Type its name first.")
+    if not made["name"]:
         return
     for each in there:
         if each.name.lower() == made["name"].lower() and each.id != own:
@@ -284,18 +288,29 @@ def delete_row(actor: Actor, part: str, row_id: int) -> Saved:
 
 
 def replace_rows(log: Recording, row: Route, part: str, rows: Sequence[Mapping[str, Any]]) -> None:
-    """Put rows in place of those of a table.
+    """Put rows in place of those of a table, lengths in m.
 
     Raises:
-        BadEntry: there are too many.
+        BadEntry: there are too many, or a length can't be.
     """
     of = ROWS[part]
     if len(rows) > MOST_ROWS:
         raise BadEntry(f"A route has {MOST_ROWS} rows of a kind at most; here are {len(rows)}.", field="file")
+    for fields in rows:
+        _check_lengths(part, fields)
     for each in _rows(row, of):
         log.delete(each)
     for position, fields in enumerate(rows):
         log.insert(of.table, route=row.id, position=position, **fields)
+
+
+def _check_lengths(part: str, fields: Mapping[str, str]) -> None:
+    """Refuse lengths in m, whatever the project's units, that can't be."""
+    of = ROWS[part]
+    for name, most in of.lengths.items():
+        length = float(fields.get(name) or 0)
+        if abs(length) > most or (length < 0 and name not in of.signed):
+            raise BadEntry(f"{name.capitalize()} {length:g} can't be.", field=name)
 
 
 @action
@@ -307,7 +322,7 @@ def draw_centreline(actor: Actor, element_id: int, line: Sequence[Sequence[float
     """
     row = route_of(actor, element_id)
     corners = [
-        row_fields("corners", {"east": f"{east:.3f}", "north": f"{north:.3f}"})
+        {"east": f"{east:.3f}", "north": f"{north:.3f}"}
         for at, (east, north) in enumerate(line)
         if at == 0 or line[at - 1] != line[at]
     ]
@@ -329,7 +344,8 @@ def draw_level(actor: Actor, element_id: int, chainage: float, level: float) -> 
     """
     row, of = route_of(actor, element_id), ROWS["levels"]
     there = _rows(row, of)
-    fields = row_fields("levels", {"chainage": f"{chainage:.2f}", "level": f"{level:.3f}"})
+    fields = {"chainage": f"{chainage:.2f}", "level": f"{level:.3f}"}
+    _check_lengths("levels", fields)
     with recording(actor, f"{row.element.mark}: level at {chainage:.2f} drawn") as log:
         near = [e for e in there if _chainage(e) is not None and abs(_chainage(e) - chainage) < 0.05]
         same = near[0] if near else None

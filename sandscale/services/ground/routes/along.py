@@ -17,6 +17,7 @@ from ....core.ground.route.mass_haul import mass_haul
 from ....core.ground.route.reckoned import UNITS, Reckoned
 from ....core.ground.route.sections import CUT, FILL, Route, Section, cross_sections
 from ....core.ground.route.typical import finished_line
+from ....core.measurers.route import keys_of
 from ....core.numbers.entry import read_entry
 from ....core.refusals import BadEntry, Refusal
 from ....reports import route_xlsx
@@ -173,7 +174,8 @@ def table_view(actor: Actor, element_id: int, first: int, most: int) -> RouteTab
     begin = min(max(first, 0), max(len(along) - 1, 0))
     window = slice(begin, begin + min(most, MOST_TABLE))
     return RouteTable(
-        first=begin, whole=len(along), names=[name for name, _, *_ in columns],
+        first=begin, whole=len(along), keys=keys_of(name for name, *_ in columns),
+        names=[name for name, *_ in columns],
         units=[unit for _, unit, *_ in columns], chainages=along[window].round(4).tolist(),
         typicals=list(made.typicals[window]) if len(made.typicals) == len(along) else [],
         areas=[_plain(areas[window]) for _, _, areas, _ in columns],

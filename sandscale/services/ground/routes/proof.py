@@ -9,7 +9,7 @@ from ....core.ground.areas import RULES
 from ....core.ground.measures import MOST
 from ....core.refusals import Refusal
 from ....store.models import Element, NamedQuantity, Route, TypicalSection
-from ...keeping.proving import refuse_other, refuse_twins
+from ...keeping.proving import refuse_empty, refuse_other, refuse_twins
 from .actions import ROUTE_FIELDS, ROWS, route_fields, row_fields
 from .typicals import typical_kept
 
@@ -57,6 +57,8 @@ def _section(row: dict[str, Any]) -> None:
 
 def _of(part: str) -> Any:
     def prove(row: dict[str, Any]) -> None:
+        if part == "named":
+            refuse_empty(row, "name")
         given = {name: row[name] for name in ROWS[part].fields}
         if row_fields(part, given) != given:
             raise Refusal(f"It is no {ROWS[part].called} that could be typed.")

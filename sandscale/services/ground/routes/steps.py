@@ -5,8 +5,8 @@ from __future__ import annotations
 import dataclasses
 
 from ....core.ground.route.document import read_typical, typical_of
-from ....core.ground.route.reckoned import EARTH
 from ....core.ground.route.sections import cross_sections
+from ....core.measurers.route import keys_of
 from ....core.measurers.trench import slug
 from ....core.numbers.working import Working, shown
 from ....store.models import Route, RouteChange, TypicalSection
@@ -17,20 +17,21 @@ from ..surfaces import surface_print
 from .actions import route_of
 from .entered import Entered, ground_across, last_made
 
+_ACROSS = {"layer": "m²", "edge": "nr", "strip": "m"}
+
 
 def _section(actor: Actor, ref: str, element_id: str, at: str, column: str) -> WalkView:
     """What a named quantity, cut or fill has at one section. In m, whatever the project's units."""
     row = route_of(actor, int(element_id))
     entered, element, made = Entered(row), row.element, last_made(int(element_id))
     along = made.quantities.chainages
-    each = next((g for g in made.gathered if slug(g.name) == column), None)
-    earth = next((name for name in EARTH if slug(name) == column), None)
-    if not at.isdecimal() or int(at) >= len(along) or (each is None and earth is None):
+    told = dict(zip(keys_of(g.name for g in made.told), made.told, strict=True))
+    if not at.isdecimal() or int(at) >= len(along) or column not in told:
         raise Missing(f"{element.mark} has no such section.")
-    chainage = float(along[int(at)])
-    names = each.parts if each is not None else (earth or "",)
+    each = told[column]
+    chainage, names = float(along[int(at)]), each.parts
     parts = []
-    if not entered.imported and row.ground_id is not None and (each is None or each.kind == "layer"):
+    if not entered.imported and row.ground_id is not None and each.kind == "layer":
         way, _ = entered.way()
         ground = ground_across(row.ground_id, surface_print(row.ground_id))
         found = cross_sections(way, ground, [chainage])[0]
@@ -38,17 +39,17 @@ def _section(actor: Actor, ref: str, element_id: str, at: str, column: str) -> W
             twins = [n for n, c in enumerate(along) if abs(c - chainage) < 1e-6]
             section = found[-1] if int(at) != twins[0] else found[0]
             parts = [section.working(name) for name in names if name in section.areas]
-    area = made.quantities.rows[int(at)].areas
-    whole = sum(area.get(name, 0.0) for name in names)
-    title = f"{each.name if each is not None else column.capitalize()} at {shown(chainage)}"
-    working = (
-        dataclasses.replace(parts[0], name=title)
-        if len(parts) == 1
-        else Working(
-            title, whole, "m²", "Σ of what is gathered under it" if parts else "", parts=tuple(parts)
-        )
-    )
-    output = slug(column) if each is None else f"named_{slug(each.name)}"
+    sizes = [float(made.sizes(each.kind, name)[int(at)]) for name in names]
+    unit = _ACROSS[each.kind]
+    if not parts and len(names) > 1:
+        parts = [Working(name, size, unit) for name, size in zip(names, sizes, strict=True)]
+    title = f"{each.name[:1].upper()}{each.name[1:]} at {shown(chainage)}"
+    expression = "Σ of what is gathered under it" if parts else ""
+    working = Working(title, sum(sizes), unit, expression, parts=tuple(parts))
+    if len(parts) == 1:
+        working = dataclasses.replace(parts[0], name=title)
+    own = dict(zip(made.gathered, keys_of(g.name for g in made.gathered), strict=True))
+    output = f"named_{own[each]}" if each in own else slug(each.name)
     goes = [
         link_to(f"quantity:{element.id}:{output}", f"All of {element.mark}", None, "", "ground", element.id)
     ]

@@ -15,7 +15,7 @@ from ....core.ground.route.document import (
     typical_of,
 )
 from ....core.ground.route.names import NamesDocument, read_names
-from ....core.numbers.entry import kept
+from ....core.numbers.entry import kept, read_entry
 from ....core.refusals import BadEntry
 from ....store.models import NamedQuantity, TypicalSection
 from ...keeping.acting import Actor, InUse, check_version, find
@@ -133,7 +133,7 @@ def take_typical_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
         BadEntry: another one has its name.
     """
     there = shelves.latest(actor.person_id, shelf_id, "typical section", key)
-    made = typical_kept(read_typical_source(there.source).model_dump())
+    made = read_typical_source(there.source).model_dump()
     rows = TypicalSection.those(TypicalSection.project, [actor.project_id])
     row = next((each for each in rows if each.shelf == shelf_id and each.name == made["name"]), None)
     with recording(actor, f"Typical section {made['name']}, number {there.number} of its shelf") as log:
@@ -156,12 +156,20 @@ def put_names_on_shelf(actor: Actor, element_id: int, shelf_id: int, name: str) 
     rows = NamedQuantity.those(NamedQuantity.route, [row.id], NamedQuantity.position, NamedQuantity.id)
     if not rows or not name.strip():
         raise BadEntry("A list of names needs a name of its own, and names in it.", field="name")
-    listed = [{"name": r.name, "layers": r.layers, "density": r.density, "extra": r.extra} for r in rows]
+    listed = [
+        {"name": r.name, "layers": r.layers, **{n: _plain(getattr(r, n)) for n in ("density", "extra")}}
+        for r in rows
+    ]
     document = NamesDocument(name=name.strip(), named=listed)
     shelves.put(actor.person_id, shelf_id, "names", document.model_dump_json(indent=1))
     with recording(actor, f"Names of {row.element.mark} put on a shelf") as log:
         pass
     return log.saved(row)
+
+
+def _plain(entry: str) -> str:
+    """A number as every project reads it."""
+    return f"{read_entry(entry, 'nr'):g}" if entry.strip() else ""
 
 
 @action

@@ -162,6 +162,7 @@ class RouteTable(View):
 
     first: int
     whole: int
+    keys: list[str]
     names: list[str]
     units: list[str]
     chainages: list[float]
