@@ -76,6 +76,14 @@ class TheWholeJob(TrenchCase):
         self.assertAlmostEqual(view.runs[0].cover or 0, 2 - 0.15 - 0.29)
         self.assertEqual(ground_view(self.actor).networks[0].length, 50)
 
+    def test_a_layer_with_a_long_name_has_its_numbers(self) -> None:
+        work = self.net()
+        course = {"name": "Bituminous wearing course, restored", "thickness": "0.1", "density": "2.4"}
+        actions.change_kind(self.actor, self.sewer, 1, {"restored": [course]})
+        found = [line for line in self.lines(work) if line.startswith("restored_bituminous")]
+        self.assertEqual(len(found), 2)
+        self.assertEqual(reading.network_view(self.actor, work).state, "fresh")
+
     def test_a_change_of_width_moves_item_and_note(self) -> None:
         work = self.net()
         billing.into_bill(self.actor, work, "band")

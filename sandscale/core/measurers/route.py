@@ -54,7 +54,6 @@ _TRIMMED = {
     FORMATION: ("Formation trimmed", "Trim and compact formation"),
     SLOPES: ("Side slopes trimmed", "Trim slopes of cuttings and fillings"),
 }
-_LONGEST = 24  # letters of a name in the key of an output
 _TOGETHER = 50  # spans shown one by one; more are told hundred metres by hundred metres
 
 
@@ -262,7 +261,7 @@ def keys_of(names: Iterable[str]) -> list[str]:
     """A key for each name, short enough for an output; names that read alike are numbered."""
     found = list[str]()
     for name in names:
-        base = key = slug(name)[:_LONGEST]
+        base = key = slug(name)
         number = 1
         while key in found:
             number += 1

@@ -132,8 +132,8 @@ class Trenches:
 
 
 def slug(name: str) -> str:
-    """A name as it stands in the key of an output."""
-    return re.sub(r"\W+", "_", name.lower()).strip("_")[:28] or "layer"
+    """A name as it stands in the key of an output, short enough for what stands before and after it."""
+    return re.sub(r"\W+", "_", name.lower()).strip("_")[:24] or "layer"
 
 
 def run_working(run: RunQuantities, output: str) -> Working:
