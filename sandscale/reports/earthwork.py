@@ -10,8 +10,6 @@ from ..core.ground.earthwork import PROOF_PARTS, CrossSection, Laid, ProofPart, 
 from ..core.ground.grid import Cells, Rows
 from ..core.ground.pieces import Floats
 from ..core.ground.surface import Contour, Line
-from ..core.numbers.ways import ways
-from ..core.numbers.working import shown
 
 
 @dataclass(frozen=True)
@@ -57,29 +55,3 @@ class EarthDocument:
     def title(self) -> str:
         """What it is called."""
         return f"{self.mark} {self.name}".strip()
-
-
-def length(metres: float, places: int = 2) -> str:
-    """A length or level in the project's unit, without it."""
-    return shown(metres * ways().system.size("m"), places, places)
-
-
-def area(square: float) -> str:
-    """An area in the project's unit, without it."""
-    return shown(square * ways().system.size("m") ** 2, 2, 2)
-
-
-def cubic() -> float:
-    """How many of the project's volume units a m³ is."""
-    here = ways().system
-    return here.size("m") ** 3 / here.size(here.symbol("m³"))
-
-
-def volume(cube: float) -> str:
-    """A volume in the project's unit, without it."""
-    return shown(cube * cubic(), 2, 2)
-
-
-def unit(metric: str) -> str:
-    """The project's unit in place of a metric one."""
-    return ways().system.symbol(metric)

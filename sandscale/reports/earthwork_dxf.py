@@ -3,16 +3,13 @@ drawn below it."""
 
 from __future__ import annotations
 
-import io
-import re
-
-import ezdxf
 import numpy as np
 import shapely
 from ezdxf.layouts import Modelspace
 
-from ..core.ground.pieces import Floats
-from .earthwork import EarthDocument, area, length, unit, volume
+from .drawing_dxf import content, lines, opened, ring, text
+from .earthwork import EarthDocument
+from .measured import area, length, unit, volume
 
 _COLOURS = {
     "footprint": 8, "zero line": 1, "contours": 9, "squares": 8, "cut": 30, "fill": 140,
@@ -24,18 +21,16 @@ _ACROSS = 3  # sections beside one another
 
 def write(document: EarthDocument) -> bytes:
     """The drawing's bytes."""
-    drawing = ezdxf.new("R2010", units=6)
+    drawing = opened()
     for name, colour in _COLOURS.items():
         drawing.layers.add(name, color=colour)
     space = drawing.modelspace()
-    text = max(float(np.sqrt(np.max(document.cells.areas, initial=1.0))) / 12, 0.05)
+    size = max(float(np.sqrt(np.max(document.cells.areas, initial=1.0))) / 12, 0.05)
     if "plan" in document.parts:
-        _plan(space, document, text)
+        _plan(space, document, size)
     if "sections" in document.parts:
         _sections(space, document)
-    out = io.StringIO()
-    drawing.write(out)
-    return out.getvalue().encode()
+    return content(drawing)
 
 
 def _plan(space: Modelspace, document: EarthDocument, size: float) -> None:
@@ -44,38 +39,27 @@ def _plan(space: Modelspace, document: EarthDocument, size: float) -> None:
             contour.line.tolist(), dxfattribs={"layer": "contours", "elevation": contour.level}
         )
     for part in shapely.get_parts(document.work.footprint):
-        _ring(space, shapely.get_coordinates(part.exterior), "footprint")
+        ring(space, shapely.get_coordinates(part.exterior), "footprint")
     for line in document.zero_lines:
         space.add_lwpolyline(line.tolist(), dxfattribs={"layer": "zero line"})
-    for name, ring in document.rings:
-        corners = np.array([corner[:2] for corner in ring], dtype=float)
-        _ring(space, corners, "outlines")
-        _text(space, name, corners[corners[:, 1].argmax()], size * 1.3, "outlines")
+    for name, outline in document.rings:
+        corners = np.array([corner[:2] for corner in outline], dtype=float)
+        ring(space, corners, "outlines")
+        text(space, name, corners[corners[:, 1].argmax()], size * 1.3, "outlines")
     if "squares" not in document.parts:
         return
     cells = document.cells
     middles = shapely.get_coordinates(shapely.point_on_surface(np.array(cells.outlines)))
     for at, outline in enumerate(cells.outlines):
         for part in shapely.get_parts(outline):
-            _ring(space, shapely.get_coordinates(part.exterior), "squares")
+            ring(space, shapely.get_coordinates(part.exterior), "squares")
         cube = float(cells.volumes[at])
         for down, words, layer in (
             (1.4, length(float(cells.ground[at])), "texts"),
             (0.0, length(float(cells.formation[at])), "texts"),
             (-1.4, f"{volume(abs(cube))} {unit('m³')}", "cut" if cube >= 0 else "fill"),
         ):  # fmt: skip
-            _text(space, words, middles[at] + [-3 * size, down * size], size, layer)
-
-
-def _ring(space: Modelspace, corners: Floats, layer: str) -> None:
-    space.add_lwpolyline(corners[:, :2].tolist(), close=True, dxfattribs={"layer": layer})
-
-
-def _text(space: Modelspace, words: str, place: Floats, size: float, layer: str) -> None:
-    space.add_text(
-        re.sub(r"[\x00-\x1f]", " ", words), height=size,
-        dxfattribs={"layer": layer, "insert": (float(place[0]), float(place[1]))},
-    )  # fmt: skip
+            text(space, words, middles[at] + [-3 * size, down * size], size, layer)
 
 
 def _sections(space: Modelspace, document: EarthDocument) -> None:
@@ -95,16 +79,9 @@ def _sections(space: Modelspace, document: EarthDocument) -> None:
         start = float(np.nanmin(section.offsets))
         for key, values in section.lines.items():
             layer = f"section {key}" if key in ("ground", "formation") else "section classes"
-            known = np.isfinite(section.offsets) & np.isfinite(values)
-            for part in np.split(np.arange(len(values)), np.flatnonzero(~known)):
-                kept = part[known[part]]
-                if len(kept) > 1:
-                    places = np.column_stack(
-                        [left + section.offsets[kept] - start, base + values[kept] - low]
-                    )
-                    space.add_lwpolyline(places.tolist(), dxfattribs={"layer": layer})
+            lines(space, np.column_stack([left + section.offsets - start, base + values - low]), layer)
         words = (
             f"{section.name}, at {length(section.chainage)} {unit('m')}: cut {area(section.cut)}, "
             f"fill {area(section.fill)} {unit('m²')}; base {length(low)} {unit('m')}"
         )
-        _text(space, words, np.array([left, base - size * 2]), size, "section texts")
+        text(space, words, np.array([left, base - size * 2]), size, "section texts")

@@ -4,7 +4,7 @@ its area, area sheet, volume sheet, what was found and decided."""
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 
 import numpy as np
 import shapely
@@ -15,7 +15,9 @@ from ..core.ground.earthwork import CrossSection
 from ..core.ground.pieces import Floats, Region
 from ..core.measurers.earthwork import METHOD_WORDS
 from ..core.numbers.working import shown
-from .earthwork import EarthDocument, area, length, unit, volume
+from .drawing import POINT, SCALES, Frame, Placing, label, runs, scale_bar, stroke
+from .earthwork import EarthDocument
+from .measured import area, length, unit, volume
 from .paper import (
     BOLD,
     BOTTOM,
@@ -26,7 +28,6 @@ from .paper import (
     RIGHT,
     RULE,
     SANS,
-    SIZE,
     TOP,
     Column,
     Heading,
@@ -38,11 +39,6 @@ from .paper import (
 CUT, FILL = HexColor("#B86F24"), HexColor("#1D6670")
 CUT_TINT, FILL_TINT = Color(0.965, 0.902, 0.824), Color(0.851, 0.914, 0.914)
 GROUND_LINE, CONTOUR = HexColor("#23211D"), HexColor("#C9BFA9")
-_SCALES = (
-    10, 20, 25, 50, 100, 125, 150, 200, 250, 300, 400, 500, 750, 1000, 1250, 1500, 2000, 2500, 5000, 10000,
-    20000, 50000,
-)  # fmt: skip
-_POINT = 0.0254 / 72  # m of paper to a point
 _MOST_TEXTS = 1_200
 
 
@@ -123,34 +119,15 @@ def _findings(pages: Pages, document: EarthDocument) -> None:
         pages.words(says, color=QUIET)
 
 
-class _Frame:
-    """A part of the page in which ground is drawn to a scale of round numbers."""
-
-    def __init__(
-        self, bounds: Sequence[float], left: float, bottom: float, width: float, height: float
-    ) -> None:
-        west, south, east, north = bounds
-        needed = max((east - west) / (width * _POINT), (north - south) / (height * _POINT), 1e-9)
-        self.ratio = next((each for each in _SCALES if each >= needed), math.ceil(needed / 1e4) * 10_000)
-        self.size = 1 / (self.ratio * _POINT)
-        self.left = left + (width - (east - west) * self.size) / 2
-        self.bottom = bottom + (height - (north - south) * self.size) / 2
-        self.west, self.south = west, south
-
-    def __call__(self, place: Sequence[float]) -> tuple[float, float]:
-        x = self.left + (place[0] - self.west) * self.size
-        return float(x), float(self.bottom + (place[1] - self.south) * self.size)
-
-
 def _plan(pages: Pages, document: EarthDocument) -> None:
     pages.columns = ()
     pages.turn()
     canvas, footprint = pages.canvas, document.work.footprint
     margin = max(footprint.bounds[2] - footprint.bounds[0], footprint.bounds[3] - footprint.bounds[1]) * 0.05
     bounds = shapely.bounds(footprint.buffer(margin, join_style="mitre")).tolist()
-    frame = _Frame(bounds, LEFT, BOTTOM + 24, RIGHT - LEFT, TOP - BOTTOM - 48)
+    frame = Frame(bounds, LEFT, BOTTOM + 24, RIGHT - LEFT, TOP - BOTTOM - 48)
     seen = shapely.box(*bounds)
-    _words(
+    label(
         canvas,
         LEFT,
         TOP - 12,
@@ -162,26 +139,26 @@ def _plan(pages: Pages, document: EarthDocument) -> None:
         _fill_pieces(canvas, frame, some.plan, tint)
     for contour in document.contours:
         for part in _parts(shapely.intersection(shapely.linestrings(contour.line), seen)):
-            _line(canvas, frame, part, CONTOUR, 0.4)
+            stroke(canvas, frame, part, CONTOUR, 0.4)
     for outline in document.cells.outlines:
         for part in shapely.get_parts(shapely.get_exterior_ring(shapely.get_parts(outline))):
-            _line(canvas, frame, shapely.get_coordinates(part), QUIET, 0.3)
+            stroke(canvas, frame, shapely.get_coordinates(part), QUIET, 0.3)
     _square_texts(canvas, frame, document)
     for line in document.zero_lines:
-        _line(canvas, frame, line, INK, 1.0, (4, 2))
+        stroke(canvas, frame, line, INK, 1.0, (4, 2))
     for name, ring in document.rings:
         corners = np.array([corner[:2] for corner in (*ring, ring[0])], dtype=float)
-        _line(canvas, frame, corners, INK, 0.9)
+        stroke(canvas, frame, corners, INK, 0.9)
         top = corners[corners[:, 1].argmax()]
         x, y = frame(top)
-        _words(canvas, x + 2, y + 3, name, SANS, 6.5)
+        label(canvas, x + 2, y + 3, name, SANS, 6.5)
     for part in shapely.get_parts(footprint):
-        _line(canvas, frame, shapely.get_coordinates(part.exterior), QUIET, 0.5, (1, 2))
+        stroke(canvas, frame, shapely.get_coordinates(part.exterior), QUIET, 0.5, (1, 2))
     _scale_bar(canvas, frame)
     pages.y = BOTTOM + 10
 
 
-def _fill_pieces(canvas: Canvas, frame: _Frame, plan: Floats, tint: Color) -> None:
+def _fill_pieces(canvas: Canvas, frame: Frame, plan: Floats, tint: Color) -> None:
     canvas.setFillColor(tint)
     canvas.setStrokeColor(tint)
     canvas.setLineWidth(0.2)
@@ -194,7 +171,7 @@ def _fill_pieces(canvas: Canvas, frame: _Frame, plan: Floats, tint: Color) -> No
     canvas.drawPath(path, stroke=1, fill=1)
 
 
-def _square_texts(canvas: Canvas, frame: _Frame, document: EarthDocument) -> None:
+def _square_texts(canvas: Canvas, frame: Frame, document: EarthDocument) -> None:
     """Ground over formation, and the volume, in each square that has room."""
     cells = document.cells
     wide = math.sqrt(float(np.max(cells.areas, initial=0.0))) * frame.size
@@ -221,56 +198,13 @@ def _parts(shape: Region) -> Iterable[Floats]:
             yield shapely.get_coordinates(part)
 
 
-def _line(
-    canvas: Canvas,
-    frame: Callable[[Sequence[float]], tuple[float, float]],
-    corners: Floats,
-    color: Color,
-    width: float,
-    dash: tuple[float, ...] = (),
-) -> None:
-    canvas.setStrokeColor(color)
-    canvas.setLineWidth(width)
-    canvas.setDash(*((list(dash),) if dash else ([],)))
-    path = canvas.beginPath()
-    path.moveTo(*frame(corners[0]))
-    for corner in corners[1:]:
-        path.lineTo(*frame(corner))
-    canvas.drawPath(path)
-    canvas.setDash([])
-
-
-def _words(
-    canvas: Canvas, x: float, y: float, words: str, font: str = SANS, size: float = SIZE, color: Color = INK
-) -> None:
-    canvas.setFont(font, size)
-    canvas.setFillColor(color)
-    canvas.drawString(x, y, words)
-
-
-def _scale_bar(canvas: Canvas, frame: _Frame) -> None:
-    metres = next(
-        each
-        for each in (5000, 2000, 1000, 500, 200, 100, 50, 20, 10, 5, 2, 1, 0.5)
-        if each * frame.size < 160
-    )
+def _scale_bar(canvas: Canvas, frame: Frame) -> None:
     x, y = LEFT, BOTTOM + 8
-    canvas.setStrokeColor(INK)
-    canvas.setLineWidth(0.8)
-    canvas.line(x, y, x + metres * frame.size, y)
-    for end in (x, x + metres * frame.size):
-        canvas.line(end, y - 2, end, y + 2)
-    _words(canvas, x + metres * frame.size + 5, y - 3, f"{length(metres, 1)} {unit('m')}", SANS, 7)
-    for at, (words, color) in enumerate(
+    scale_bar(canvas, frame)
+    for at, (told, color) in enumerate(
         (("cut", CUT), ("fill", FILL), ("in a square: ground, formation, volume", QUIET))
     ):
-        _words(canvas, LEFT + 210 + (0, 30, 60)[at], y - 3, words, SANS, 7, color)
-    # North is up.
-    top = RIGHT - 8
-    canvas.line(top, y - 4, top, y + 12)
-    canvas.line(top, y + 12, top - 3, y + 6)
-    canvas.line(top, y + 12, top + 3, y + 6)
-    _words(canvas, top - 2.5, y + 14, "N", BOLD, 7)
+        label(canvas, x + 210 + (0, 30, 60)[at], y - 3, told, SANS, 7, color)
 
 
 def _sections(pages: Pages, document: EarthDocument, progress: Progress) -> None:
@@ -282,13 +216,13 @@ def _sections(pages: Pages, document: EarthDocument, progress: Progress) -> None
     each_high = (TOP - BOTTOM - 20) / document.per_page
     rise = max(max(float(np.nanmax([_rise(s) for s in sections])), 0.2), 1e-9)
     wide = max(float(np.nanmax(s.offsets) - np.nanmin(s.offsets)) for s in sections)
-    along = next((r for r in _SCALES if r >= wide / ((RIGHT - LEFT - 70) * _POINT)), _SCALES[-1])
-    up = next((r for r in _SCALES if r >= rise / ((each_high - 44) * _POINT)), _SCALES[-1])
+    along = next((r for r in SCALES if r >= wide / ((RIGHT - LEFT - 70) * POINT)), SCALES[-1])
+    up = next((r for r in SCALES if r >= rise / ((each_high - 44) * POINT)), SCALES[-1])
     up = min(up, along)
     for number, section in enumerate(sections):
         if number % document.per_page == 0:
             pages.turn()
-            _words(pages.canvas, LEFT, TOP - 10, f"Sections, lengths 1:{along}, heights 1:{up}", BOLD)
+            label(pages.canvas, LEFT, TOP - 10, f"Sections, lengths 1:{along}, heights 1:{up}", BOLD)
         bottom = TOP - 16 - each_high * (number % document.per_page + 1)
         _section(pages.canvas, section, document, bottom, each_high, along, up)
         progress(0.25 + 0.6 * number / len(sections))
@@ -309,7 +243,7 @@ def _section(
     along: float,
     up: float,
 ) -> None:
-    across, rise = 1 / (along * _POINT), 1 / (up * _POINT)
+    across, rise = 1 / (along * POINT), 1 / (up * POINT)
     levels = np.concatenate(list(section.lines.values()))
     low = float(np.floor(np.nanmin(levels) * 2) / 2)
     left = LEFT + 46
@@ -329,37 +263,29 @@ def _section(
         color, width = (
             (GROUND_LINE, 1.0) if key == "ground" else (FILL, 1.0) if key == "formation" else (QUIET, 0.4)
         )
-        for part in _runs(offsets, values):
-            _line(canvas, frame, part, color, width, () if key in ("ground", "formation") else (2, 1))
+        for part in runs(offsets, values):
+            stroke(canvas, frame, part, color, width, () if key in ("ground", "formation") else (2, 1))
     canvas.setStrokeColor(RULE)
     canvas.setLineWidth(0.5)
     canvas.line(LEFT, bottom + 4, RIGHT, bottom + 4)
     x, y = frame((0, low))
     canvas.line(x - 3, y, x + float(np.nanmax(offsets)) * across, y)
-    _words(canvas, LEFT, y - 2, f"{length(low)} {unit('m')}", MONO, 6.5, QUIET)
+    label(canvas, LEFT, y - 2, f"{length(low)} {unit('m')}", MONO, 6.5, QUIET)
     top = bottom + high - 12
     title = f"{section.name}, at {length(section.chainage)} {unit('m')}"
-    _words(canvas, LEFT, top, shortened(title, BOLD, 8, 190), BOLD, 8)
+    label(canvas, LEFT, top, shortened(title, BOLD, 8, 190), BOLD, 8)
     areas = f"cut {area(section.cut)} {unit('m²')}   fill {area(section.fill)} {unit('m²')}"
-    _words(canvas, LEFT + 200, top, areas, MONO, 8)
+    label(canvas, LEFT + 200, top, areas, MONO, 8)
     ends = " to ".join(f"{length(e)} / {length(n)}" for e, n in section.ends)
-    _words(canvas, left, bottom + 8, f"E / N {ends}", MONO, 6, QUIET)
+    label(canvas, left, bottom + 8, f"E / N {ends}", MONO, 6, QUIET)
     last = f"{length(float(np.nanmax(offsets)))} {unit('m')} long"
     canvas.setFont(MONO, 6)
     canvas.drawRightString(RIGHT, bottom + 8, last)
 
 
-def _runs(offsets: Floats, levels: Floats) -> Iterable[Floats]:
-    known = np.isfinite(offsets) & np.isfinite(levels)
-    for part in np.split(np.arange(len(offsets)), np.flatnonzero(~known)):
-        kept = part[known[part]]
-        if len(kept) > 1:
-            yield np.column_stack([offsets[kept], levels[kept]])
-
-
 def _between(
     canvas: Canvas,
-    frame: Callable[[Sequence[float]], tuple[float, float]],
+    frame: Placing,
     offsets: Floats,
     upper: Floats,
     lower: Floats,

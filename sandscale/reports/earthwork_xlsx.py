@@ -17,7 +17,8 @@ from ..core.ground.classes import ORDINARY
 from ..core.ground.cut_and_fill import depth
 from ..core.measurers.earthwork import METHOD_WORDS
 from ..core.numbers.ways import ways
-from .earthwork import EarthDocument, cubic, unit
+from .earthwork import EarthDocument
+from .measured import cubic, unit
 from .paper import Progress
 
 SUMMARY, AREAS, VOLUMES, SECTIONS, SQUARES, PRISMS = (

@@ -2,112 +2,83 @@
 
 from __future__ import annotations
 
-import io
-import re
 from collections.abc import Sequence
 
 import numpy as np
-import xlsxwriter
 from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
 
 from ..core.ground.areas import Span, Volume
 from ..core.ground.pieces import Floats
 from ..core.ground.route.reckoned import UNITS, Gathered, Reckoned
+from .book import Book, Looks, divided
+from .measured import cubic, sized, unit
 
-SUMMARY = "Summary"
 _HEAD = 3  # the row the columns' heads stand in
 _ACROSS = {"m³": "m²", "m²": "m", "m": "nr"}
 
 
 def write(title: str, made: Reckoned, names: Sequence[str], how: str) -> bytes:
-    """The workbook's bytes. In m, as routes are set out; words are words, whatever they begin with.
+    """The workbook's bytes, in the project's units.
 
     Args:
         title: of the route.
         names: of the quantities it holds, in their order; all of them where empty.
         how: how it was reckoned, in words.
     """
-    out = io.BytesIO()
-    book = xlsxwriter.Workbook(
-        out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}
-    )
-    base = {"font_name": "Arial", "font_size": 10}
-    looks = {
-        "plain": book.add_format(base),
-        "title": book.add_format({**base, "bold": True, "font_size": 14}),
-        "head": book.add_format({**base, "bold": True, "bottom": 1, "text_wrap": True}),
-        "area": book.add_format({**base, "num_format": "#,##0.000"}),
-        "factor": book.add_format({**base, "num_format": "0.0000"}),
-        "number": book.add_format({**base, "num_format": "#,##0.00"}),
-        "sum": book.add_format({**base, "bold": True, "top": 1, "num_format": "#,##0.00"}),
-    }
-    summary = book.add_worksheet(SUMMARY)
+    book = Book()
+    summary, looks = book.sheet("Summary"), book.looks
     summary.write_string(0, 0, title, looks["title"])
     summary.write_string(1, 0, how, looks["plain"])
     for column, word in enumerate(("Quantity", "Unit", "Whole", "t/m³", "t")):
         summary.write_string(_HEAD, column, word, looks["head"])
-    row, taken = _HEAD + 1, {SUMMARY.lower()}
+    row = _HEAD + 1
     for each in made.told:
         if names and each.name not in names:
             continue
-        sheet = book.add_worksheet(_tab(each.name, taken))
+        unit_ = UNITS[each.kind]
+        sheet = book.sheet(each.name)
         whole = _by_chainage(sheet, made, each, looks)
         summary.write_string(row, 0, each.name, looks["plain"])
-        summary.write_string(row, 1, UNITS[each.kind], looks["plain"])
+        summary.write_string(row, 1, unit(unit_), looks["plain"])
         summary.write_formula(row, 2, f"='{sheet.get_name()}'!{whole[0]}", looks["number"], whole[1])
         if each.density:
             summary.write_number(row, 3, each.density, looks["number"])
-            mass = f"={cell(row, 2)}*{cell(row, 3)}"
-            summary.write_formula(row, 4, mass, looks["number"], whole[1] * each.density)
+            mass = f"={cell(row, 2)}*{cell(row, 3)}/{cubic():.10g}"
+            summary.write_formula(row, 4, mass, looks["number"], whole[1] * each.density / cubic())
         row += 1
     summary.set_column(0, 0, 34)
     summary.set_column(1, 4, 12)
-    for sheet in book.worksheets():
-        sheet.set_paper(9)
-        sheet.fit_to_pages(1, 0)
-    book.close()
-    return out.getvalue()
+    return book.content()
 
 
-def _tab(name: str, taken: set[str]) -> str:
-    plain = re.sub(r"[\[\]:*?/\\']", " ", name).strip()[:28] or "Quantity"
-    found, number = plain, 1
-    while found.lower() in taken:
-        number += 1
-        found = f"{plain[:25]} {number}"
-    taken.add(found.lower())
-    return found
-
-
-def _by_chainage(
-    sheet: Worksheet, made: Reckoned, each: Gathered, looks: dict[str, object]
-) -> tuple[str, float]:
+def _by_chainage(sheet: Worksheet, made: Reckoned, each: Gathered, looks: Looks) -> tuple[str, float]:
     """One quantity section by section; gives where its whole stands, and what it is."""
-    unit = UNITS[each.kind]
+    metric = UNITS[each.kind]
+    here, across = unit(metric), unit(_ACROSS[metric])
     sheet.write_string(0, 0, each.name, looks["title"])
-    heads = ["Chainage m"]
+    heads = [f"Chainage {unit('m')}"]
     for part in each.parts:
-        heads += [f"{part} {_ACROSS[unit]}", "1 + e / R", f"{part} {unit}"]
-    for column, word in enumerate([*heads, f"{each.name} {unit}", f"up to here {unit}"]):
+        heads += [f"{part} {across}", "1 + e / R", f"{part} {here}"]
+    for column, word in enumerate([*heads, f"{each.name} {here}", f"up to here {here}"]):
         sheet.write_string(_HEAD, column, word, looks["head"])
     sheet.freeze_panes(_HEAD + 1, 1)
     sheet.set_column(0, len(heads) + 1, 14)
     chainages = made.quantities.chainages.tolist()
     first = _HEAD + 1
     for n, chainage in enumerate(chainages):
-        sheet.write_number(first + n, 0, chainage, looks["area"])
+        sheet.write_number(first + n, 0, sized(chainage, "m"), looks["size"])
     volumes = []
     for n, part in enumerate(each.parts):
         sizes, factors = made.sizes(each.kind, part), made.factors(each.kind, part)
         column = 1 + 3 * n
         for at, (size, factor) in enumerate(zip(sizes.tolist(), factors.tolist(), strict=True)):
-            sheet.write_number(first + at, column, size, looks["area"])
+            sheet.write_number(first + at, column, sized(size, _ACROSS[metric]), looks["size"])
             sheet.write_number(first + at, column + 1, factor, looks["factor"])
         along = made.volume(each.kind, part)
-        _spans(sheet, first, column, chainages, along, looks)
+        _spans(sheet, (first, column), chainages, along, metric, looks)
         volumes.append(along)
-    total, running, ups = len(heads), 0.0, _ends(chainages, volumes)
+    total, running, ups = len(heads), 0.0, _ends(chainages, volumes, metric)
     for at in range(len(chainages)):
         row = first + at
         parts = "+".join(cell(row, 3 + 3 * n) for n in range(len(each.parts)))
@@ -122,11 +93,11 @@ def _by_chainage(
     return cell(last, total, row_abs=True, col_abs=True), running
 
 
-def _ends(chainages: Sequence[float], volumes: Sequence[Volume]) -> list[float]:
+def _ends(chainages: Sequence[float], volumes: Sequence[Volume], metric: str) -> list[float]:
     found = [0.0] * len(chainages)
     for along in volumes:
         for span in along.spans:
-            found[_row_of(chainages, span.end, first=True)] += span.volume
+            found[_row_of(chainages, span.end, first=True)] += sized(span.volume, metric)
     return found
 
 
@@ -140,18 +111,20 @@ def _row_of(chainages: Sequence[float], chainage: float, *, first: bool) -> int:
 
 def _spans(
     sheet: Worksheet,
-    first: int,
-    column: int,
+    place: tuple[int, int],
     chainages: Sequence[float],
     along: Volume,
-    looks: dict[str, object],
+    metric: str,
+    looks: Looks,
 ) -> None:
+    first, column = place
     ended = set[int]()
     for span in along.spans:
         begin = first + _row_of(chainages, span.begin, first=False)
         end = first + _row_of(chainages, span.end, first=True)
         ended.add(end)
-        sheet.write_formula(end, column + 2, _formula(span, begin, end, column), looks["number"], span.volume)
+        formula = f"{_formula(span, begin, end, column)}{divided(metric)}"
+        sheet.write_formula(end, column + 2, formula, looks["number"], sized(span.volume, metric))
     for at in range(len(chainages)):
         if first + at not in ended:
             sheet.write_number(first + at, column + 2, 0.0, looks["number"])

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError, field_validator
 
+from ..core.ground.papers import SummedBy as By
 from ..core.refusals import BadEntry
 from ..formats.levels_in import ColumnRole, Decimal, Grouping, How, PartRole
 from .schemas import Body, Coordinate, Text, ToShelf, Versioned
@@ -349,7 +350,7 @@ class NamesKept(ToShelf):
 class SummedBy(BaseModel):
     """What the columns of the whole job are."""
 
-    by: Literal["work", "stage", "stretch"] = "work"
+    by: By = "work"
 
 
 class SectionWindow(BaseModel):

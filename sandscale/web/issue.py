@@ -20,6 +20,7 @@ _MEDIA_TYPES = {
     "zip": "application/zip",
     "csv": "text/csv; charset=utf-8",
     "abs": "text/plain; charset=iso-8859-1",
+    "dxf": "image/vnd.dxf",
 }
 
 

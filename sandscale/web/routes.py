@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Response, g, request
+from flask import g, request
 
 from ..core.refusals import BadEntry
 from ..formats.level_file import LARGEST_FILE
@@ -32,14 +32,9 @@ from .ground_schemas import (
     TypicalChange,
     TypicalWritten,
 )
-from .issue import download
 from .schemas import FromShelf, ToShelf
 
 blueprint = stage("routes")
-_MEDIA_TYPES = {
-    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-    "csv": "text/csv; charset=utf-8",
-}
 
 
 @blueprint.post("/typicals")
@@ -199,14 +194,6 @@ def long_section(route: int) -> RouteLong:
 def haul(route: int) -> HaulView:
     """Its mass haul diagram."""
     return along.haul_view(g.actor, route)
-
-
-@blueprint.get("/routes/<int:route>/file/<kind>")
-def route_file(route: int, kind: str) -> Response:
-    """Its table by chainage as XLSX with live formulas or CSV; of the quantities named, or of all."""
-    names = [each for each in request.args.getlist("name") if len(each) <= 80][:400]
-    name, content = along.file_of(g.actor, route, kind, names)
-    return download(name, content, _MEDIA_TYPES[kind])
 
 
 @blueprint.post("/routes/<int:route>/rows/<part>")

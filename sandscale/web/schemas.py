@@ -11,6 +11,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstr
 
 from ..core.bars.columns import BarColumn
 from ..core.ground.earthwork import ProofPart
+from ..core.ground.papers import PaperFile, PaperPart, SummedBy
 from ..core.measurers.measurer import Split
 from ..core.numbers.days import read_day
 from ..core.numbers.systems import UnitSystem
@@ -477,12 +478,16 @@ class NewJob(Body):
 
     kind: Literal[
         "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
-        "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof",
+        "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof", "ground_paper",
     ]  # fmt: skip
     sheet: int | None = None
     element: int | None = None
-    parts: Annotated[list[ProofPart], Field(max_length=20)] = []
+    parts: Annotated[list[ProofPart | PaperPart], Field(max_length=20)] = []
     per_page: Annotated[int, Field(ge=1, le=8)] = 4
+    file: PaperFile | None = None
+    by: SummedBy | None = None
+    names: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=400)] = []
+    together: bool = False
 
 
 class Address(Body):

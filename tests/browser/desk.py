@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, expect, 
 
 from sandscale.services.keeping import slow
 from sandscale.services.keeping.acting import Actor
+from sandscale.store.database import database
 from sandscale.store.models import Project
 from tests import scene
 from tests.served import served
@@ -97,9 +98,10 @@ class DemoCase(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         person = scene.person("Asta Venn")
-        self.project = scene.taken_in(person, self.content)
-        # Its earthworks stand in the bill from the start, as in what it is a copy of.
-        slow.work_out_now(self.project.id, ("levels", "surfaces", "quantities"))
+        # Its earthworks stand in the bill from the start, as in what it is a copy of; no job hears of them before.
+        with database.atomic():
+            self.project = scene.taken_in(person, self.content)
+            slow.work_out_now(self.project.id, ("levels", "surfaces", "quantities"))
         self.project = Project.get_by_id(self.project.id)
         self.actor = Actor(person, self.project.id, "owner")
         self.page = self.page_of(scene.email_of(person))

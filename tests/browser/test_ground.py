@@ -23,6 +23,7 @@ from sandscale.services.ground.reading import earthworks as earth_reading
 from sandscale.services.ground.reading import levels as level_reading
 from sandscale.services.ground.reading.overview import ground_view
 from sandscale.services.keeping.acting import Actor
+from sandscale.store.database import database
 from sandscale.store.models import Earthwork, Element, Formation, GroundSurface, Project
 from tests import scene
 from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, pick, saved, type_row
@@ -90,7 +91,8 @@ class GroundAtTheDesk(DemoCase):
         """An earthwork once its job is done, of what was entered."""
         written = False  # read first: what is read with it may still be of before
         for _ in range(200):
-            view = earth_reading.earthwork_view(self.actor, element)
+            with database.atomic("REPEATABLE READ"):  # at one moment, as screens read it
+                view = earth_reading.earthwork_view(self.actor, element)
             if written and view.state == "fresh" and view.methods:
                 return view
             written = all(getattr(view, name) == entry for name, entry in entered.items())

@@ -105,12 +105,12 @@ class Views(DemoCase):
             self.actor, section,
             {"description": "Everything else", "unit": "nr", "kind": "lump_sum", "typed_amount": "99999999.99"},
         )  # fmt: skip
-        for width in (1100, 1280, 1920, 2560):
-            self.page.set_viewport_size({"width": width, "height": 800})
-            for path, shows in self.addresses().items():
-                page = self.go(path)
+        for path, shows in self.addresses().items():
+            page = self.go(path)
+            for width in (1100, 1280, 1920, 2560):
+                page.set_viewport_size({"width": width, "height": 800})
                 expect(page.get_by_text(shows).first).to_be_visible()
-                page.wait_for_timeout(400)
+                page.wait_for_timeout(300)
                 self.assertEqual(page.evaluate(BOXES), [], f"{path} at {width}")
                 if path.startswith("/measure"):
                     page.locator("[data-test=sheet]").wait_for()

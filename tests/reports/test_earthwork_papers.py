@@ -25,7 +25,8 @@ from sandscale.core.ground.earthwork import (
 )
 from sandscale.core.numbers.ways import held
 from sandscale.reports import earthwork_dxf, earthwork_pdf, earthwork_xlsx
-from sandscale.reports.earthwork import EarthDocument, cubic, volume
+from sandscale.reports.earthwork import EarthDocument
+from sandscale.reports.measured import cubic, volume
 from tests.cases.test_earthwork_at_random import Site
 from tests.services.test_issue import recalculated
 

@@ -14,10 +14,12 @@ from sandscale.core.ground.route.centreline import LongSection, through
 from sandscale.core.numbers.ways import held
 from sandscale.core.refusals import Refusal
 from sandscale.formats.landxml import Alignment, write_landxml
+from sandscale.reports.works import Chosen
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.actions import billing, surfaces, surveys
+from sandscale.services.ground.papers import csv_of
 from sandscale.services.ground.reading.overview import ground_view
-from sandscale.services.ground.routes import actions, along, files, reading, typicals
+from sandscale.services.ground.routes import actions, along, files, papers, reading, typicals
 from sandscale.services.ground.whole import whole_view
 from sandscale.services.keeping import history, walking, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
@@ -313,8 +315,7 @@ class OutOfIt(RouteCase):
             row = actions.route_of(self.actor, work)
             actions.change_route(self.actor, work, row.version, {"rule": rule})
             lines = self.lines(work)
-            name, content = along.file_of(self.actor, work, "xlsx", [])
-            self.assertEqual(name, "R1 Road.xlsx")
+            content = papers.workbook(self.actor, work, Chosen())
             book = recalculated(load_workbook(io.BytesIO(content)))
             told = {r[0].value: r for r in book["Summary"].iter_rows(min_row=5) if r[0].value}
             self.assertAlmostEqual(told["Bituminous"][2].value, lines["named_bituminous"], places=6, msg=rule)
@@ -326,14 +327,12 @@ class OutOfIt(RouteCase):
         formulas = load_workbook(io.BytesIO(content))
         self.assertIn("SQRT", formulas["Bituminous"]["D6"].value)
         self.assertEqual(formulas["Summary"]["C5"].value[:2], "='")
-        chosen = load_workbook(io.BytesIO(along.file_of(self.actor, work, "xlsx", ["Kerbs"])[1]))
+        chosen = load_workbook(io.BytesIO(papers.workbook(self.actor, work, Chosen(names=("Kerbs",)))))
         self.assertEqual(chosen.sheetnames, ["Summary", "Kerbs"])
-        _, table = along.file_of(self.actor, work, "csv", ["Kerbs", "cut"])
+        table = csv_of(papers.table_of(self.actor, work, Chosen(names=("Kerbs", "cut"))))
         rows = table.decode("utf-8-sig").splitlines()
         self.assertEqual(rows[0], "chainage m,Kerbs nr,Kerbs m,cut m²,cut m³")
         self.assertAlmostEqual(sum(float(r.split(",")[2]) for r in rows[1:]), lines["named_kerbs"], places=4)
-        with self.assertRaises(Missing):
-            along.file_of(self.actor, work, "pdf", [])
 
     def test_earthworks_trenches_and_routes_summed_as_one_job(self) -> None:
         work = self.route()

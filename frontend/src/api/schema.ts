@@ -2203,23 +2203,6 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/projects/{project_id}/routes/{route}/file/{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Its table by chainage as XLSX with live formulas or CSV; of the quantities named, or of all. */
-    get: operations['get__api_projects_{project_id}_routes_{route}_file_{kind}']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
   '/api/projects/{project_id}/routes/{route}/haul': {
     parameters: {
       query?: never
@@ -6950,10 +6933,20 @@ export interface components {
      */
     NewJob: {
       /**
+       * By
+       * @default null
+       */
+      by?: ('work' | 'stage' | 'stretch') | null
+      /**
        * Element
        * @default null
        */
       element?: number | null
+      /**
+       * File
+       * @default null
+       */
+      file?: ('pdf' | 'xlsx' | 'csv' | 'dxf' | 'zip') | null
       /**
        * Kind
        * @enum {string}
@@ -6968,11 +6961,20 @@ export interface components {
         | 'bars_csv'
         | 'bars_bvbs'
         | 'ground_proof'
+        | 'ground_paper'
+      /**
+       * Names
+       * @default []
+       */
+      names?: string[]
       /**
        * Parts
        * @default []
        */
-      parts?: ('plan' | 'sections' | 'areas' | 'volumes' | 'squares' | 'prisms' | 'findings')[]
+      parts?: (
+        | ('plan' | 'sections' | 'areas' | 'volumes' | 'squares' | 'prisms' | 'findings')
+        | ('findings' | 'tables' | 'plan' | 'long' | 'haul' | 'sections')
+      )[]
       /**
        * Per Page
        * @default 4
@@ -6983,6 +6985,11 @@ export interface components {
        * @default null
        */
       sheet?: number | null
+      /**
+       * Together
+       * @default false
+       */
+      together?: boolean
     }
     /** NewLevel */
     NewLevel: {
@@ -15415,20 +15422,6 @@ export interface operations {
         }
       }
     }
-  }
-  'get__api_projects_{project_id}_routes_{route}_file_{kind}': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        project_id: number
-        route: number
-        kind: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: never
   }
   'get__api_projects_{project_id}_routes_{route}_haul': {
     parameters: {

@@ -12,6 +12,7 @@ from ..ground.haulage import Haulage, Soil, haulage
 from ..ground.route.imported import SectionLines, areas_of
 from ..ground.route.quantities import AreaRow, RouteQuantities, of_sections
 from ..ground.route.reckoned import (
+    AT_END,
     UNITS,
     Gathered,
     NamedQuantity,
@@ -114,7 +115,7 @@ class Asked:
             )
         own = self.route.centreline
         limits = [at for each in self.stretches for at in (each.begin, each.end)]
-        more = [at for at in limits if own.begin < at < own.end]
+        more = [at for at in limits if own.begin + AT_END < at < own.end - AT_END]
         along = self.route.chainages(self.interval, more)
         made, findings = cross_sections(self.route, self.ground, along)
         quantities = of_sections(made, self.rule, curved=self.curved)

@@ -11,7 +11,8 @@ from ...core.measurers.earthwork import METHOD_WORDS
 from ...core.numbers.entry import as_typed
 from ...core.refusals import BadEntry
 from ...reports import earthwork_dxf, earthwork_pdf, earthwork_xlsx
-from ...reports.earthwork import EarthDocument, unit
+from ...reports.earthwork import EarthDocument
+from ...reports.measured import unit
 from ...store.models import Earthwork, GroundSurface, Job, Project, SurfaceSurvey, Survey
 from ..keeping.acting import Actor
 from ..keeping.jobs import Outcome, Progress, reader_of

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
+from ...core.ground.papers import SummedBy
 from ...formats.levels_in import ColumnRole, Decimal, FileKind, PartRole
 from ..keeping.views import View
 
@@ -123,7 +124,7 @@ class WholeView(View):
     """Earthworks, trenches and routes summed as one job; an empty head holds what falls to none. ``waiting``
     are the works that are still being worked out."""
 
-    by: Literal["work", "stage", "stretch"]
+    by: SummedBy
     heads: list[str]
     rows: list[WholeRow]
     works: int

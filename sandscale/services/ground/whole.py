@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Literal
 
+from ...core.ground.papers import SummedBy
 from ...store.models import Element, QuantityLine, QuantityPart
 from ..keeping.acting import Actor
 from ..keeping.one_reading import one_reading
@@ -12,10 +12,8 @@ from ..keeping.slow import being_worked_out
 from .actions.billing import MEASURED
 from .views import WholeRow, WholeView
 
-By = Literal["work", "stage", "stretch"]
 
-
-def whole_view(actor: Actor, by: By) -> WholeView:
+def whole_view(actor: Actor, by: SummedBy) -> WholeView:
     """Quantities that go into the bill, those of one name and unit summed over all works: by work, by stage,
     or by stretch, each work's own under its mark. What falls to no part stands in a column of its own."""
     with one_reading():
@@ -53,7 +51,7 @@ def whole_view(actor: Actor, by: By) -> WholeView:
 
 
 def _shares(
-    lines: Iterable[QuantityLine], parts: Iterable[QuantityPart], marks: Mapping[int, str], by: By
+    lines: Iterable[QuantityLine], parts: Iterable[QuantityPart], marks: Mapping[int, str], by: SummedBy
 ) -> list[tuple[QuantityLine, str, float]]:
     """What falls to each part, by the head of its column; what falls to none under an empty one."""
     split = dict[tuple[int, str], list[QuantityPart]]()

@@ -1,8 +1,8 @@
-"""What jobs do for the ground: write the proof of an earthwork."""
+"""What jobs do for the ground: write proofs and papers."""
 
 from __future__ import annotations
 
 from ..keeping.jobs import Work
-from .proof_package import KIND, work_of
+from . import papers, proof_package
 
-KINDS: dict[str, Work] = {KIND: work_of}
+KINDS: dict[str, Work] = {proof_package.KIND: proof_package.work_of, papers.KIND: papers.work_of}

@@ -40,7 +40,7 @@ class _Kept:
     element: Element
     rows: list[DimensionLine]
     lines: dict[str, QuantityRow]
-    parts: set[tuple[Any, ...]]
+    parts: list[tuple[Any, ...]]
 
 
 def _kept(ids: Ids) -> list[_Kept]:
@@ -48,14 +48,14 @@ def _kept(ids: Ids) -> list[_Kept]:
     rows, lines, parts = (
         lines_of(wanted),
         dict[int, dict[str, QuantityRow]](),
-        dict[int, set[tuple[Any, ...]]](),
+        dict[int, list[tuple[Any, ...]]](),
     )
     for line in QuantityRow.those(QuantityRow.element, wanted):
         lines.setdefault(line.element_id, {})[line.output] = line
-    for part in QuantityPart.those(QuantityPart.element, wanted):
-        parts.setdefault(part.element_id, set()).add(tuple(part.__data__[name] for name in PARTED))
+    for part in QuantityPart.those(QuantityPart.element, wanted, QuantityPart.id):
+        parts.setdefault(part.element_id, []).append(tuple(part.__data__[name] for name in PARTED))
     return [
-        _Kept(e, rows[e.id], lines.get(e.id, {}), parts.get(e.id, set()))
+        _Kept(e, rows[e.id], lines.get(e.id, {}), parts.get(e.id, []))
         for e in Element.those(Element.id, wanted)
     ]
 
@@ -130,12 +130,12 @@ def _keep_lines(kept: _Kept, measured: Measured) -> bool:
 
 
 def _keep_parts(kept: _Kept, quantities: Sequence[QuantityLine]) -> bool:
-    now = {(q.output, part.split, part.name, part.net, part.gross) for q in quantities for part in q.parts}
+    now = [(q.output, part.split, part.name, part.net, part.gross) for q in quantities for part in q.parts]
     if kept.parts == now:
         return False
     QuantityPart.delete().where(QuantityPart.element == kept.element.id).execute()
     own = {"project": kept.element.project_id, "element": kept.element.id}
-    rows = [{**own, **dict(zip(PARTED, row, strict=True))} for row in sorted(now)]
+    rows = [{**own, **dict(zip(PARTED, row, strict=True))} for row in now]
     if rows:
         QuantityPart.insert_many(rows).execute()
     return True

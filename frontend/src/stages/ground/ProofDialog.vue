@@ -11,7 +11,7 @@ import type { Work } from './earth'
 defineProps<{ work: Work }>()
 const emit = defineEmits<{ close: [] }>()
 type Part = NonNullable<Schemas['NewJob']['parts']>[number]
-const PARTS: Record<Part, string> = {
+const PARTS: Partial<Record<Part, string>> = {
   plan: 'Level plan with squares and volumes',
   sections: 'Every section with its area',
   areas: 'Area sheet',

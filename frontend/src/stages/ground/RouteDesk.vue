@@ -17,6 +17,7 @@ import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
 import HaulDiagram from './HaulDiagram.vue'
+import PaperDialog from './PaperDialog.vue'
 import RouteHead from './RouteHead.vue'
 import RouteLong from './RouteLong.vue'
 import RouteSections from './RouteSections.vue'
@@ -187,6 +188,8 @@ function go(to: number) {
   at.value = Math.min(Math.max(to, 0), Math.max(count.value - 1, 0))
 }
 watch(count, () => go(at.value))
+/** What papers of it are being asked for: the names of its tables, and those chosen. */
+const papers = ref<{ names: string[]; chosen: string[] } | null>(null)
 const strip = ref<HTMLElement>()
 const KEYS: Record<string, number> = { ArrowRight: 1, PageDown: 10, ArrowLeft: -1, PageUp: -10, Home: -1e9, End: 1e9 } // prettier-ignore
 useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
@@ -292,7 +295,14 @@ onBeforeUnmount(() => (tally.selected = []))
           </Menu>
         </template>
       </p>
-      <RouteSections v-if="tab === 'sections' && count" :way="way" :made="worked" :at="at" @go="go" />
+      <RouteSections
+        v-if="tab === 'sections' && count"
+        :way="way"
+        :made="worked"
+        :at="at"
+        @go="go"
+        @papers="(names, chosen) => (papers = { names, chosen })"
+      />
       <RouteLong
         v-else-if="tab === 'long' && long"
         :long="long"
@@ -323,6 +333,14 @@ onBeforeUnmount(() => (tally.selected = []))
         There is nothing to be drawn yet: it needs a centreline, levels, and what is built.
       </p>
     </section>
+    <PaperDialog
+      v-if="papers"
+      :title="`Papers of ${way.mark} ${way.description}`"
+      kind="route"
+      :element="way.id"
+      v-bind="papers"
+      @close="papers = null"
+    />
     <Teleport defer to="#beside" :disabled="walk.folded">
       <RouteShares :way="way" />
     </Teleport>

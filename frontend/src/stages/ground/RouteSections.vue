@@ -16,7 +16,7 @@ import { hatchOf, type Way } from './routes'
 import { areaShown, cubicHere, squareHere } from './units'
 
 const props = defineProps<{ way: Way; made: string; at: number }>()
-const emit = defineEmits<{ go: [at: number] }>()
+const emit = defineEmits<{ go: [at: number]; papers: [names: string[], chosen: string[]] }>()
 const walk = useWalkStore()
 const project = useProjectId()
 const here = computed(() => props.at)
@@ -114,14 +114,6 @@ function look(row: Row<Line>, column: Column<Line>) {
   if (row.data.at !== props.at) emit('go', row.data.at)
   if (column.ref) walk.look(column.ref(row.data))
 }
-/** What is chosen of it, as a file. */
-function out(kind: 'xlsx' | 'csv') {
-  const link = document.createElement('a')
-  const asks = new URLSearchParams(chosen.value.map(({ name }) => ['name', name]))
-  link.href = `/api/projects/${project.value}/routes/${props.way.id}/file/${kind}?${asks}`
-  link.download = ''
-  link.click()
-}
 const copied = ref('')
 /** The whole table, as it is chosen, onto the clipboard. */
 async function copy() {
@@ -189,8 +181,18 @@ async function copy() {
     <Menu label="Out" right>
       <template #default="{ close }">
         <NButton text @click="(close(), copy())">Copy the table</NButton>
-        <NButton text @click="(close(), out('xlsx'))">As XLSX, with formulas</NButton>
-        <NButton text @click="(close(), out('csv'))">As CSV</NButton>
+        <NButton
+          text
+          @click="
+            (close(),
+            emit(
+              'papers',
+              names,
+              chosen.map((c) => c.name),
+            ))
+          "
+          >PDF, workbook, CSV or drawing…</NButton
+        >
       </template>
     </Menu>
   </p>

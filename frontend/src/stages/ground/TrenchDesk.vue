@@ -16,6 +16,7 @@ import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
 import LongSection from './LongSection.vue'
+import PaperDialog from './PaperDialog.vue'
 import TrenchSection from './TrenchSection.vue'
 import TrenchShares from './TrenchShares.vue'
 import { useNodes, useRuns } from './trenches'
@@ -39,6 +40,13 @@ const TABS = { runs: 'Runs', nodes: 'Nodes', long: 'Long section', section: 'Sec
 const chosen = ref<number | null>(null)
 const at = ref(0)
 const drawing = ref(false)
+const papers = ref(false)
+/** What has a table by chainage: not what is reckoned from the rest. */
+const tabled = computed(() =>
+  (net.value?.lines ?? [])
+    .filter((l) => l.net && !/^(imported|surplus|loads|manholes)|_tonnes$/.test(l.output))
+    .map((l) => l.label),
+)
 const falling = ref(false)
 const fall = ref({ first: '', last: '' })
 const { data: long } = useLong(() => props.element, made, chosen)
@@ -310,6 +318,7 @@ const surfaces = computed(() => [
           <span class="num quiet">depth {{ shown(lengthHere(section.depth)) }} {{ unitHere('m') }}</span>
         </template>
         <span class="push"></span>
+        <NButton text :disabled="!net.lines.length" @click="papers = true">Papers</NButton>
         <template v-if="!readonly && (tab === 'runs' || tab === 'long') && way.length">
           <template v-if="falling">
             <span class="quiet">{{ wayNamed }}: invert from</span>
@@ -385,6 +394,14 @@ const surfaces = computed(() => [
         {{ runs.line.value.says.join(' ') }}
       </p>
     </section>
+    <PaperDialog
+      v-if="papers"
+      :title="`Papers of ${net.mark} ${net.description}`"
+      kind="trench"
+      :element="net.id"
+      :names="tabled"
+      @close="papers = false"
+    />
     <Teleport defer to="#beside" :disabled="walk.folded">
       <TrenchShares :net="net" />
     </Teleport>

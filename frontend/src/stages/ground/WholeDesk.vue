@@ -8,6 +8,7 @@ import LedgerTable from '../../desk/LedgerTable.vue'
 import { writeBlock, type Column, type Row } from '../../desk/ledger/ledger'
 import { quantity } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
+import PaperDialog from './PaperDialog.vue'
 import type { Schemas } from '../../api/client'
 
 type Summed = Schemas['WholeRow'] & { id: number }
@@ -42,6 +43,7 @@ function look(row: Row<Summed>, column: Column<Summed>) {
   const own = n >= 0 ? works.indexOf(column.label) : 0
   walk.look(row.data.refs[Math.max(own, 0)])
 }
+const papers = ref(false)
 const copied = ref('')
 async function copy() {
   const head = columns.value.map((c) => c.label)
@@ -60,6 +62,7 @@ async function copy() {
     <span class="push"></span>
     <span v-if="copied" class="quiet" role="status">{{ copied }}</span>
     <NButton text @click="copy">Copy the table</NButton>
+    <NButton text :disabled="!whole?.rows.length" @click="papers = true">PDF, workbook or CSV…</NButton>
   </div>
   <p v-if="whole?.waiting.length" class="says" role="status">
     {{ whole.waiting.join(', ') }} being worked out; what stands here is from before.
@@ -74,6 +77,7 @@ async function copy() {
     @look="look"
   />
   <p v-else-if="whole" class="quiet nothing">No earthwork, trench or route comes to anything yet.</p>
+  <PaperDialog v-if="papers" title="Papers of the whole job" :by="by" @close="papers = false" />
 </template>
 
 <style scoped>

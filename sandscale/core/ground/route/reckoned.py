@@ -15,7 +15,7 @@ from .quantities import RouteQuantities
 from .sections import EARTH, EDGE, STRIP
 
 NO_STRETCH, NO_STAGE = "in no stretch", "in no stage"
-_NEAR = 0.01  # m: nearer to an end of the route, a stretch reaches it
+AT_END = 0.01  # m: nearer to an end of the route, a stretch reaches it
 Kind = Literal["layer", "edge", "strip"]
 UNITS: Mapping[Kind, str] = {"layer": "m³", "edge": "m", "strip": "m²"}
 _OF_KIND: Mapping[Kind, str] = {"edge": EDGE, "strip": STRIP}
@@ -218,9 +218,9 @@ def laid_out(
         if not each.begin < each.end:
             find(f"{told} ends where it begins or before.", at, "stretch-backwards")
             continue
-        low = begin if each.begin < begin + _NEAR else each.begin
-        high = end if each.end > end - _NEAR else each.end
-        if each.begin < begin - _NEAR or each.end > end + _NEAR:
+        low = begin if each.begin < begin + AT_END else each.begin
+        high = end if each.end > end - AT_END else each.end
+        if each.begin < begin - AT_END or each.end > end + AT_END:
             find(f"{told} lies outside the route, which goes from {begin:.2f} to {end:.2f}.", at, "outside")
         free = [(low, high)] if low < high else []
         for other in made:

@@ -31,6 +31,7 @@ Extents = Mapping[tuple[str, str], tuple[float, float]]
 _FIRST_REACH, _MOST_REACH = 20.0, 640.0
 _MOST_SECTIONS = 50_000
 _BESIDE = 3.0  # m of ground told beyond a section
+_CLOSE = 0.001  # m: nearer to an end there is no section of its own
 _NEAR = 0.01  # m by which a long section may fall short unsaid
 _MOST_KEPT = 60_000  # lines of ground across
 
@@ -102,14 +103,14 @@ class Route:
                 field="interval",
                 remedy=f"Type an interval for up to {_MOST_SECTIONS} sections.",
             )
-        even = np.arange(math.ceil(begin / interval - 1e-9), math.floor(end / interval + 1e-9) + 1) * interval
+        even = np.arange(math.ceil(begin / interval), math.floor(end / interval) + 1) * interval
         turns = [
             place for change in self.changes for place in (change.chainage, change.chainage + change.taper)
         ]
-        every = np.concatenate(
-            [[begin, end], even, self.centreline.changes, self.long_section.changes, turns, more]
-        )
-        every = np.sort(every[(every >= begin - 1e-9) & (every <= end + 1e-9)])
+        inner = np.concatenate([even, self.centreline.changes, self.long_section.changes, turns, more])
+        # What lies at an end but for rounding is no section beside it.
+        inner = inner[(inner > begin + _CLOSE) & (inner < end - _CLOSE)]
+        every = np.sort(np.concatenate([[begin, end], inner]))
         return np.asarray(every[np.diff(every, prepend=-np.inf) > 1e-6])
 
 

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely import Polygon
 
+from ..drawn import Shape
 from ..pieces import Floats, Region
 from .kind import BACKFILL, DUG, TrenchKind
 
@@ -62,6 +63,14 @@ def parts_of(kind: TrenchKind, bottom: float, depth: float) -> list[Part]:
         found.append(Part(restored.name, region, areas[restored.name]))
         high = low
     return found
+
+
+def shapes_of(kind: TrenchKind, bottom: float, depth: float, floor: float) -> tuple[Shape, ...]:
+    """A section with its bottom at a level, in m, as it is shaded."""
+    return tuple(
+        Shape(part.name, tuple(ring + np.array([0.0, floor]) for ring in rings_of(part.region)), part.area)
+        for part in parts_of(kind, bottom, depth)
+    )
 
 
 def _between(region: Region, low: float, high: float) -> Region:

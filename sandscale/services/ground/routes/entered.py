@@ -119,7 +119,7 @@ class Entered:
             ground = ground_across(row.ground_id, surface_print(row.ground_id))
         rule: Rule = row.rule
         return Asked(
-            way, (self.section_lines(), _names(row.from_top)), ground, self.interval(), rule, row.curved,
+            way, (self.section_lines(), names_in(row.from_top)), ground, self.interval(), rule, row.curved,
             self.stretched(), [_named(each) for each in self.named], findings,
         )  # fmt: skip
 
@@ -289,13 +289,14 @@ def along_figure(figure: Figure, begins: float) -> Centreline:
     return along_arcs([(*place, bulge) for place, bulge in zip(places.tolist(), bulges, strict=True)], begins)
 
 
-def _names(text: str) -> list[str]:
+def names_in(text: str) -> list[str]:
+    """Names as they are typed one after another."""
     return [each.strip() for each in text.split(";") if each.strip()]
 
 
 def _named(row: NamedRow) -> NamedQuantity:
     return NamedQuantity(
-        row.name, tuple(_names(row.layers)),
+        row.name, tuple(names_in(row.layers)),
         read_entry(row.density or "0", "nr", field="density", minimum=0),
         read_entry(row.extra or "0", "nr", field="extra", minimum=0),
     )  # fmt: skip

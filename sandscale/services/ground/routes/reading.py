@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from ....core.findings import Finding
+from ....core.ground.drawn import ring_area
 from ....core.ground.route.document import LENGTHS, PART_LENGTHS, TypicalDocument, typical_of
 from ....core.ground.route.reckoned import EARTH, Reckoned
 from ....core.ground.route.sections import Route
@@ -79,10 +80,6 @@ def typical_drawn(_actor: Actor, given: Mapping[str, Any]) -> TypicalDrawn:
         says="", field="", shapes=shapes, finished=[[x, z] for x, z in finished_line(typical)],
         formation=formation + [[x, z] for x, z in sides[1].formation],
     )  # fmt: skip
-
-
-def ring_area(ring: Sequence[Sequence[float]]) -> float:
-    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, [*ring[1:], ring[0]], strict=True))) / 2
 
 
 def route_view(actor: Actor, element_id: int) -> RouteView:

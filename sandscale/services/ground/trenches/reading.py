@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from ....core.ground.trench.document import LAYER_LENGTHS, LENGTHS, KindDocument, kind_of
-from ....core.ground.trench.drawn import parts_of, rings_of
+from ....core.ground.trench.drawn import shapes_of
 from ....core.ground.trench.kind import DUG, TrenchKind
 from ....core.ground.trench.network import Network
 from ....core.ground.trench.run import RunQuantities
@@ -96,10 +96,10 @@ def kind_drawn(_actor: Actor, given: Mapping[str, Any], depth: float) -> KindDra
 def _shapes(kind: TrenchKind, bottom: float, depth: float, floor: float) -> list[SectionShape]:
     return [
         SectionShape(
-            key=slug(part.name), name=part.name, area=part.area,
-            rings=[np.round(ring + np.array([0.0, floor]), 4).tolist() for ring in rings_of(part.region)],
+            key=slug(each.name), name=each.name, area=each.area,
+            rings=[np.round(ring, 4).tolist() for ring in each.rings],
         )
-        for part in parts_of(kind, bottom, depth)
+        for each in shapes_of(kind, bottom, depth, floor)
     ]  # fmt: skip
 
 
