@@ -27,7 +27,7 @@ from sandscale.core.numbers.systems import METRIC
 from sandscale.formats.levels_in import How
 from sandscale.services.ground.actions import surveys
 from sandscale.services.ground.reading.overview import ground_view
-from sandscale.services.ground.trenches import actions, reading
+from sandscale.services.ground.trenches import actions, laying, reading
 from sandscale.services.keeping import worker
 from sandscale.store.models import TrenchNode, TrenchRun
 from tests import scene
@@ -83,10 +83,10 @@ def through_the_application() -> None:
     net = scene.id_of(actions.add_network(actor, "T1", "Sewers", place, ground))
     for row in range(ROWS):
         street = [[east, north] for _, east, north in places()[row * (RUNS + 1) : (row + 1) * (RUNS + 1)]]
-        actions.draw_runs(actor, net, street, kind)
+        laying.draw_runs(actor, net, street, kind)
     runs = TrenchRun.those(TrenchRun.project, [actor.project_id], TrenchRun.id)
     for row in range(ROWS):
-        actions.grade_runs(actor, net, [run.id for run in runs[row * RUNS : (row + 1) * RUNS]], "90", "88")
+        laying.grade_runs(actor, net, [run.id for run in runs[row * RUNS : (row + 1) * RUNS]], "90", "88")
     worker.work_off()
     version, widths = 1, ("0.8", "0.9", "1.0", "1.1", "1.2")
     took = []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import g
 
-from ..services.ground.trenches import actions, reading
+from ..services.ground.trenches import actions, laying, reading
 from ..services.ground.trenches.views import KindDrawn, KindView, LongView, NetworkView, TrenchSectionView
 from ..services.keeping.views import Saved
 from .api import answers, api, stage, writes
@@ -115,14 +115,14 @@ def add_run(network: int, json: NewRun) -> Saved:
 @writes
 def draw_runs(network: int, json: RunsDrawn) -> Saved:
     """Runs along a line drawn on the plan."""
-    return actions.draw_runs(g.actor, network, json.line, json.kind)
+    return laying.draw_runs(g.actor, network, json.line, json.kind)
 
 
 @blueprint.post("/networks/<int:network>/graded")
 @writes
 def grade_runs(network: int, json: RunsGraded) -> Saved:
     """Runs at one fall."""
-    return actions.grade_runs(g.actor, network, json.runs, json.first, json.last)
+    return laying.grade_runs(g.actor, network, json.runs, json.first, json.last)
 
 
 @blueprint.get("/networks/<int:network>/runs/<int:run>/long")

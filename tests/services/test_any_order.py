@@ -27,6 +27,7 @@ from sandscale.services.ground.routes import actions as routes
 from sandscale.services.ground.routes import typicals
 from sandscale.services.ground.routes.reading import route_view
 from sandscale.services.ground.trenches import actions as trenches
+from sandscale.services.ground.trenches import laying
 from sandscale.services.ground.trenches.reading import network_view
 from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import checking, history, worker
@@ -192,9 +193,9 @@ class Walk:
         }
         trenches.add_kind(self.actor, kind)
         net = scene.id_of(trenches.add_network(self.actor, "N1", "Sewer", place, ground.id))
-        trenches.draw_runs(self.actor, net, [[3, 3], [30, 3], [30, 20]])
+        laying.draw_runs(self.actor, net, [[3, 3], [30, 3], [30, 20]])
         runs = [run.id for run in TrenchRun.those(TrenchRun.project, [self.actor.project_id], TrenchRun.id)]
-        trenches.grade_runs(self.actor, net, runs, "9", "8.8")
+        laying.grade_runs(self.actor, net, runs, "9", "8.8")
         road = {
             "name": "Road", "right": [{"name": "Lane", "width": "2"}, {"name": "Kerb", "width": "0.2", "linear": True}],
             "layers": [{"name": "Top", "thickness": "0.1", "under": ["Lane"]}], "cut": "1:1", "topsoil": "0.1",
@@ -416,7 +417,7 @@ class Walk:
         net = self.any(TrenchNetwork)
         if self.dice.random() < 0.5:
             start = self.dice.choice(([3, 3], [30, 20], [5, 15]))
-            trenches.draw_runs(self.actor, net.element_id, [start, [self.dice.randrange(4, 33), 22]])
+            laying.draw_runs(self.actor, net.element_id, [start, [self.dice.randrange(4, 33), 22]])
             return
         fields = self.dice.choice(
             ({"bands": "1; 2"}, {"bulking": "1.3"}, {"ground": None}, {"ground": self.any(GroundSurface).id})

@@ -6,16 +6,18 @@ import json
 import math
 from typing import Any
 
+import numpy as np
+
 from sandscale.core.refusals import Refusal
 from sandscale.services.bill import reading as bill_reading
-from sandscale.services.ground.actions import billing, surfaces
+from sandscale.services.ground.actions import billing, surfaces, surveys
 from sandscale.services.ground.reading.overview import ground_view
-from sandscale.services.ground.trenches import actions, reading
+from sandscale.services.ground.trenches import actions, laying, reading
 from sandscale.services.keeping import history, walking, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
-from sandscale.services.measure.actions import elements
+from sandscale.services.measure.actions import elements, figures
 from sandscale.services.shelves import actions as shelves
-from sandscale.store.models import Element, TrenchKind, TrenchNode, TrenchRun
+from sandscale.store.models import Element, Figure, TrenchKind, TrenchNode, TrenchRun
 from tests import scene
 from tests.services.test_ground import GroundCase, flat
 
@@ -90,7 +92,8 @@ class TheWholeJob(TrenchCase):
         items = {i.description: i for s in bill_reading.bill_view(self.actor).sections for i in s.items}
         deep = items["Excavate trenches, 1 to 2 m deep"]
         self.assertEqual((str(deep.quantity), len(items)), ("45.0000", 8))
-        ref = f"quantity:{work}:dug"
+        ref, item = f"quantity:{work}:dug", f"item-quantity:{deep.id}"
+        self.assertIn("T1: 1 run, as entered on", walking.walk(self.actor, item).working.source)
         note = walking.walk(self.actor, ref).working.source
         self.assertIn("Sewer: DN 250, bottom by pipe and depth, 0.15 m below the pipe", note)
         actions.change_kind(self.actor, self.sewer, 1, {"width": "1.2"})
@@ -101,6 +104,7 @@ class TheWholeJob(TrenchCase):
         self.assertEqual(str(after.quantity), "60.0000")
         told = walking.walk(self.actor, ref)
         self.assertIn("bottom 1.2 m", told.working.source)
+        self.assertIn("bottom 1.2 m", walking.walk(self.actor, item).working.source)
         self.assertRegex(told.working.source, r"1 run, as entered on \d+ \w+ 20\d\d")
         # From the whole to the run, its spans, and its kind.
         (part,) = told.working.parts
@@ -112,6 +116,31 @@ class TheWholeJob(TrenchCase):
         history.undo(self.actor)
         worker.work_off()
         self.assertAlmostEqual(self.lines(work)["dug"], 90)
+
+    def test_widths_of_ones_own_go_by_the_depth_of_each_run(self) -> None:
+        work = self.net()
+        widths = [
+            {"depth": "1.50", "width": "0.8"},
+            {"depth": "2.0", "width": "1.1"},
+            {"depth": "", "width": "1.4"},
+        ]
+        actions.change_kind(self.actor, self.sewer, 1, {"widths": widths, "width": ""})
+        self.assertAlmostEqual(self.lines(work)["dug"], 50 * 2 * 1.1)  # 2.00 m deep
+        told = walking.walk(self.actor, f"quantity:{work}:dug").working.source
+        self.assertIn("bottom 0.8 m to 1.4 m by depth", told)
+        for wrong, says in (
+            ([{"depth": "2", "width": "1"}, {"depth": "1", "width": "2"}], "go up"),
+            ([{"depth": "", "width": "1"}, {"depth": "3", "width": "2"}], "go up"),
+            ([{"depth": "2", "width": ""}], "is missing"), ([{"depth": "x", "width": "1"}], "“x”"),
+        ):  # fmt: skip
+            with self.assertRaisesRegex(Refusal, says):
+                actions.change_kind(self.actor, self.sewer, 2, {"widths": wrong})
+        # It goes where the kind goes; a width of the bottom takes its place.
+        copy = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
+        kept = TrenchKind.get(TrenchKind.project == copy.id).document["widths"]
+        self.assertEqual((kept[0]["depth"], kept[0]["width"]), ("1.50", "0.8"))
+        actions.change_kind(self.actor, self.sewer, 2, {"width": "1", "widths": []})
+        self.assertAlmostEqual(self.lines(work)["dug"], 100)
 
     def test_every_quantity_is_the_sum_its_working_says(self) -> None:
         work = self.net()
@@ -155,14 +184,14 @@ class TheWholeJob(TrenchCase):
         self.taken(flat(10, size=60))
         self.kind()
         work = scene.id_of(actions.add_network(self.actor, "T1", "", self.place, self.surface()))
-        actions.draw_runs(self.actor, work, [[5, 5], [35, 5], [35, 45]])
-        actions.draw_runs(self.actor, work, [[35.02, 5.01], [55, 5]])
+        laying.draw_runs(self.actor, work, [[5, 5], [35, 5], [35, 45]])
+        laying.draw_runs(self.actor, work, [[35.02, 5.01], [55, 5]])
         view = reading.network_view(self.actor, work)
         self.assertEqual([(r.begins, r.ends) for r in view.runs], [("N1", "N2"), ("N2", "N3"), ("N2", "N4")])
         worker.work_off()
         self.assertIn("An invert of run N1–N2", reading.network_view(self.actor, work).runs[0].says[0])
         first = [run.id for run in view.runs[:2]]
-        actions.grade_runs(self.actor, work, first, "8.50", "8.15")
+        laying.grade_runs(self.actor, work, first, "8.50", "8.15")
         worker.work_off()
         view = reading.network_view(self.actor, work)
         self.assertEqual([r.invert_ends for r in view.runs[:2]], ["8.350", "8.150"])
@@ -182,6 +211,42 @@ class TheWholeJob(TrenchCase):
         before = self.lines(work)["dug"]
         history.undo(self.actor)
         self.assertLess(self.lines(work)["dug"], before)
+
+    def test_laid_along_a_run_on_a_sheet_and_moved_with_it(self) -> None:
+        work = self.net()
+        sheet = scene.sheet(self.actor, "100")
+        size = 100 * 0.0254 / 72  # m of a sheet's unit
+        with self.assertRaisesRegex(Refusal, "It isn't known where S-1, page 1 lies on the ground"):
+            figures.draw_figure(self.actor, sheet.id, work, "run", [[100, 100], [600, 100]])
+        known = [[100, 100, "50", "0"], [600, 100, f"{50 + 500 * size}", "0"]]
+        surveys.add_survey(self.actor, "Grid", sheet.id, known)
+        with self.assertRaisesRegex(Refusal, "goes straight from corner to corner"):
+            figures.draw_figure(self.actor, sheet.id, work, "run", [[100, 100], [300, 100, 0.4], [500, 300]])
+        with self.assertRaisesRegex(Refusal, "not measured by dimension lines"):
+            figures.draw_figure(self.actor, sheet.id, work, "loop", [[100, 100], [300, 100], [300, 300]])
+        # It goes on from node B, where it begins.
+        corners = [[100, 100], [600, 100], [600, 400]]
+        figure = scene.id_of(figures.draw_figure(self.actor, sheet.id, work, "run", corners))
+        worker.work_off()
+        view = reading.network_view(self.actor, work)
+        self.assertEqual([(r.begins, r.ends) for r in view.runs], [("A", "B"), ("B", "N3"), ("N3", "N4")])
+        self.assertAlmostEqual(view.nodes[3].x or 0, 50 + 500 * size, places=3)
+        told = walking.walk(self.actor, f"quantity:{work}:dug")
+        self.assertIn((f"figure:{figure}", sheet.id), [(each.ref, each.target) for each in told.comes_from])
+        # Its corners moved, its nodes follow; a corner more is a run more, and what was typed of others stays.
+        figures.reshape_figure(self.actor, figure, 1, [*corners[:2], [600, 300]], [])
+        heights = [abs(n.y or 0) for n in reading.network_view(self.actor, work).nodes]
+        np.testing.assert_allclose(heights, [0, 0, 0, 200 * size], atol=1e-3)
+        figures.reshape_figure(self.actor, figure, 2, [*corners[:2], [600, 300], [700, 300]], [])
+        view = reading.network_view(self.actor, work)
+        self.assertEqual([(r.begins, r.ends) for r in view.runs][2:], [("N3", "N4"), ("N4", "N5")])
+        with self.assertRaisesRegex(Refusal, "not measured by dimension lines"):
+            figures.copy_figure(self.actor, figure, [[10, 10]])
+        elements.delete_element(self.actor, work)
+        history.undo(self.actor)
+        self.assertEqual(len(reading.network_view(self.actor, work).runs), 4)
+        copy = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
+        self.assertEqual(Figure.select().where(Figure.project == copy.id).count(), 1)
 
 
 class WhatIsWrong(TrenchCase):
@@ -245,9 +310,9 @@ class WhatIsWrong(TrenchCase):
             with self.assertRaises(Refusal, msg=str(fields)):
                 actions.change_network(self.actor, work, 1, fields)
         with self.assertRaises(Refusal):
-            actions.draw_runs(self.actor, work, [[3, 3], [3.01, 3]])
+            laying.draw_runs(self.actor, work, [[3, 3], [3.01, 3]])
         with self.assertRaises(Refusal):
-            actions.grade_runs(self.actor, work, [run.id], "x", "1")
+            laying.grade_runs(self.actor, work, [run.id], "x", "1")
         with self.assertRaises(Stale):
             actions.change_run(self.actor, run.id, 99, {"stage": "1"})
         with self.assertRaises(InUse):
@@ -280,7 +345,7 @@ class WhatIsWrong(TrenchCase):
         self.assertTrue(walking.walk(self.actor, f"surface:{self.surface()}").goes_to)
         other = scene.id_of(actions.add_network(self.actor, "T2", "", self.place, None))
         with self.assertRaises(Refusal):
-            actions.grade_runs(self.actor, other, [run.id], "8", "7")
+            laying.grade_runs(self.actor, other, [run.id], "8", "7")
 
     def test_only_those_of_the_project_and_only_writers(self) -> None:
         work = self.net()
@@ -288,7 +353,7 @@ class WhatIsWrong(TrenchCase):
         for reads in (
             lambda a: reading.network_view(a, work), lambda a: reading.kind_view(a, self.sewer),
             lambda a: actions.delete_kind(a, self.sewer), lambda a: actions.add_node(a, work, {}),
-            lambda a: actions.draw_runs(a, work, [[0, 0], [9, 9]]), lambda a: reading.section_view(a, work, 1, 0),
+            lambda a: laying.draw_runs(a, work, [[0, 0], [9, 9]]), lambda a: reading.section_view(a, work, 1, 0),
         ):  # fmt: skip
             with self.assertRaises(Missing):
                 reads(stranger)

@@ -19,6 +19,7 @@ from sandscale.services.ground.actions import earthworks, surfaces, surveys
 from sandscale.services.ground.routes import actions as routes
 from sandscale.services.ground.routes import typicals
 from sandscale.services.ground.trenches import actions as trenches
+from sandscale.services.ground.trenches import laying
 from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
@@ -104,7 +105,7 @@ class AnyRequest(WebCase):
         }  # fmt: skip
         kind = trenches.add_kind(actor, {"name": "Sewer", "bore": "0.15", "bed": "0.1"}).id
         net = scene.id_of(trenches.add_network(actor, "X2", "", place, surface))
-        trenches.draw_runs(actor, net, [[1, 1], [8, 8], [8, 1]], kind)
+        laying.draw_runs(actor, net, [[1, 1], [8, 8], [8, 1]], kind)
         ground |= {
             "trench_kind": kind, "network": net, "node": TrenchNode.get(TrenchNode.project == actor.project_id).id,
             "run": TrenchRun.get(TrenchRun.project == actor.project_id).id,

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 
 from ...core.numbers.working import Working, shown
 from ...core.pricing import bill as bill_rules
-from ...store.models import Bill, Item, Section
+from ...store.models import Bill, Element, Item, Section
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import Step, currency_of, link_to, view_of
+from ..measure.measurers import notes_of
 from .reading import (
     Place,
     bill_outline,
@@ -117,7 +119,9 @@ def _item_quantity(actor: Actor, ref: str, item_id: str) -> WalkView:
             parts=drawn.parts,
         )
     else:
-        working = drawn
+        # What was entered stands on the item it feeds, as it is now.
+        fed = sorted({int(link.link.split(":")[1]) for link in links})
+        working = replace(drawn, source="\n".join(notes_of(Element.those(Element.id, fed, Element.id))))
     comes = [
         link_to(link.link, link.name, link.net, link.unit, "measure", int(link.link.split(":")[1]))
         for link in links

@@ -53,6 +53,12 @@ def measurer_of(element: Element) -> Measurer[Any]:
     return known()[element.measurer].measurer
 
 
+def notes_of(elements: Sequence[Element]) -> list[str]:
+    """What was entered for those that tell it in words, as trenches and routes do."""
+    told = [e for e in elements if e.measurer in ("trench", "route")]
+    return [f"{e.mark}: {note}" for e in told if (note := given([e])[e.id].note())]
+
+
 def given(elements: Sequence[Element], lines: Lines | None = None) -> dict[int, Any]:
     """What was entered for elements, as their measurers take it, by their ids.
 

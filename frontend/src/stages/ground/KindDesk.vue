@@ -9,8 +9,16 @@ import { useShelves } from '../../api/shelves'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import { useWalkStore } from '../../desk/walk'
-import { unitHere } from '../../desk/ways'
-import { documentOf, MARKS, SIDES, type KindDocument, type KindLayer, type KindRestored } from './kinds'
+import { lengthHere, unitHere } from '../../desk/ways'
+import {
+  documentOf,
+  MARKS,
+  SIDES,
+  type KindDocument,
+  type KindLayer,
+  type KindRestored,
+  type KindWidth,
+} from './kinds'
 import TrenchSection from './TrenchSection.vue'
 
 const props = defineProps<{ kind: number; readonly: boolean }>()
@@ -59,6 +67,18 @@ function changeLayer(n: number, fields: Partial<KindLayer>) {
 function changeRestored(n: number, fields: Partial<KindRestored>) {
   const restored = given.value!.restored.map((each, at) => (at === n ? { ...each, ...fields } : each))
   return change({ restored })
+}
+function changeWidth(n: number, fields: Partial<KindWidth>) {
+  const widths = given.value!.widths.map((each, at) => (at === n ? { ...each, ...fields } : each))
+  return change({ widths })
+}
+/** The first holds at any depth; one more goes before it, for what is less deep. */
+const addWidth = () => {
+  const { widths } = given.value!
+  const wide = String(drawn.value?.bottom ? Number(lengthHere(drawn.value.bottom).toFixed(2)) : 1)
+  if (!widths.length) return change({ widths: [{ depth: '', width: wide }] })
+  const deep = Number(widths[widths.length - 2]?.depth || 0) + 1
+  return change({ widths: [...widths.slice(0, -1), { depth: String(deep), width: wide }, widths[widths.length - 1]] }) // prettier-ignore
 }
 const addLayer = () => {
   const { layers } = given.value!
@@ -203,11 +223,45 @@ const m = unitHere('m')
           ><EntryField
             number
             :value="given.width"
-            placeholder="by pipe and depth"
+            :placeholder="given.widths.length ? 'by depth' : 'by pipe and depth'"
             label="Width of the bottom"
             :disabled="readonly"
             @change="change({ width: $event })"
         /></label>
+        <template v-if="!given.width">
+          <p v-for="(row, n) in given.widths" :key="n" class="line two">
+            <span
+              >down to, wide {{ m }}
+              <NButton
+                v-if="!readonly"
+                text
+                :aria-label="`Delete width ${n + 1}`"
+                @click="change({ widths: without(given.widths, n) })"
+                >×</NButton
+              ></span
+            >
+            <EntryField
+              number
+              :value="row.depth"
+              placeholder="any"
+              :label="`Depth of width ${n + 1}`"
+              :disabled="readonly"
+              @change="changeWidth(n, { depth: $event })"
+            />
+            <EntryField
+              number
+              :value="row.width"
+              :label="`Width ${n + 1} of the bottom`"
+              :disabled="readonly"
+              @change="changeWidth(n, { width: $event })"
+            />
+          </p>
+          <p v-if="!readonly" class="add">
+            <NButton size="small" @click="addWidth">{{
+              given.widths.length ? 'Add a width' : 'Own widths by depth'
+            }}</NButton>
+          </p>
+        </template>
         <label class="line"
           ><span>Below the pipe {{ m }}</span
           ><EntryField

@@ -118,7 +118,8 @@ const shapes = computed<PlanShape[]>(() => {
     const ends = [placed.value.get(r.begins), placed.value.get(r.ends)]
     if (!ends[0] || !ends[1]) continue
     const strong = r.id === chosen.value
-    const label = strong && r.length !== null ? `${shown(lengthHere(r.length))} ${unitHere('m')}` : undefined
+    const falls = r.fall === null ? '' : `, ${shown(r.fall * 100, 2)} %`
+    const label = strong && r.length !== null ? `${shown(lengthHere(r.length))} ${unitHere('m')}${falls}` : undefined // prettier-ignore
     found.push({ key: `run:${r.id}`, kind: 'trench', line: ends as number[][], strong, label })
   }
   const here = section.value

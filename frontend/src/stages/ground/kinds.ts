@@ -15,6 +15,10 @@ export interface KindRestored {
   density: string
   extra: string
 }
+export interface KindWidth {
+  depth: string
+  width: string
+}
 export interface KindDocument {
   name: string
   about: string
@@ -33,6 +37,7 @@ export interface KindDocument {
   cover: string
   flattest: string
   steepest: string
+  widths: KindWidth[]
   layers: KindLayer[]
   restored: KindRestored[]
 }

@@ -25,6 +25,12 @@ const walk = useWalkStore()
 const tally = useTally()
 const asking = ref(false)
 // Whether it is taken off in dimension lines, as make-ups are.
+/** What has no dimension lines, and what is drawn of it on a sheet. */
+const ON_GROUND: Record<string, string> = {
+  earthwork: 'an earthwork.',
+  trench: 'a network of trenches: along an open run that is drawn here its nodes and runs are laid.',
+  route: 'a route: an open run that is drawn here is its centreline.',
+}
 const dimensioned = computed(() => props.element.measurer === 'make-up')
 const projectId = useProjectId()
 const column = ref<Schemas['Replacement']['field']>('note')
@@ -118,8 +124,8 @@ watch(
     />
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
     <p v-if="!dimensioned" class="elsewhere quiet">
-      <template v-if="element.measurer === 'earthwork' || element.measurer === 'trench'">
-        {{ element.mark }} is {{ element.measurer === 'trench' ? 'a network of trenches' : 'an earthwork' }}.
+      <template v-if="element.measurer in ON_GROUND">
+        {{ element.mark }} is {{ ON_GROUND[element.measurer] }}
         <RouterLink :to="`/projects/${projectId}/ground/${element.measurer}/${element.id}`"
           >It is worked out on the ground</RouterLink
         >.

@@ -87,7 +87,7 @@ const entryOf = (e: Schemas['ElementBrief']) => ({
   name: e.description || e.made_by,
   value: e.waiting ? 'being worked out' : e.value === null ? 'none yet' : quantity(e.value, e.unit),
   unit: e.waiting || e.value === null ? '' : e.unit,
-  to: `/projects/${projectId.value}/${e.made_by === 'earthwork' || e.made_by === 'trench' ? `ground/${e.made_by}` : 'measure'}/${e.id}`,
+  to: `/projects/${projectId.value}/${e.made_by === 'earthwork' ? 'ground/earthwork' : 'measure'}/${e.id}`,
 })
 
 // The sheet shown: the one asked for, else the one the element is measured on, else the first.
@@ -101,13 +101,13 @@ watch(
   },
   { immediate: true },
 )
-// Earthworks and trenches have desks of their own.
+// Earthworks have a desk of their own; what is drawn on a sheet of trenches and routes is drawn here.
 watch(
-  () => ['earthwork', 'trench'].includes(element.value?.measurer ?? '') && element.value!.id,
+  () => element.value?.measurer === 'earthwork' && element.value.id,
   (id) =>
     id &&
     void router.replace({
-      path: `/projects/${projectId.value}/ground/${element.value!.measurer}/${id}`,
+      path: `/projects/${projectId.value}/ground/earthwork/${id}`,
       query: route.query,
     }),
   { immediate: true },

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import math
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
@@ -11,7 +13,7 @@ from ...numbers.entry import read_entry
 from ...refusals import BadEntry, BadFormula
 from ..slopes import batter_of, grade_of
 from .kind import Mark, Material, Pipe, Reinstatement, Surround, TrenchKind
-from .sides import Kind, Sides
+from .sides import EN_1610, Kind, Sides, TrenchWidths
 
 LARGEST_KIND = 20_000  # characters
 Entry = Annotated[str, StringConstraints(max_length=80, strip_whitespace=True, pattern=r"^[^\x00]*$")]
@@ -44,9 +46,19 @@ class Restored(_Part):
     overlap: Entry = ""
 
 
+class Width(BaseModel):
+    """How wide the bottom is of trenches down to a depth; of all that are deeper where none is typed."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    depth: Entry = ""
+    width: Entry = ""
+
+
 class KindDocument(BaseModel):
     """A kind of trench, in entries in m (batters as 1:2, falls as 1 % or 1:100, allowances in percent,
-    densities in t/m³). ``width`` is that of the bottom; by the pipe's size and the depth where it is empty.
+    densities in t/m³). ``width`` is that of the bottom; where it is empty, by the depth as ``widths`` says,
+    and where that is empty too by the pipe's size and the depth.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -68,14 +80,20 @@ class KindDocument(BaseModel):
     cover: Entry = ""
     flattest: Entry = ""
     steepest: Entry = ""
+    widths: Annotated[list[Width], Field(max_length=12)] = Field(default_factory=list)
     layers: Annotated[list[Layer], Field(max_length=10)] = Field(default_factory=list)
     restored: Annotated[list[Restored], Field(max_length=8)] = Field(default_factory=list)
 
 
 LENGTHS = ("bore", "wall", "bed", "width", "step_height", "step_width", "upright", "cover")
-LAYER_LENGTHS: dict[Literal["layers", "restored"], tuple[str, ...]] = {
-    "layers": ("over",), "restored": ("thickness", "overlap"),
+PART_LENGTHS: dict[Literal["widths", "layers", "restored"], tuple[str, ...]] = {
+    "widths": ("depth", "width"), "layers": ("over",), "restored": ("thickness", "overlap"),
 }  # fmt: skip
+
+
+def written(made: KindDocument) -> dict[str, Any]:
+    """A kind as it stands in files and tables; an own table of widths only where there is one."""
+    return made.model_dump(exclude=None if made.widths else {"widths"})
 
 
 def read_kind(given: Any) -> KindDocument:
@@ -147,17 +165,39 @@ def kind_of(made: KindDocument) -> TrenchKind:
         )
         for n, each in enumerate(made.restored)
     ]  # fmt: skip
+    own = {"widths": _widths(made.widths)} if made.widths and not m.get("width") else {}
     return TrenchKind(
         made.name, pipe, m.get("bed", 0.0), layers, restored, sides, m.get("width", 0.0),
         cover=m.get("cover", 0.0), flattest=abs(grade_of(made.flattest, "flattest")),
         steepest=abs(grade_of(made.steepest, "steepest")), supported=made.supported,
-        pumped=made.pumped,
+        pumped=made.pumped, **own,
     )  # fmt: skip
+
+
+def _widths(rows: Sequence[Width]) -> TrenchWidths:
+    """An own table of widths by depth.
+
+    Raises:
+        BadEntry: depths don't rise, a width is missing, or what is deeper than the last is not said.
+    """
+    found = list[tuple[float, float]]()
+    for n, row in enumerate(rows):
+        wide = read_entry(row.width or "0", "m", field=f"widths.{n}.width", minimum=0)
+        deep = read_entry(row.depth, "m", field=f"widths.{n}.depth", minimum=0) if row.depth else math.inf
+        if not wide:
+            raise BadEntry("A width of the table is missing.", field=f"widths.{n}.width")
+        if found and deep <= found[-1][0]:
+            raise BadEntry("The depths of the table of widths go up.", field=f"widths.{n}.depth")
+        found.append((deep, wide))
+    return TrenchWidths(((math.inf, -math.inf),), found)
 
 
 def told(kind: TrenchKind) -> str:
     """A kind in one line, with its measures in m: what is noted on the items it feeds."""
     width = f"bottom {kind.width:g} m" if kind.width else "bottom by pipe and depth"
+    if not kind.width and kind.widths is not EN_1610:
+        sizes = [f"{wide:g} m" for _, wide in kind.widths.least]
+        width = f"bottom {' to '.join(dict.fromkeys((sizes[0], sizes[-1])))} by depth"
     words = [kind.pipe.name if kind.pipe else "no pipe", width]
     if kind.sides.kind != "upright":
         words.append(f"{kind.sides.kind} sides")

@@ -151,7 +151,7 @@ class TrenchKind:
             *(measure for layer in self.reinstatements for measure in (layer.thickness, layer.overlap)),
         ):
             raise BadEntry(f"Trench {self.name} has a measure that is missing or below zero.", field="trench")
-        if not self.pipe and not self.width:
+        if not self.pipe and not self.width and self.widths is EN_1610:
             raise BadEntry(
                 f"Trench {self.name} has no pipe to tell its width by.",
                 field="width",
@@ -192,9 +192,10 @@ class TrenchKind:
 
     def bottom(self, depth: float) -> float:
         """The bottom width at a depth of trench, in m."""
-        if self.width or not self.pipe:
+        if self.width:
             return self.width
-        return self.widths.width(self.pipe.bore, self.pipe.outside, depth)
+        bore, outside = (self.pipe.bore, self.pipe.outside) if self.pipe else (0.0, 0.0)
+        return self.widths.width(bore, outside, depth)
 
     def area(self, bottom: float, height: Floats) -> Floats:
         """The area of the section up to a height above the bottom, in m²."""

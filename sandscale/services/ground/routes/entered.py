@@ -26,7 +26,7 @@ from ....core.ground.route.sections import Route as Way
 from ....core.measurers.route import Asked, Given, RouteMeasured
 from ....core.numbers.entry import read_entry
 from ....core.numbers.systems import SYSTEMS
-from ....core.refusals import BadEntry, Refusal
+from ....core.refusals import BadEntry
 from ....store.models import (
     Change,
     ChangeEntry,
@@ -41,13 +41,12 @@ from ....store.models import (
     RouteLevel,
     RouteMade,
     RouteStretch,
-    Survey,
     TypicalSection,
 )
 from ....store.models import NamedQuantity as NamedRow
 from ..entered import soil_of
+from ..on_sheets import known_of, on_ground
 from ..surfaces import surface_now, surface_print
-from ..surveys import placed
 from .kept import reckoned_of, reckoned_packed
 
 MOST_TOLD = 6  # typical sections in a note
@@ -261,30 +260,14 @@ def ground_across(surface_id: int, _print: str) -> GroundAcross:
     return GroundAcross(surface_now(surface_id))
 
 
-def known_of(sheet_id: int) -> list[Survey]:
-    """The surveys picked off a sheet, two points of which are known."""
-    rows = Survey.select().where(Survey.sheet == sheet_id).order_by(Survey.position, Survey.id)
-    return [row for row in rows if len(row.known) == 2]
-
-
 def along_figure(figure: Figure, begins: float) -> Centreline:
     """A centreline along a run measured on a sheet, where its sheet lies on the ground.
 
     Raises:
         BadEntry: no two points of the sheet are known, or the run is closed.
     """
-    surveys = known_of(figure.sheet_id)
-    name = f"{figure.sheet.revision.drawing.number}, page {figure.sheet.page}"
-    if not surveys:
-        raise BadEntry(
-            f"It isn't known where {name} lies on the ground.", field="figure",
-            remedy="Say where two points of it lie: Levels, add, picked off a sheet.",
-        )  # fmt: skip
     corners = figure.geometry["corners"]
-    try:
-        places = placed(surveys[0])(np.array([corner[:2] for corner in corners], dtype=float))
-    except Refusal as refusal:
-        raise BadEntry(refusal.sentence, field="figure", remedy=refusal.remedy) from None
+    places = on_ground(figure.sheet, corners)
     bulges = [float(corner[2]) if len(corner) > 2 else 0.0 for corner in corners]
     return along_arcs([(*place, bulge) for place, bulge in zip(places.tolist(), bulges, strict=True)], begins)
 

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import itertools
 import json
-import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ....core.ground.trench.document import (
-    LAYER_LENGTHS,
     LENGTHS,
+    PART_LENGTHS,
     KindDocument,
     kind_of,
     read_kind,
     read_source,
+    written,
 )
 from ....core.numbers.entry import kept, read_entry
 from ....core.refusals import BadEntry
@@ -39,7 +38,6 @@ MOST_KINDS = 100
 NODE_LENGTHS = ("east", "north", "ground", "wall", "base", "space")
 NODE_FIELDS = ("name", *NODE_LENGTHS, "manhole")
 RUN_FIELDS = ("begins", "ends", "invert_begins", "invert_ends", "stage", "ground")
-_AT_NODE = 0.05  # m within which a corner drawn is of a node there is
 
 
 def kind_kept(given: Mapping[str, Any]) -> dict[str, Any]:
@@ -48,15 +46,15 @@ def kind_kept(given: Mapping[str, Any]) -> dict[str, Any]:
     Raises:
         BadFormula, BadEntry: it is none, or can't be.
     """
-    made = read_kind(dict(given)).model_dump()
+    made = written(read_kind(dict(given)))
     for name in LENGTHS:
         made[name] = kept(made[name], "m", field=name)
-    for part, names in LAYER_LENGTHS.items():
-        for n, layer in enumerate(made[part]):
+    for part, names in PART_LENGTHS.items():
+        for n, each in enumerate(made.get(part, ())):
             for name in names:
-                layer[name] = kept(layer[name], "m", field=f"{part}.{n}.{name}")
-            for name in ("density", "extra"):
-                layer[name] = kept(layer[name], "nr", field=f"{part}.{n}.{name}")
+                each[name] = kept(each[name], "m", field=f"{part}.{n}.{name}")
+            for name in {"density", "extra"} & set(each):
+                each[name] = kept(each[name], "nr", field=f"{part}.{n}.{name}")
     kind_of(KindDocument(**made))
     return made
 
@@ -103,7 +101,7 @@ def change_kind(actor: Actor, kind_id: int, version: int, given: Mapping[str, An
     _fresh_name(actor, made["name"], row.id)
     fields = {"name": made["name"], "document": made}
     check_version(row, version, fields)
-    words = ", ".join(name for name in given if made[name] != row.document.get(name))
+    words = ", ".join(name for name in given if made.get(name) != row.document.get(name))
     with recording(actor, f"Kind of trench {row.name}: {words.replace('_', ' ') or 'as it was'}") as log:
         log.update(row, **fields)
     return log.saved(row)
@@ -149,7 +147,7 @@ def take_kind_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
         BadEntry: the project has a kind of that name that isn't from this shelf.
     """
     there = shelves.latest(actor.person_id, shelf_id, "trench", key)
-    made = read_source(there.source).model_dump()
+    made = written(read_source(there.source))
     rows = TrenchKind.those(TrenchKind.project, [actor.project_id])
     row = next((each for each in rows if each.shelf == shelf_id and each.name == made["name"]), None)
     with recording(actor, f"Kind of trench {made['name']}, number {there.number} of its shelf") as log:
@@ -249,14 +247,15 @@ def add_node(actor: Actor, element_id: int, fields: dict[str, Any]) -> Saved:
     row = network_of(actor, element_id)
     nodes = TrenchNode.those(TrenchNode.network, [row.id])
     made = node_fields(fields)
-    made["name"] = made.get("name") or _next_name(nodes)
+    made["name"] = made.get("name") or next_name(nodes)
     _free(nodes, made["name"])
     with recording(actor, f"{row.element.mark}: node {made['name']}") as log:
-        node = log.insert(TrenchNode, network=row.id, position=_after(nodes), **made)
+        node = log.insert(TrenchNode, network=row.id, position=after(nodes), **made)
     return log.saved(node)
 
 
-def _next_name(nodes: Sequence[TrenchNode]) -> str:
+def next_name(nodes: Sequence[TrenchNode]) -> str:
+    """A name for a node that has none: that of the last one, counted on."""
     taken, number = {each.name for each in nodes}, len(nodes) + 1
     while f"N{number}" in taken:
         number += 1
@@ -268,7 +267,8 @@ def _free(nodes: Sequence[TrenchNode], name: str, own: int = 0) -> None:
         raise BadEntry(f"There is a node {name} already.", field="name")
 
 
-def _after(rows: Sequence[Any]) -> int:
+def after(rows: Sequence[Any]) -> int:
+    """The position after them."""
     if len(rows) >= MOST_ROWS:
         raise BadEntry(f"A network has {MOST_ROWS} nodes and {MOST_ROWS} runs at most.", field="name")
     return max((row.position for row in rows), default=-1) + 1
@@ -355,7 +355,7 @@ def add_run(actor: Actor, element_id: int, fields: dict[str, Any]) -> Saved:
         kinds = TrenchKind.those(TrenchKind.project, [actor.project_id], TrenchKind.position, TrenchKind.id)
         made["kind"] = kinds[0].id if kinds else None
     with recording(actor, f"{row.element.mark}: run {made.get('begins', '')}–{made.get('ends', '')}") as log:
-        run = log.insert(TrenchRun, network=row.id, position=_after(runs), **made)
+        run = log.insert(TrenchRun, network=row.id, position=after(runs), **made)
     return log.saved(run)
 
 
@@ -383,86 +383,3 @@ def delete_run(actor: Actor, run_id: int) -> Saved:
     with recording(actor, f"{row.network.element.mark}: run {row.begins}–{row.ends} deleted") as log:
         log.delete(row)
     return log.saved()
-
-
-@action
-def draw_runs(
-    actor: Actor, element_id: int, corners: Sequence[Sequence[float]], kind: int | None = None
-) -> Saved:
-    """Runs along a line drawn on the plan: a node at each corner where there is none yet, a run between.
-
-    Raises:
-        BadEntry: the line has one corner only.
-    """
-    row = network_of(actor, element_id)
-    nodes = TrenchNode.those(TrenchNode.network, [row.id], TrenchNode.position, TrenchNode.id)
-    runs = TrenchRun.those(TrenchRun.network, [row.id], TrenchRun.position, TrenchRun.id)
-    kinds = TrenchKind.those(TrenchKind.project, [actor.project_id], TrenchKind.position, TrenchKind.id)
-    chosen = find(TrenchKind, actor, kind).id if kind is not None else None
-    if chosen is None:
-        chosen = runs[-1].kind_id if runs else kinds[0].id if kinds else None
-    with recording(actor, f"{row.element.mark}: {max(len(corners) - 1, 0)} runs drawn") as log:
-        names = list[str]()
-        for east, north in corners:
-            there = _node_at(nodes, east, north)
-            if there is None:
-                place = {"east": f"{east:.3f}", "north": f"{north:.3f}"}
-                there = log.insert(
-                    TrenchNode, network=row.id, position=_after(nodes), name=_next_name(nodes), **place
-                )
-                nodes.append(there)
-            if not names or names[-1] != there.name:
-                names.append(there.name)
-        if len(names) < 2:
-            raise BadEntry("A run goes from one place to another.", field="corners")
-        for begins, ends in itertools.pairwise(names):
-            run = log.insert(
-                TrenchRun, network=row.id, position=_after(runs), begins=begins, ends=ends, kind=chosen
-            )
-            runs.append(run)
-    return log.saved(row)
-
-
-def _node_at(nodes: Sequence[TrenchNode], east: float, north: float) -> TrenchNode | None:
-    for node in nodes:
-        if node.east.strip() and node.north.strip():
-            place = read_entry(node.east, "m"), read_entry(node.north, "m")
-            if math.dist(place, (east, north)) <= _AT_NODE:
-                return node
-    return None
-
-
-@action
-def grade_runs(actor: Actor, element_id: int, run_ids: Sequence[int], first: str, last: str) -> Saved:
-    """Lay runs that follow one another at one fall, from an invert at the beginning to one at the end.
-
-    Raises:
-        BadEntry: an invert can't be read, the runs don't follow one another, or a node has no place.
-    """
-    row = network_of(actor, element_id)
-    runs = [find(TrenchRun, actor, each) for each in dict.fromkeys(run_ids)]
-    nodes = {node.name: node for node in TrenchNode.those(TrenchNode.network, [row.id])}
-    if any(run.network_id != row.id for run in runs):
-        raise BadEntry(f"Not all of these runs are of {row.element.mark}.", field="runs")
-    if not runs or any(a.ends != b.begins for a, b in itertools.pairwise(runs)):
-        raise BadEntry("These runs don't follow one another.", field="runs")
-    begin, end = (
-        read_entry(kept(text, "m", field=field), "m", field=field)
-        for text, field in ((first, "first"), (last, "last"))
-    )
-    places = [runs[0].begins, *(run.ends for run in runs)]
-    at = [0.0]
-    for a, b in itertools.pairwise(places):
-        at.append(at[-1] + _apart(nodes.get(a), nodes.get(b)))
-    levels = [begin + (end - begin) * each / at[-1] for each in at]
-    with recording(actor, f"{row.element.mark}: {len(runs)} runs at one fall") as log:
-        for run, (a, b) in zip(runs, itertools.pairwise(levels), strict=True):
-            log.update(run, invert_begins=f"{a:.3f}", invert_ends=f"{b:.3f}")
-    return log.saved(row)
-
-
-def _apart(one: TrenchNode | None, other: TrenchNode | None) -> float:
-    if one is None or other is None or not (one.east and one.north and other.east and other.north):
-        raise BadEntry("A node of these runs has no place yet.", field="runs")
-    ends = [(read_entry(node.east, "m"), read_entry(node.north, "m")) for node in (one, other)]
-    return max(math.dist(*ends), 1e-9)

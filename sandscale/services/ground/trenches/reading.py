@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from ....core.ground.trench.document import LAYER_LENGTHS, LENGTHS, KindDocument, kind_of
+from ....core.ground.trench.document import LENGTHS, PART_LENGTHS, KindDocument, kind_of
 from ....core.ground.trench.drawn import shapes_of
 from ....core.ground.trench.kind import DUG, TrenchKind
 from ....core.ground.trench.network import Network
@@ -65,8 +65,8 @@ def _typed(document: Mapping[str, Any]) -> dict[str, Any]:
     made = {**document}
     for name in LENGTHS:
         made[name] = as_typed(made[name], "m")
-    for part, names in LAYER_LENGTHS.items():
-        made[part] = [{**layer, **{n: as_typed(layer[n], "m") for n in names}} for layer in made[part]]
+    for part, names in PART_LENGTHS.items():
+        made[part] = [{**each, **{n: as_typed(each[n], "m") for n in names}} for each in made.get(part, ())]
     return made
 
 

@@ -1,5 +1,5 @@
 """Figures drawn on a sheet. A figure feeds one dimension line of its element, and goes with it; a run of a
-route is its centreline."""
+route is its centreline, along a run of trenches they are laid."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from typing import Any
 
 from ....core.figures.shapes import area, count, inside, run
 from ....core.refusals import BadShape
-from ....store.models import DimensionLine, Element, Figure, Route, Sheet
+from ....store.models import DimensionLine, Element, Figure, Route, Sheet, TrenchNetwork
+from ...ground.trenches.laying import follow, lay_along
 from ...keeping.acting import Actor, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
@@ -21,7 +22,7 @@ def draw_figure(
     actor: Actor, sheet_id: int, element_id: int, kind: str, points: list[Point], line_id: int | None = None
 ) -> Saved:
     """Put a figure on a sheet, feeding a dimension line of an element; an open run of a route is its
-    centreline from there on.
+    centreline from there on, along one of trenches nodes and runs are laid.
 
     Args:
         kind: ``count``, ``run``, ``loop`` (a closed run) or ``area``.
@@ -30,10 +31,12 @@ def draw_figure(
 
     Raises:
         BadShape: the sheet has no scale, or the shape can't be measured.
+        BadEntry: trenches can't be laid along it.
     """
     sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
     route = Route.get_or_none(Route.element == element.id) if kind == "run" else None
-    if route is None:
+    network = _network_of(element.id) if kind == "run" else None
+    if route is None and network is None:
         with_lines(actor, element_id)
     if sheet.metres_per_unit is None:
         raise BadShape(
@@ -48,12 +51,27 @@ def draw_figure(
         if route is not None:
             log.update(route, figure=figure.id)
             return log.saved(figure)
+        if network is not None:
+            lay_along(log, network, figure)
+            return log.saved(figure)
         line = find(DimensionLine, actor, line_id) if line_id else None
         if line is not None and line.element_id == element.id and line.figure_id is None:
             log.update(line, figure=figure.id)
         else:
             _new_line(log, element, figure)
     return log.saved(figure)
+
+
+def _network_of(element_id: int) -> TrenchNetwork | None:
+    found: TrenchNetwork | None = TrenchNetwork.get_or_none(TrenchNetwork.element == element_id)
+    return found
+
+
+def _reshape(log: Recording, figure: Figure, geometry: dict[str, Any]) -> None:
+    network = _network_of(figure.element_id)
+    if network is not None:
+        follow(log, network, figure, geometry)
+    log.update(figure, geometry=geometry)
 
 
 def _new_line(log: Recording, element: Element, figure: Figure, **kept: Any) -> None:
@@ -83,7 +101,7 @@ def reshape_figure(
     geometry = geometry_of(kind, points, voids, figure.sheet)
     check_version(figure, version, {"geometry": geometry})
     with recording(actor, f"{figure.element.mark}: {figure.kind} reshaped") as log:
-        log.update(figure, geometry=geometry)
+        _reshape(log, figure, geometry)
     return log.saved(figure)
 
 
@@ -152,6 +170,7 @@ def copy_figure(actor: Actor, figure_id: int, by: list[Point], sheet_id: int | N
         BadShape: a copy leaves the sheet.
     """
     figure = find(Figure, actor, figure_id)
+    with_lines(actor, figure.element_id)
     line = DimensionLine.get_or_none(DimensionLine.figure == figure.id)
     kept = (
         {name: getattr(line, name) for name in ("times", "length", "width", "height", "deduct", "note")}
@@ -182,7 +201,7 @@ def move_figure(actor: Actor, figure_id: int, version: int, by: Point) -> Saved:
     geometry = moved_by(figure, by)
     check_version(figure, version, {"geometry": geometry})
     with recording(actor, f"{figure.element.mark}: {figure.kind} moved") as log:
-        log.update(figure, geometry=geometry)
+        _reshape(log, figure, geometry)
     return log.saved(figure)
 
 
