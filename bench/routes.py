@@ -30,6 +30,7 @@ from sandscale.services.ground.actions import surveys
 from sandscale.services.ground.reading.overview import ground_view
 from sandscale.services.ground.routes import actions, along, reading, typicals
 from sandscale.services.keeping import worker
+from sandscale.services.keeping.acting import Actor
 from tests import scene
 
 from .timing import best, by_turns
@@ -89,17 +90,16 @@ def reckoned() -> None:
     )
 
 
-def through_the_application() -> None:
-    """The same from a survey's file to the quantities, and what a change of thickness takes."""
-    scene.prepare()
-    actor = scene.project()
+def road(actor: Actor) -> tuple[int, int, list[dict[str, object]]]:
+    """The same in a project, from a survey's file, nothing built yet; gives the route, its typical section
+    and that one's layers."""
     place = scene.location(actor)
     rows = "\n".join(["E;N;Z", *(f"{x:.3f};{y:.3f};{z:.3f}" for x, y, z in levels().tolist())])
     surveys.take_in(actor, "ground.csv", rows.encode(), How())
     worker.work_off()
     under = ["Carriageway", "Shoulder"]
     strips = [{"name": n, "width": w, "fall": "3 %"} for n, w in zip(under, ("3.5", "1"), strict=True)]
-    layers = [
+    layers: list[dict[str, object]] = [
         {
             "name": f"Layer {at}",
             "thickness": "0.1",
@@ -108,8 +108,8 @@ def through_the_application() -> None:
         }
         for at in range(LAYERS)
     ]
-    road = {"name": "Road", "right": strips, "layers": layers, "topsoil": "0.2", "ditch_depth": "0.5"}
-    built = scene.id_of(typicals.add_typical(actor, road))
+    document = {"name": "Road", "right": strips, "layers": layers, "topsoil": "0.2", "ditch_depth": "0.5"}
+    built = scene.id_of(typicals.add_typical(actor, document))
     way = scene.id_of(actions.add_route(actor, "R1", "Road", place, ground_view(actor).surfaces[0].id))
     for (east, north), radius in zip(CORNERS, ("", *map(str, RADII), ""), strict=True):
         actions.add_row(actor, way, "corners", {"east": f"{east}", "north": f"{north}", "radius": radius})
@@ -120,6 +120,14 @@ def through_the_application() -> None:
     actions.add_row(actor, way, "stretches", {"name": "West", "begins": "0", "ends": "5000"})
     actions.change_route(actor, way, 1, {"interval": f"{EVERY:g}"})
     worker.work_off()
+    return way, built, layers
+
+
+def through_the_application() -> None:
+    """Worked out anew, and what a change of thickness takes."""
+    scene.prepare()
+    actor = scene.project()
+    way, built, layers = road(actor)
     begun = time.perf_counter()
     actions.add_row(actor, way, "changes", {"chainage": "0"}, built)
     worker.work_off()
