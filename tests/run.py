@@ -61,7 +61,7 @@ def work(
 
 @dataclass
 class Lane:
-    """One process at a time: one for the tests in a browser, whose server and event loop it keeps, one for the
+    """One process at a time: first for the tests in a browser, whose server and event loop it keeps, then for the
     others."""
 
     number: int
@@ -84,7 +84,7 @@ class Lane:
 
 def main() -> int:
     """Run all tests; gives how many failed."""
-    processes = int(sys.argv[1]) if len(sys.argv) > 1 else 3
+    processes = int(sys.argv[1]) if len(sys.argv) > 1 else 2
     context = multiprocessing.get_context("spawn")
     done: multiprocessing.Queue[object] = context.Queue()
     todo = modules()
@@ -95,9 +95,7 @@ def main() -> int:
     for queue in (browsing, others):
         for _ in range(processes):
             queue.put("")
-    # A browser waits as often as it works, so there is one lane more than cores: it begins with the others.
-    orders = [[browsing, others]] * (processes - 1) + [[others, browsing]]
-    lanes = [Lane(n, os.environ[DATABASE], [*order], done) for n, order in enumerate(orders)]
+    lanes = [Lane(n, os.environ[DATABASE], [browsing, others], done) for n in range(processes)]
     passed = failed = 0
     left = set(todo)
     while sum(lane.busy() for lane in lanes) or not done.empty():

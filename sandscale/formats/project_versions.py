@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 8
+VERSION = 9
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,14 @@ _TO_8 = Step(
         "route_stretch": [], "named_quantity": [], "imported_section": [],
     },
 )  # fmt: skip
-_STEPS: Mapping[int, Step] = {1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8}
+# Mark-up and margin of rates, and their notes.
+_TO_9 = Step(
+    project=lambda row: row,
+    rows={"build_up": lambda row: {**row, "added": "0", "added_on": "cost", "note": ""}},
+)
+_STEPS: Mapping[int, Step] = {
+    1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
+}  # fmt: skip
 
 
 def steps_from(version: int) -> list[Step]:

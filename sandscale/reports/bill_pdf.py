@@ -53,7 +53,7 @@ def _item(pages: Pages, item: ItemRow) -> None:
     quantity = (
         "" if item.kind in SUMS else shown(item.quantity, least=0 if item.unit in ("nr", "kg") else 2, most=3)
     )
-    rate = money(item.rate) if item.rate is not None and item.kind not in SUMS else ""
+    rate = shown(item.rate, 2, 4) if item.rate is not None and item.kind not in SUMS else ""
     pages.row(
         (
             item.ref,

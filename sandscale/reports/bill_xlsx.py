@@ -30,8 +30,8 @@ from ..core.numbers.units import unit as unit_of
 from ..core.numbers.ways import ways
 from ..core.numbers.written import written
 from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
-from ..core.pricing.build_up import BuildUpLine, LineAnalysis, analyse
 from ..core.pricing.quotes import BASES, Basis, Quote
+from .rates_xlsx import Looks, RateBlock, write_rates
 
 Progress = Callable[[float], None]
 BILL, DIMENSIONS, RATES, PRICES = "Bill", "Dimensions", "Rates", "Prices"
@@ -98,19 +98,6 @@ class ElementBlock:
 
 
 @dataclass(frozen=True)
-class RateBlock:
-    """A build-up; its lines' ``link`` names their resource or build-up."""
-
-    id: int
-    name: str
-    unit: str
-    output: Decimal
-    hours: Decimal
-    lines: Sequence[BuildUpLine]
-    rate: Decimal | None
-
-
-@dataclass(frozen=True)
 class PriceBlock:
     """A resource with its quotes; ``used`` are the references of those its price is made of."""
 
@@ -164,7 +151,6 @@ class _Places:
         default_factory=dict
     )  # by element and output, or by a part of it
     units: dict[tuple[Any, ...], str] = field(default_factory=dict)
-    costs: dict[int, str] = field(default_factory=dict)
     rates: dict[int, str] = field(default_factory=dict)
     prices: dict[int, str] = field(default_factory=dict)
 
@@ -286,6 +272,7 @@ class _Writer:
         number, money = ({"num_format": f"{whole}.{decimals}"} for decimals in ("00##", "00"))
         self.number = workbook.add_format({**base, **number})
         self.money = workbook.add_format({**base, **money})
+        self.rate = workbook.add_format({**base, "num_format": "#,##0.00##"})
         self.total = workbook.add_format({**base, "bold": True, "top": 1, **money})
         self.sum = workbook.add_format({**base, "bold": True, "top": 1, **number})
         self.day = workbook.add_format({**base, "num_format": "yyyy-mm-dd", "align": "left"})
@@ -483,85 +470,11 @@ class _Writer:
             row += 1
 
     def rates(self) -> None:
-        """Per build-up: its lines, worked out, and the rate. Blocks may draw on later ones, so their
-        places come first."""
-        sheet, row = self.sheets[RATES], 1
+        """Per build-up: its lines, worked out, and the rate."""
+        looks = Looks(self.plain, self.bold, self.quiet, self.head, self.number, self.sum, self.total)
+        sheet = self.sheets[RATES]
         sheet.write_string(0, 0, f"Build-ups in {self.document.currency}", self.title)
-        starts: dict[int, int] = {}
-        for block in self.document.rates:
-            starts[block.id] = row + 1
-            row += len(block.lines) + 6
-            under = starts[block.id] + 3 + len(block.lines)
-            self.at.costs[block.id] = f"{RATES}!$K${under}"
-            self.at.rates[block.id] = f"{RATES}!$K${under + 1}"
-        for block in self.document.rates:
-            self._rate(sheet, starts[block.id], block)
-
-    def _rate(self, sheet: Worksheet, row: int, block: RateBlock) -> None:
-        sheet.write_string(row, 0, f"{block.name}, per {block.unit}", self.bold)
-        sheet.write_string(row, 1, f"Output {block.unit}", self.quiet)
-        sheet.write_number(row, 2, float(block.output), self.number)
-        sheet.write_string(row, 3, "in hours", self.quiet)
-        sheet.write_number(row, 4, float(block.hours), self.number)
-        output, hours = cell(row, 2, row_abs=True, col_abs=True), cell(row, 4, row_abs=True, col_abs=True)
-        heads = [
-            "Resource",
-            "Group",
-            "Basis",
-            "Quantity",
-            "Unit",
-            "Allowance %",
-            "Price",
-            "Escalation %",
-            "Total quantity",
-            "Amount",
-            f"per {block.unit}",
-        ]
-        self._heads(sheet, row + 1, heads)
-        analysis = analyse(block.lines, block.output, block.hours)
-        at = row + 2
-        for worked in analysis.lines:
-            line, r = worked.line, at + 1
-            if line.basis == "percent":
-                self._percentage(sheet, at, worked, first=row + 3, last=row + 2 + len(analysis.lines))
-                at += 1
-                continue
-            kind, row_id = line.link.split(":")
-            price = self.at.prices[int(row_id)] if kind == "resource" else self.at.costs[int(row_id)]
-            for column, words in ((0, line.name), (1, line.group), (2, f"by {line.basis}"), (4, line.unit)):
-                sheet.write_string(at, column, words, self.plain)
-            for column, value in ((3, line.quantity), (5, line.allowance), (7, line.escalation)):
-                sheet.write_number(at, column, float(value), self.number)
-            sheet.write_formula(at, 6, f"=N({price})", self.number, float(line.price or 0))
-            by_hours = f"*{hours}" if line.basis == "output" and line.unit == "h" else ""
-            sheet.write_formula(
-                at, 8, f"=D{r}*(1+F{r}/100){by_hours}", self.number, float(worked.total_quantity)
-            )
-            sheet.write_formula(at, 9, f"=I{r}*G{r}*(1+H{r}/100)", self.number, float(worked.amount))
-            sheet.write_formula(
-                at,
-                10,
-                f"=J{r}" + (f"/{output}" if line.basis == "output" else ""),
-                self.number,
-                float(worked.unit_price),
-            )
-            at += 1
-        span = f"K{row + 3}:K{at}" if block.lines else "0"
-        sheet.write_string(at, 0, "Unrounded, as other rates take it", self.quiet)
-        sheet.write_formula(at, 10, f"=SUM({span})", self.sum, float(analysis.cost))
-        sheet.write_string(at + 1, 0, "Rate", self.bold)
-        sheet.write_formula(at + 1, 10, f"=ROUND(K{at + 1},2)", self.total, float(block.rate or 0))
-
-    def _percentage(self, sheet: Worksheet, at: int, worked: LineAnalysis, *, first: int, last: int) -> None:
-        """A line that is a percentage of a group: of the group's lines that are none themselves."""
-        line = worked.line
-        for column, words in ((0, line.name), (1, line.group), (2, "percentage"), (4, "%")):
-            sheet.write_string(at, column, words, self.plain)
-        sheet.write_number(at, 3, float(line.quantity), self.number)
-        for column, letter, value in ((9, "J", worked.amount), (10, "K", worked.unit_price)):
-            groups, kinds = f"B{first}:B{last}", f"C{first}:C{last}"
-            of = f'SUMIFS({letter}{first}:{letter}{last},{groups},"{line.percent_of}",{kinds},"by *")'
-            sheet.write_formula(at, column, f"={of}*D{at + 1}/100", self.number, float(value))
+        self.at.rates = write_rates(sheet, self.document.rates, looks, self.at.prices)
 
     def bill(self) -> None:
         """The bill itself, with section totals, adjustments and the total."""
@@ -621,7 +534,7 @@ class _Writer:
                 row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity)
             )
         if item.build_up is not None:
-            sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.money, float(item.rate or 0))
+            sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.rate, float(item.rate or 0))
         else:
             sheet.write_string(row, 4, "no rate", self.quiet)
         if item.kind == "rate_only":
@@ -676,7 +589,7 @@ class _Writer:
 _WIDTHS = {
     BILL: (8, 52, 7, 12, 12, 15, 30),
     DIMENSIONS: (34, 12, 12, 10, 10, 10, 12, *([14] * 24)),
-    RATES: (34, 14, 11, 11, 7, 11, 12, 11, 13, 13, 13),
+    RATES: (34, 14, 11, 11, 7, 11, 12, 11, 13, 13, 13, 13, 30),
     PRICES: (34, 30, 12, 12, 12, 14, 8),
 }
 

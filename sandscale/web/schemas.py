@@ -18,8 +18,8 @@ from ..core.numbers.systems import UnitSystem
 from ..core.numbers.ways import WORKING_DAY, Writing
 from ..core.numbers.written import plain
 from ..core.pricing.bill import ItemKind
+from ..core.pricing.build_up import AddedOn, Group
 from ..core.pricing.build_up import Basis as LineBasis
-from ..core.pricing.build_up import Group
 from ..core.pricing.quotes import Basis
 from ..core.shelf import ShelfKind
 from ..core.words import RateKind, Role
@@ -383,6 +383,9 @@ class BuildUpChange(Versioned):
     heading: Text = ""
     output: Text = ""
     hours: Text = ""
+    added: Number = Decimal(0)
+    added_on: AddedOn = "cost"
+    note: Text = ""
 
 
 class NewBuildUpLine(Body):

@@ -80,7 +80,7 @@ class Views(DemoCase):
             "/ground/whole": "Excavate to formation, ordinary material",
             f"/ground/survey/{Survey.get(Survey.project == self.project.id).id}": "levels used",
             f"/prices/{self.own(Resource, name='Cement')}": "priced by",
-            f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Net rate per m²",
+            f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Rate per m²",
             "/bill": "Amount EUR",
             "/issue": "Every item has a quantity and a rate.",
             "/make-ups/pad-footing": "Copy and change",

@@ -8,6 +8,7 @@ from datetime import date
 from decimal import Decimal as D
 
 from sandscale.core.pricing import bill, build_up, quotes
+from sandscale.core.pricing.build_up import Terms
 from sandscale.core.refusals import BadEntry, Refusal
 
 ON = date(2026, 11, 2)
@@ -57,7 +58,7 @@ class Blockwork(unittest.TestCase):
     )
 
     def test_groups_and_rate(self) -> None:
-        analysis = build_up.analyse(self.LINES, D("1.9"), D(1))
+        analysis = build_up.analyse(self.LINES, Terms(D("1.9")))
         self.assertEqual(
             (f"{analysis.groups['labour']:.2f}", f"{analysis.groups['material']:.2f}"), ("50.63", "21.26")
         )
@@ -65,19 +66,19 @@ class Blockwork(unittest.TestCase):
         self.assertEqual(analysis.rate, D("71.89"))
 
     def test_each_line_has_its_total_and_its_share_of_a_unit(self) -> None:
-        mason, _, block = build_up.analyse(self.LINES, D("1.9"), D(1)).lines
+        mason, _, block = build_up.analyse(self.LINES, Terms(D("1.9"))).lines
         self.assertEqual((mason.total_quantity, mason.amount), (D(2), D("69.00")))
         self.assertEqual((f"{mason.unit_quantity:.4f}", f"{mason.unit_price:.2f}"), ("1.0526", "36.32"))
         self.assertEqual((block.unit_quantity, f"{block.unit_price:.4f}"), (D("13.125"), "21.2625"))
 
     def test_a_day_of_eight_hours_is_the_same_work(self) -> None:
-        by_day = build_up.analyse(self.LINES, D("15.2"), D(8))
+        by_day = build_up.analyse(self.LINES, Terms(D("15.2"), D(8)))
         self.assertEqual(by_day.rate, D("71.89"))
         self.assertEqual(by_day.lines[0].total_quantity, D(16))
 
     def test_the_working_says_the_same(self) -> None:
-        analysis = build_up.analyse(self.LINES, D("1.9"), D(1))
-        told = build_up.rate_working("Blockwork", analysis, D("1.9"), D(1), "m²", "EUR")
+        analysis = build_up.analyse(self.LINES, Terms(D("1.9")))
+        told = build_up.rate_working("Blockwork", analysis, Terms(D("1.9")), "m²", "EUR")
         self.assertEqual(
             (told.value, told.expression, told.figures),
             (D("71.89"), "labour + material", "50.6316 + 21.2625"),
@@ -91,9 +92,9 @@ class Blockwork(unittest.TestCase):
         )
 
     def test_escalation_and_hours_are_told_too(self) -> None:
-        analysis = build_up.analyse([line("labour", "2", "h", "30", escalation="10")], D(16), D(8))
+        analysis = build_up.analyse([line("labour", "2", "h", "30", escalation="10")], Terms(D(16), D(8)))
         self.assertEqual(analysis.rate, D("33.00"))
-        told = build_up.line_working(analysis.lines[0], D(16), D(8), "m²", "EUR")
+        told = build_up.line_working(analysis.lines[0], Terms(D(16), D(8)), "m²", "EUR")
         self.assertEqual(told.figures, "2 × 8 × 30.00 × (1 + 10 %) / 16")
 
     def test_a_gang_stands_for_those_who_work_in_it(self) -> None:
@@ -106,7 +107,7 @@ class Blockwork(unittest.TestCase):
         drawn = replace(
             line("labour", "2", "h", None, allowance="10", escalation="3"), name="Concrete gang", row=7
         )
-        parts = build_up.of_gang(drawn, members)
+        parts = build_up.of_gang(drawn, members, D(8))
         self.assertEqual([(part.name, part.group, part.quantity, part.row) for part in parts], [
             ("labour, Concrete gang", "labour", D(2), 7), ("labour, Concrete gang", "labour", D(4), 7), ("plant, Concrete gang", "plant", D(2), 7),
         ])  # fmt: skip
@@ -114,7 +115,7 @@ class Blockwork(unittest.TestCase):
             [(part.allowance, part.escalation) for part in parts],
             [(D(10), D(3)), (D("15.5"), D(3)), (D(10), D("5.06"))],
         )
-        analysis = build_up.analyse(parts, D(6), D(1))
+        analysis = build_up.analyse(parts, Terms(D(6)))
         by_hand = (
             (2 * D("1.10") * D("31.80") + 4 * D("1.155") * D("27.20")) * D("1.03") / 6,
             2 * D("1.10") * D("4.40") * D("1.0506") / 6,
@@ -130,20 +131,88 @@ class Blockwork(unittest.TestCase):
             for share in ("2", "3")
         ]
         analysis = build_up.analyse(
-            [*self.LINES, *tools, replace(tools[0], group="labour", percent_of="material")], D("1.9"), D(1)
+            [*self.LINES, *tools, replace(tools[0], group="labour", percent_of="material")], Terms(D("1.9"))
         )
         self.assertEqual(f"{analysis.groups['plant']:.6f}", f"{D('96.20') / D('1.9') * D('0.05'):.6f}")
         self.assertEqual(
             f"{analysis.groups['labour']:.6f}", f"{D('96.20') / D('1.9') + D('21.2625') * D('0.02'):.6f}"
         )
-        told = build_up.line_working(analysis.lines[4], D("1.9"), D(1), "m²", "EUR")
+        told = build_up.line_working(analysis.lines[4], Terms(D("1.9")), "m²", "EUR")
         self.assertEqual(
             (told.expression, told.figures, f"{told.value:.4f}"),
             ("labour × percentage", "50.6316 × 3 %", "1.5189"),
         )
 
+    def test_what_a_day_takes(self) -> None:
+        """160 l a day for each of three machines and 90 l for another, over 9 h: 63.3 l in the hour."""
+        fuel = line("plant", "570", "l", "1.50", "day")
+        terms = Terms(D(20), day=D(9))
+        (told,) = build_up.analyse([fuel], terms).lines
+        self.assertEqual((f"{told.total_quantity:.1f}", f"{told.unit_price:.4f}"), ("63.3", "4.7500"))
+        working = build_up.line_working(told, terms, "m³", "EUR")
+        self.assertEqual(working.expression, "quantity × hours × price / hours of a day / output")
+        self.assertEqual(working.figures, "570 × 1 × 1.50 / 9 / 20")
+        # A working day's output takes the whole of it.
+        day = build_up.analyse([fuel], Terms(D(180), D(9), D(9)))
+        self.assertEqual((day.lines[0].total_quantity, day.cost), (D(570), D("4.75")))
+
+    def test_mark_up_and_margin_are_not_the_same(self) -> None:
+        whole = [line("sundries", "1", "nr", "100", "unit")]
+        for on, price, how in (
+            ("cost", "112.00", "cost × 12 %"),
+            ("price", "113.64", "cost × 12 / (100 − 12)"),
+        ):
+            terms = Terms(added=D(12), added_on=on)
+            analysis = build_up.analyse(whole, terms)
+            self.assertEqual((analysis.rate, analysis.cost), (D(price), D(100)), on)
+            told = build_up.rate_working("Sum", analysis, terms, "nr", "EUR")
+            self.assertEqual(told.parts[-1].expression, how)
+            self.assertEqual(sum(part.value for part in told.parts), D(100) + analysis.added)
+        with self.assertRaisesRegex(BadEntry, "less than 100 %"):
+            build_up.analyse(whole, Terms(added=D(100), added_on="price"))
+        self.assertEqual(
+            build_up.analyse(whole, Terms(added=D(12), added_on="price", places=4)).rate, D("113.6364")
+        )
+
+    def test_what_is_had_once_is_spread_over_what_is_billed(self) -> None:
+        set_up = [line("plant", "2", "nr", "300", "fixed", "10"), line("material", "1", "m³", "5", "unit")]
+        analysis = build_up.analyse(set_up, Terms(D(50), billed=D(440)))
+        self.assertEqual((analysis.groups["plant"], analysis.rate), (D("1.5"), D("6.50")))
+        self.assertEqual(analysis.lines[0].total_quantity, D("0.25"))
+        none = build_up.analyse(set_up, Terms())
+        self.assertEqual((none.rate, [f.code for f in none.findings]), (D("5.00"), ["nothing-billed"]))
+
+    def test_a_gang_within_a_gang_its_fuel_and_its_small_tools(self) -> None:
+        """A digger with its driver and 12 l an hour, twice in a gang with a labourer and 5 % tools of labour."""
+        digger = [
+            line("plant", "1", "h", "40"),
+            line("labour", "1", "h", "30"),
+            line("plant", "12", "l", "1.5"),
+        ]
+        twice = replace(line("labour", "2", "h", None), name="Digger")
+        tools = replace(line("sundries", "5", "%", None, "percent"), percent_of="labour", name="Tools")
+        gang = [*build_up.of_gang(twice, digger, D(8)), line("labour", "1", "h", "25"), tools]
+        drawn = replace(line("labour", "1", "h", None), name="Dig", row=3)
+        for output, hours in ((D(10), D(1)), (D(80), D(8))):
+            analysis = build_up.analyse(build_up.of_gang(drawn, gang, D(8)), Terms(output, hours))
+            self.assertEqual(analysis.groups["labour"], D("8.5"))
+            self.assertEqual(analysis.groups["plant"], D("11.6"))
+            self.assertEqual(analysis.groups["sundries"], D("0.425"))
+
+    def test_groups_have_subtotals_in_every_column(self) -> None:
+        analysis = build_up.analyse(self.LINES, Terms(D("15.2"), D(8)))
+        labour, material = analysis.of_group("labour"), analysis.of_group("material")
+        self.assertEqual((labour.total_quantity, labour.unit, labour.amount), (D(24), "h", D("769.60")))
+        self.assertEqual((f"{labour.unit_quantity:.4f}", f"{labour.unit_price:.4f}"), ("1.5789", "50.6316"))
+        self.assertEqual((material.total_quantity, material.unit), (D("199.5"), "nr"))
+        mixed = build_up.analyse([*self.LINES, line("material", "1", "kg", "2", "unit")], Terms(D(1)))
+        self.assertEqual(
+            (mixed.of_group("material").total_quantity, mixed.of_group("material").amount),
+            (None, D("23.2625")),
+        )
+
     def test_a_line_without_a_price_counts_nothing_and_says_so(self) -> None:
-        analysis = build_up.analyse([line("material", "1", "m³", None, "unit")], D(1), D(1))
+        analysis = build_up.analyse([line("material", "1", "m³", None, "unit")], Terms())
         self.assertEqual(
             (analysis.rate, [f.says for f in analysis.findings]),
             (D("0.00"), ["material has no price, so it counts nothing."]),
@@ -151,8 +220,8 @@ class Blockwork(unittest.TestCase):
 
     def test_an_output_of_nothing_is_refused_only_where_it_is_used(self) -> None:
         with self.assertRaises(BadEntry):
-            build_up.analyse(self.LINES, D(0), D(1))
-        self.assertEqual(build_up.analyse(self.LINES[2:], D(0), D(1)).rate, D("21.26"))
+            build_up.analyse(self.LINES, Terms(D(0)))
+        self.assertEqual(build_up.analyse(self.LINES[2:], Terms(D(0))).rate, D("21.26"))
 
 
 class PriceBasis(unittest.TestCase):

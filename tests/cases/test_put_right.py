@@ -13,7 +13,7 @@ from sandscale.core.makeups.run import Line, run
 from sandscale.core.numbers.entry import read_entry
 from sandscale.core.numbers.formula import Formula
 from sandscale.core.numbers.units import NUMBER, unit
-from sandscale.core.pricing.build_up import BuildUpLine, analyse
+from sandscale.core.pricing.build_up import BuildUpLine, Terms, analyse
 from sandscale.core.refusals import BadFormula
 
 LENGTH = unit("m").dimension
@@ -162,7 +162,7 @@ class PutRight(unittest.TestCase):
 class Nested(unittest.TestCase):
     def test_a_nested_rate_goes_in_unrounded(self) -> None:
         cement = BuildUpLine("Cement", "material", "unit", Decimal("0.124"), "kg", Decimal(0), Decimal(1))
-        inner = analyse([cement], Decimal(1), Decimal(1))
+        inner = analyse([cement], Terms())
         self.assertEqual((inner.cost, inner.rate), (Decimal("0.124"), Decimal("0.12")))
         outer = BuildUpLine("Mix", "material", "unit", Decimal(300), "kg", Decimal(0), inner.cost)
-        self.assertEqual(analyse([outer], Decimal(1), Decimal(1)).rate, Decimal("37.20"))
+        self.assertEqual(analyse([outer], Terms()).rate, Decimal("37.20"))

@@ -21,7 +21,7 @@ WRONG: tuple[Any, ...] = (
 
 
 class AnyFile(scene.DatabaseCase):
-    TRIALS = 200 if os.environ.get("SANDSCALE_WHOLE") else 70
+    TRIALS = 200 if os.environ.get("SANDSCALE_WHOLE") else 40
 
     def spoil(self, document: dict[str, Any], dice: random.Random) -> str:
         """Spoil one place; gives which."""

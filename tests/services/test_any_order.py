@@ -543,15 +543,26 @@ class Walk:
     def price_date(self) -> None:
         version = Project.get_by_id(self.actor.project_id).version
         projects.change_project(
-            self.actor, version, {"price_date": date(2026, 10, self.dice.randrange(5, 31))}
+            self.actor,
+            version,
+            self.dice.choice(
+                (
+                    {"price_date": date(2026, 10, self.dice.randrange(5, 31))},
+                    {"working_day": 9.0},
+                    {"rounding": {"rate": 3, "m³": 3}},
+                )
+            ),
         )
 
     def build_up_line(self) -> None:
         rates.add_build_up_line(
             self.actor,
             self.any(BuildUp).id,
-            {"resource": self.any(Resource).id, "quantity": self.dice.choice(("0.2", "1.05"))},
-        )
+            {
+                "resource": self.any(Resource).id, "quantity": self.dice.choice(("0.2", "1.05")),
+                "basis": self.dice.choice(("unit", "output", "day", "fixed")),
+            },
+        )  # fmt: skip
 
     def percentage(self) -> None:
         rates.add_build_up_line(
@@ -573,7 +584,17 @@ class Walk:
     def output(self) -> None:
         build_up = self.any(BuildUp, BuildUp.kind == "rate")
         rates.change_build_up(
-            self.actor, build_up.id, build_up.version, {"output": self.dice.choice(("1", "2.5", "11"))}
+            self.actor,
+            build_up.id,
+            build_up.version,
+            self.dice.choice(
+                (
+                    {"output": "1"},
+                    {"output": "2.5", "hours": "4"},
+                    {"added": Decimal(12)},
+                    {"added_on": "price"},
+                )
+            ),
         )
 
     def rate(self) -> None:

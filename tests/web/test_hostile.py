@@ -7,7 +7,7 @@ import unittest
 
 from bench import hostile
 
-CASES = 3000 if os.environ.get("SANDSCALE_WHOLE") else 700
+CASES = 3000 if os.environ.get("SANDSCALE_WHOLE") else 400
 
 
 class Hostile(unittest.TestCase):

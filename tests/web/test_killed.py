@@ -11,7 +11,7 @@ import unittest
 
 from bench import kills
 
-ROUNDS = int(os.environ.get("SANDSCALE_KILL_ROUNDS", "20"))
+ROUNDS = int(os.environ.get("SANDSCALE_KILL_ROUNDS", "12"))
 
 
 class Killed(unittest.TestCase):

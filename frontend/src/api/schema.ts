@@ -3850,6 +3850,17 @@ export interface components {
     /** BuildUpChange */
     BuildUpChange: {
       /**
+       * Added
+       * @default 0
+       */
+      added?: number | string
+      /**
+       * Added On
+       * @default cost
+       * @enum {string}
+       */
+      added_on?: 'cost' | 'price'
+      /**
        * Heading
        * @default
        */
@@ -3864,6 +3875,11 @@ export interface components {
        * @default
        */
       name?: string
+      /**
+       * Note
+       * @default
+       */
+      note?: string
       /**
        * Output
        * @default
@@ -3888,7 +3904,7 @@ export interface components {
        * Basis
        * @default
        */
-      basis?: ('output' | 'unit' | 'percent') | ''
+      basis?: ('output' | 'unit' | 'day' | 'fixed' | 'percent') | ''
       /**
        * Escalation
        * @default 0
@@ -3940,7 +3956,7 @@ export interface components {
        * Basis
        * @enum {string}
        */
-      basis: 'output' | 'unit' | 'percent'
+      basis: 'output' | 'unit' | 'day' | 'fixed' | 'percent'
       /** Escalation */
       escalation: string
       /** Gang */
@@ -3981,8 +3997,25 @@ export interface components {
       /** Version */
       version: number
     }
-    /** BuildUpView */
+    /**
+     * BuildUpView
+     * @description A rate with its lines; ``adds`` is the money that mark-up or margin add, ``billed`` how much is billed
+     *     by it where something is had once.
+     */
     BuildUpView: {
+      /** Added */
+      added: string
+      /**
+       * Added On
+       * @enum {string}
+       */
+      added_on: 'cost' | 'price'
+      /** Adds */
+      adds: string
+      /** Billed */
+      billed: string | null
+      /** Cost */
+      cost: string
       /** Findings */
       findings: string[]
       /** Groups */
@@ -4004,6 +4037,8 @@ export interface components {
       lines: components['schemas']['BuildUpLineView'][]
       /** Name */
       name: string
+      /** Note */
+      note: string
       /** Output */
       output: string
       /** Rate */
@@ -5174,7 +5209,10 @@ export interface components {
       /** Typicals */
       typicals: components['schemas']['TypicalBrief'][]
     }
-    /** GroupTotal */
+    /**
+     * GroupTotal
+     * @description The subtotal of a group; quantities where all of them are in one unit.
+     */
     GroupTotal: {
       /** Amount */
       amount: string
@@ -5183,8 +5221,14 @@ export interface components {
        * @enum {string}
        */
       group: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
+      /** Total Quantity */
+      total_quantity: string | null
+      /** Unit */
+      unit: string
       /** Unit Price */
       unit_price: string
+      /** Unit Quantity */
+      unit_quantity: string | null
     }
     /**
      * HaulView
@@ -6645,7 +6689,7 @@ export interface components {
        * Basis
        * @default
        */
-      basis?: ('output' | 'unit' | 'percent') | ''
+      basis?: ('output' | 'unit' | 'day' | 'fixed' | 'percent') | ''
       /**
        * Escalation
        * @default 0

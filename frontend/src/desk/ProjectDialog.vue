@@ -153,7 +153,7 @@ const destroy = () =>
           @change="change({ working_day: Number($event.replace(',', '.')) })"
       /></label>
     </div>
-    <h3>Decimals of a billed quantity</h3>
+    <h3>Decimals of a billed quantity, and of a rate</h3>
     <div class="row">
       <label v-for="[unit, places] in rounded" :key="unit"
         >{{ unit }}

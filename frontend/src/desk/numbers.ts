@@ -47,6 +47,8 @@ export const typeable = (value: number | string) => String(Number(value)).replac
 export const lengthShown = (metres: number) => `${shown(lengthHere(metres))} ${unitHere('m')}`
 
 export const money = (value: number | string | null | undefined): string => shown(value, 2)
+/** A rate, with the places its project rounds it to. */
+export const rateShown = (value: number | string | null | undefined): string => shown(value, 2, 4)
 
 const places = shallowRef<Record<string, number>>({})
 /** From here on quantities are shown as the project's rules round them into its bill. */

@@ -14,7 +14,9 @@ Value = TypeVar("Value", float, Decimal)
 
 DEFAULT_PLACES: Mapping[str, int] = {
     "m": 2, "m²": 2, "m³": 2, "t": 3, "kg": 0, "nr": 0, "ft": 2, "ft²": 2, "yd³": 2, "ton": 3, "lb": 0,
+    "rate": 2,
 }  # fmt: skip
+RATE = "rate"  # what rounding rules call the places of the rates that a bill shows: 2 to 4
 _OTHER_PLACES = 2
 
 LARGEST = 1e12  # what any quantity, rate or amount is less than: more is a slip of a unit or of zeros

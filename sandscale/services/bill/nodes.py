@@ -6,13 +6,12 @@ from decimal import Decimal
 from typing import Any
 
 from ...core.numbers.entry import read_entry
-from ...core.numbers.rounding import billed, exact
-from ...core.numbers.units import unit
+from ...core.numbers.rounding import exact
 from ...core.pricing import bill as bill_rules
 from ...store.database import database
 from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, Section
 from ..keeping.graph import After, Ids, Node, Written, ids_in
-from .reading import core_links, places_of, summary_of, typed_amount
+from .reading import core_links, places_of, quantity_of, summary_of, typed_amount
 
 
 def _items(project_id: int, ids: Ids) -> Ids:
@@ -28,7 +27,7 @@ def _items(project_id: int, ids: Ids) -> Ids:
     }
     for item in items:
         rate = _rate(item, rates)
-        quantity = _quantity(item, links[item.id], places)
+        quantity = quantity_of(item, links[item.id], places)
         amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
         if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
             differ[item.id] = {"quantity": quantity, "rate": rate, "amount": amount}
@@ -40,15 +39,6 @@ def _rate(item: Item, rates: dict[int, Decimal | None]) -> Decimal | None:
     if item.typed_rate.strip():
         return exact(read_entry(item.typed_rate, "", field="rate"))
     return rates[item.build_up_id] if item.build_up_id else None
-
-
-def _quantity(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
-    if item.kind not in ("measured", "rate_only"):
-        return Decimal(0)
-    if item.typed_quantity.strip():
-        number = read_entry(item.typed_quantity, item.unit, field="quantity") / unit(item.unit).size
-        return billed(number, item.unit, places)
-    return bill_rules.item_quantity(links, item.unit, places)
 
 
 _SUMMED = """

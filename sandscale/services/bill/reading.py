@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from ...core.numbers.entry import read_entry
-from ...core.numbers.rounding import DEFAULT_PLACES, exact
+from ...core.numbers.rounding import DEFAULT_PLACES, billed, exact
+from ...core.numbers.units import unit
 from ...core.numbers.written import written
 from ...core.pricing import bill as bill_rules
 from ...core.pricing.bill import base_words
@@ -288,17 +289,41 @@ def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
     wanted = list(item_ids)
     found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
     rows = database.execute_sql(_DRAWN_ON, (wanted,)) if wanted else ()
-    for item, factor, output, part, element, mark, label, unit, net, of_part in rows:
+    for item, factor, output, part, element, mark, label, symbol, net, of_part in rows:
         name = f"{label} in {mark}" + (f", {part}" if part else "")
         drawn = net if not part else of_part or 0.0  # a part that is no more gives nothing
         link = f"quantity:{element}:{output}"
-        found[item].append(bill_rules.Link(drawn, unit, read_entry(factor, ""), name, link))
+        found[item].append(bill_rules.Link(drawn, symbol, read_entry(factor, ""), name, link))
     return found
 
 
 def places_of(project: Project) -> dict[str, int]:
     """A project's rounding rules: decimal places per unit."""
     return {**DEFAULT_PLACES, **project.rounding}
+
+
+def quantity_of(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
+    """What an item comes to as it is measured or typed; sums have none."""
+    if item.kind not in ("measured", "rate_only"):
+        return Decimal(0)
+    if item.typed_quantity.strip():
+        number = read_entry(item.typed_quantity, item.unit, field="quantity") / unit(item.unit).size
+        return billed(number, item.unit, places)
+    return bill_rules.item_quantity(links, item.unit, places)
+
+
+def billed_by(build_up_ids: Iterable[int]) -> dict[int, Decimal]:
+    """How much of the project's own bill each of some rates prices, in its unit."""
+    own = Bill.select(Bill.id).where(Bill.kind == "own")
+    items = Item.select(Item, Section).join(Section)
+    items = list(items.where((Item.build_up << list(build_up_ids)) & (Section.bill << own)))
+    links, found = core_links([item.id for item in items]), dict[int, Decimal]()
+    places = places_of(Project.get_by_id(items[0].project_id)) if items else {}
+    for item in items:
+        if item.kind == "measured":
+            own_quantity = quantity_of(item, links[item.id], places)
+            found[item.build_up_id] = found.get(item.build_up_id, Decimal(0)) + own_quantity
+    return found
 
 
 def typed_amount(item: Item) -> Decimal | None:

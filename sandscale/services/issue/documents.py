@@ -21,9 +21,9 @@ from ...reports.bill_xlsx import (
     ItemRow,
     PriceBlock,
     Progress,
-    RateBlock,
     SectionRow,
 )
+from ...reports.rates_xlsx import RateBlock
 from ...reports.sheet_pdf import DrawnFigure, SheetDocument, Total
 from ...store.models import (
     BuildUp,
@@ -47,7 +47,7 @@ from ..keeping.project_file import file_name
 from ..measure.measurers import given
 from ..measure.reading import figure_views
 from ..prices.reading import core_quote, price_of
-from ..rates.reading import core_lines, output_of
+from ..rates.reading import core_lines, terms_of
 from ..sheets import reading
 from ..sheets.views import FigureView
 
@@ -192,10 +192,12 @@ def _quantity_line(row: QuantityRow) -> QuantityLine:
 
 
 def _rate_blocks(project_id: int) -> list[RateBlock]:
-    return [
-        RateBlock(b.id, b.name, b.unit, *output_of(b), core_lines(b), b.rate)
-        for b in BuildUp.select().where(BuildUp.project == project_id).order_by(BuildUp.heading, BuildUp.id)
-    ]
+    found = []
+    for row in BuildUp.select().where(BuildUp.project == project_id).order_by(BuildUp.heading, BuildUp.id):
+        lines, notes = core_lines(row), {line.id: line.note for line in row.lines if line.note}
+        terms = terms_of(row, lines)
+        found.append(RateBlock(row.id, row.name, row.unit, terms, lines, row.rate, row.note, notes))
+    return found
 
 
 def _price_blocks(project: Project) -> list[PriceBlock]:

@@ -111,19 +111,22 @@ def _keep_lines(kept: _Kept, measured: Measured) -> bool:
     element, left = kept.element, dict(kept.lines)
     changed = False
     differ: dict[int, dict[str, Any]] = {}
+    fresh: list[dict[str, Any]] = []
     for position, quantity in enumerate(measured.quantities):
         fields = {name: getattr(quantity, name) for name in KEPT}
         fields |= {"position": position, "headline": quantity.output == measured.headline}
         row = left.pop(quantity.output, None)
         if row is None:
             own = {"project": element.project_id, "element": element.id, "output": quantity.output}
-            QuantityRow.create(**own, **fields)
+            fresh.append({**own, **fields})
         elif any(row.__data__[name] != value for name, value in fields.items()):
             differ[row.id] = fields
         else:
             continue
         changed = True
     QuantityRow.keep(differ)
+    if fresh:
+        QuantityRow.insert_many(fresh).execute()
     if left:
         QuantityRow.delete().where(QuantityRow.id << [row.id for row in left.values()]).execute()
     return changed or bool(left)

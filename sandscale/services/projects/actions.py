@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any, get_args
 
+from ...core.numbers.rounding import RATE
 from ...core.numbers.systems import UnitSystem
 from ...core.numbers.units import menu
 from ...core.numbers.ways import WORKING_DAY, Writing
@@ -96,11 +97,12 @@ def checked(fields: dict[str, Any], project_id: int | None = None) -> dict[str, 
     if "detailing" in fields:
         checked_detailing(fields["detailing"], project_id)
     for unit, places in fields.get("rounding", {}).items():
-        if unit not in menu() or not 0 <= places <= 6:
+        least, most = (2, 4) if unit == RATE else (0, 6)
+        if (unit not in menu() and unit != RATE) or not least <= places <= most:
             raise BadEntry(
                 f"Rounding of “{unit}” to {places} decimals can't be kept.",
                 field="rounding",
-                remedy="Use a unit of the list and 0 to 6 decimals.",
+                remedy="Use a unit of the list and 0 to 6 decimals; a rate has 2 to 4.",
             )
     return fields
 

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from decimal import Decimal
 from itertools import chain, count
-from typing import Any
+from typing import Any, get_args
 
 from peewee import fn
 
 from ...core.numbers.entry import read_entry, typed
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
-from ...core.pricing.build_up import GROUPS
+from ...core.pricing.build_up import BASES, GROUPS, AddedOn
 from ...core.refusals import BadEntry, BadFormula
 from ...store.models import BuildUp, BuildUpLine, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from .reading import MOST_NESTED, nesting
+from .reading import MOST_NESTED, nesting, quantity_in
+
+HEAD_FIELDS = ("unit", "heading", "output", "hours", "kind", "added", "added_on", "note")
 
 
 @action
@@ -66,8 +68,8 @@ def copy_build_up(actor: Actor, build_up_id: int) -> Saved:
     }
     names = chain([f"{row.name}, copy"], (f"{row.name}, copy {number}" for number in count(2)))
     name = next(each for each in names if each.lower() not in taken)
-    kept = {each: getattr(row, each) for each in ("unit", "heading", "output", "hours", "kind")}
-    columns = ("position", "group", "basis", "percent_of", "quantity", "allowance", "escalation")
+    kept = {each: getattr(row, each) for each in HEAD_FIELDS}
+    columns = ("position", "group", "basis", "percent_of", "quantity", "allowance", "escalation", "note")
     with recording(actor, f"Rate {name}") as log:
         twin = log.insert(BuildUp, name=name, **kept)
         for line in row.lines.order_by(BuildUpLine.position, BuildUpLine.id):
@@ -142,6 +144,15 @@ def checked_build_up(fields: dict[str, Any]) -> dict[str, Any]:
         fields["unit"] = unit(fields["unit"]).symbol
     if fields.get("kind") == "gang":
         fields |= {"unit": "h", "output": "1", "hours": "1"}
+    if fields.get("added_on", "cost") not in get_args(AddedOn):
+        raise BadEntry("What is added is a percentage of the cost or of the price.", field="added_on")
+    if "added" in fields and not Decimal(-100) < fields["added"] <= 1000:
+        raise BadEntry(
+            f"{fields['added']} % can't be added to a cost.", field="added",
+            remedy="Type a percentage between −100 and 1000; a margin is less than 100.",
+        )  # fmt: skip
+    if fields.get("added_on") == "price" and fields.get("added", 0) >= 100:
+        raise BadEntry("A margin is less than 100 % of the price.", field="added")
     for name, symbol in (("output", ""), ("hours", "h")):
         if name in fields and read_entry(fields[name], symbol, field=name) <= 0:
             raise BadEntry(
@@ -254,7 +265,10 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
         source = _source(actor, row.build_up, fields)
         fields |= {"resource": fields.get("resource"), "nested": fields.get("nested")}
     fields |= typed(fields, "quantity")
-    check_line({**fields, **({"basis": "percent"} if source is None else {})}, source.unit if source else "%")
+    basis = fields.get("basis") or row.basis
+    if "basis" in fields and "quantity" not in fields:
+        quantity_in(row.quantity, source.unit if source else "%", basis)
+    check_line({**fields, "basis": basis}, source.unit if source else "%")
     check_version(row, version, fields)
     with recording(
         actor,
@@ -272,20 +286,16 @@ def check_line(fields: dict[str, Any], symbol: str) -> None:
         BadEntry: a value doesn't fit.
     """
     if "quantity" in fields:
-        read_entry(fields["quantity"], symbol, field="quantity", minimum=0)
+        quantity_in(fields["quantity"], symbol, fields.get("basis", "unit"))
     if fields.get("percent_of", GROUPS[0]) not in GROUPS:
         raise BadEntry(
             "A percentage is taken of one of the groups.",
             field="percent_of",
             remedy=f"Groups: {', '.join(GROUPS)}.",
         )
-    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in (
-        "output",
-        "unit",
-        "percent",
-    ):
+    if fields.get("group", GROUPS[0]) not in GROUPS or fields.get("basis", "unit") not in BASES:
         raise BadEntry(
-            "A line is of one of the groups, by output or per unit.",
+            "A line is of one of the groups: by output, per unit, by day, or had once.",
             field="group",
             remedy=f"Groups: {', '.join(GROUPS)}.",
         )

@@ -2,26 +2,56 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from decimal import Decimal
+from typing import Any
 
 from ...core.pricing import build_up as rate_rules
-from ...store.models import BuildUp, BuildUpLine
-from ..keeping.graph import After, Ids, Node, Written
-from .reading import core_lines, output_of
+from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project
+from ..keeping.graph import After, Ids, Node, Written, ids_in
+from .reading import core_lines, terms_of
 
 _KEPT = Decimal(1).scaleb(-12)
 
 
-def _rate(_project_id: int, ids: Ids) -> Ids:
+def _rate(project_id: int, ids: Ids) -> Ids:
     """Rates of build-ups."""
     moved: Ids = set()
+    project = Project.get_by_id(project_id)
     for build_up in BuildUp.select().where(BuildUp.id << list(ids)):
-        analysis = rate_rules.analyse(core_lines(build_up), *output_of(build_up))
+        build_up.project = project  # read once for all of them
+        lines = core_lines(build_up)
+        analysis = rate_rules.analyse(lines, terms_of(build_up, lines))
         cost = analysis.cost.quantize(_KEPT)
         if (cost, analysis.rate) != (build_up.cost, build_up.rate):
             BuildUp.update(cost=cost, rate=analysis.rate).where(BuildUp.id == build_up.id).execute()
             moved.add(build_up.id)
     return moved
+
+
+def _of_project(project_id: int, _were: list[Any]) -> Ids:
+    return ids_in(BuildUp.select(BuildUp.id).where(BuildUp.project == project_id))
+
+
+def _fixed(build_ups: Iterable[Any]) -> Ids:
+    """Those of some rates in which something is had once."""
+    those = BuildUpLine.those(BuildUpLine.build_up, list(build_ups), basis="fixed")
+    return {line.build_up_id for line in those}
+
+
+def _fixed_of_items(_project_id: int, were: list[Any]) -> Ids:
+    return _fixed(were)
+
+
+def _fixed_of_links(_project_id: int, items: list[Any]) -> Ids:
+    return _fixed(Item.column(Item.build_up, Item.id, items) - {None})
+
+
+def _fixed_of_elements(project_id: int, elements: Ids) -> Ids:
+    has = BuildUpLine.select().where((BuildUpLine.project == project_id) & (BuildUpLine.basis == "fixed"))
+    if not has.exists():
+        return set()
+    return _fixed_of_links(project_id, list(ItemLink.column(ItemLink.item, ItemLink.element, elements)))
 
 
 NODES = (
@@ -30,7 +60,24 @@ NODES = (
         table=BuildUp,
         gives=(BuildUp.cost, BuildUp.rate),
         edges=(
-            Written(BuildUp, (BuildUp.output, BuildUp.hours, BuildUp.unit, BuildUp.kind)),
+            Written(
+                BuildUp,
+                (
+                    BuildUp.output,
+                    BuildUp.hours,
+                    BuildUp.unit,
+                    BuildUp.kind,
+                    BuildUp.added,
+                    BuildUp.added_on,
+                ),
+            ),
+            Written(Project, (Project.rounding, Project.working_day), found=_of_project),
+            # What is had once is spread over what is billed.
+            Written(
+                Item, (Item.build_up, Item.typed_quantity, Item.kind, Item.section), found=_fixed_of_items
+            ),
+            Written(ItemLink, (ItemLink.item, ItemLink.factor, ItemLink.part), found=_fixed_of_links),
+            After("quantities", found=_fixed_of_elements),
             Written(BuildUpLine, through=(BuildUpLine.build_up,)),
             After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
         ),

@@ -7,7 +7,7 @@ from typing import Any
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.refusals import Refusal
-from ...store.models import BuildUp
+from ...store.models import BuildUp, BuildUpLine, Resource
 from ..keeping.proving import refuse_twins
 from .actions import check_line, checked_build_up
 from .reading import MOST_NESTED, nesting
@@ -37,8 +37,12 @@ def prove(project_id: int) -> None:
     """
     refuse_twins(BuildUp, project_id, BuildUp.name)
     refuse_deeper(nesting(project_id), "The build-ups", MOST_NESTED)
-    for row in BuildUp.select().where(BuildUp.project == project_id):
-        unit(row.unit)
-        for line in row.lines:
-            source = line.resource or line.nested
-            check_line({"quantity": line.quantity}, source.unit if source else "")
+    units = {
+        table: dict(table.select(table.id, table.unit).where(table.project == project_id).tuples())
+        for table in (BuildUp, Resource)
+    }
+    for symbol in set(units[BuildUp].values()):
+        unit(symbol)
+    for line in BuildUpLine.those(BuildUpLine.project, [project_id]):
+        symbol = units[Resource].get(line.resource_id) or units[BuildUp].get(line.nested_id, "")
+        check_line({"quantity": line.quantity, "basis": line.basis}, symbol)

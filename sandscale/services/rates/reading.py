@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from decimal import Decimal
 
 from ...core.numbers.entry import read_entry
-from ...core.numbers.rounding import exact
+from ...core.numbers.rounding import RATE, exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
 from ...core.numbers.written import written
 from ...core.pricing import build_up as rate_rules
-from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, analyse
+from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
 from ...store.models import BuildUp, BuildUpLine, Resource
+from ..bill.reading import billed_by, places_of
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
 from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal
@@ -32,12 +34,17 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
     """A build-up with every line worked out and its groups' subtotals."""
     row = find(BuildUp, actor, build_up_id)
     rows = lines_in(row.id)
-    analysis = analyse(core_lines(row), *output_of(row))
+    lines = core_lines(row)
+    terms = terms_of(row, lines)
+    analysis = analyse(lines, terms)
     return BuildUpView(
         id=row.id, version=row.version, name=row.name, unit=row.unit, heading=row.heading, kind=row.kind,
-        rate=row.rate, output=written(row.output),
-        hours=written(row.hours),
-        lines=[_line_view(line, [a for a in analysis.lines if a.line.row == line.id]) for line in rows],
+        rate=row.rate, output=written(row.output), hours=written(row.hours), added=row.added,
+        added_on=row.added_on, note=row.note, cost=_kept(analysis.cost), adds=_kept(analysis.added),
+        billed=terms.billed,
+        lines=[
+            _line_view(line, [a for a in analysis.lines if a.line.row == line.id], terms) for line in rows
+        ],
         groups=[
             _group_total(analysis, g)
             for g in GROUPS
@@ -48,18 +55,23 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
 
 
 def _group_total(analysis: Analysis, group: str) -> GroupTotal:
-    amount = _of_group(analysis.lines, group, "amount")
-    return GroupTotal(group=group, amount=amount, unit_price=_kept(analysis.groups[group]))
+    found = analysis.of_group(group)
+    return GroupTotal(
+        group=group, unit=found.unit, amount=_kept(found.amount), unit_price=_kept(found.unit_price),
+        total_quantity=None if found.total_quantity is None else _kept(found.total_quantity),
+        unit_quantity=None if found.unit_quantity is None else _kept(found.unit_quantity),
+    )  # fmt: skip
 
 
-def _line_view(row: BuildUpLine, worked: list[LineAnalysis]) -> BuildUpLineView:
+def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> BuildUpLineView:
     """A line as it stands; a gang's is the sum of those who work in it."""
     own = core_line(row)
     gang = bool(row.nested_id) and row.nested.kind == "gang"
     amount, unit_price = (
         _kept(sum((getattr(a, name) for a in worked), Decimal(0))) for name in ("amount", "unit_price")
     )
-    first = worked[0] if worked and not gang else None
+    # A gang's quantity is of its hours, which one who works in it alone has as well.
+    first = worked[0] if worked and not gang else analyse([own], terms).lines[0] if gang else None
     return BuildUpLineView(
         id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of,
         resource=row.resource_id, nested=row.nested_id,
@@ -84,7 +96,8 @@ def _kept(value: Decimal) -> Decimal:
 def core_lines(build_up: BuildUp) -> list[rate_rules.BuildUpLine]:
     """A build-up's lines as the core takes them, with the prices they have now; a gang's as those who work
     in it."""
-    return [part for line in lines_in(build_up.id) for part in core_parts(line)]
+    day = exact(build_up.project.working_day)
+    return [part for line in lines_in(build_up.id) for part in core_parts(line, day)]
 
 
 def lines_in(build_up_id: int) -> list[BuildUpLine]:
@@ -101,11 +114,16 @@ def lines_in(build_up_id: int) -> list[BuildUpLine]:
     return list(query)
 
 
-def core_parts(line: BuildUpLine) -> tuple[rate_rules.BuildUpLine, ...]:
-    """A build-up's line as the core takes it: one, or one for each line of the gang it draws on."""
+def core_parts(line: BuildUpLine, day: Decimal) -> tuple[rate_rules.BuildUpLine, ...]:
+    """A build-up's line as the core takes it: one, or one for each line of the gang it draws on.
+
+    Args:
+        day: the hours of a working day.
+    """
     own = core_line(line)
     if line.nested_id and line.nested.kind == "gang":
-        return rate_rules.of_gang(own, [core_line(member) for member in lines_in(line.nested_id)])
+        members = [part for member in lines_in(line.nested_id) for part in core_parts(member, day)]
+        return rate_rules.of_gang(own, members, day)
     return (own,)
 
 
@@ -121,9 +139,7 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.cost)
     )
     link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
-    quantity = exact(
-        read_entry(line.quantity, source.unit, field="quantity", minimum=0) / unit(source.unit).size
-    )
+    quantity = exact(quantity_in(line.quantity, source.unit, line.basis))
     return rate_rules.BuildUpLine(
         source.name,
         line.group,
@@ -138,11 +154,33 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
     )
 
 
-def output_of(build_up: BuildUp) -> tuple[Decimal, Decimal]:
-    """A build-up's output and the hours it is done in."""
-    return exact(read_entry(build_up.output, "", field="output")), exact(
-        read_entry(build_up.hours, "h", field="hours")
+_A_DAY = re.compile(r"\s*(?:/|per)\s*(?:days?|d)\b", re.IGNORECASE)
+
+
+def quantity_in(text: str, symbol: str, basis: str) -> float:
+    """The quantity of a line in the unit of what it draws on; what a day takes may be typed as ``160 l/day``.
+
+    Raises:
+        BadEntry: it can't be read, or is below zero.
+    """
+    plain = _A_DAY.sub("", text) if basis == "day" else text
+    return read_entry(plain, symbol, field="quantity", minimum=0) / unit(symbol).size
+
+
+def terms_of(build_up: BuildUp, lines: Iterable[rate_rules.BuildUpLine]) -> Terms:
+    """What a build-up is reckoned by besides its lines; how much is billed by it where something is had
+    once."""
+    output, hours = (
+        exact(read_entry(text, symbol, field=field))
+        for text, symbol, field in ((build_up.output, "", "output"), (build_up.hours, "h", "hours"))
     )
+    fixed = any(line.basis == "fixed" for line in lines)
+    billed = billed_by([build_up.id]).get(build_up.id) if fixed else None
+    project = build_up.project
+    return Terms(
+        output, hours, exact(project.working_day), billed, build_up.added, build_up.added_on,
+        places_of(project)[RATE],
+    )  # fmt: skip
 
 
 def nesting(project_id: int) -> dict[str, list[str]]:

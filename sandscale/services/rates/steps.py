@@ -11,14 +11,15 @@ from ..bill.reading import refs_of
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import MOST_LINKS, Step, currency_of, link_to, view_of
-from .reading import core_lines, output_of
+from .reading import core_lines, terms_of
 
 
 def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
     row, currency = find(BuildUp, actor, int(build_up_id)), currency_of(actor)
-    lines, (output, hours) = core_lines(row), output_of(row)
-    analysis = rate_rules.analyse(lines, output, hours)
-    working = rate_rules.rate_working(row.name, analysis, output, hours, row.unit, currency)
+    lines = core_lines(row)
+    terms = terms_of(row, lines)
+    analysis = rate_rules.analyse(lines, terms)
+    working = rate_rules.rate_working(row.name, analysis, terms, row.unit, currency)
     comes = [_source_link(line, currency) for line in lines if line.link]
     items = list(row.items.order_by(Item.id))
     numbers = refs_of(items[:MOST_LINKS])
@@ -55,9 +56,10 @@ def _source_link(line: rate_rules.BuildUpLine, currency: str) -> WalkLink:
 def _build_up_line(actor: Actor, ref: str, line_id: str) -> WalkView:
     row, currency = find(BuildUpLine, actor, int(line_id)), currency_of(actor)
     outer = row.build_up
-    output, hours = output_of(outer)
-    worked = [a for a in rate_rules.analyse(core_lines(outer), output, hours).lines if a.line.row == row.id]
-    told = [rate_rules.line_working(a, output, hours, outer.unit, currency) for a in worked]
+    lines = core_lines(outer)
+    terms = terms_of(outer, lines)
+    worked = [a for a in rate_rules.analyse(lines, terms).lines if a.line.row == row.id]
+    told = [rate_rules.line_working(a, terms, outer.unit, currency) for a in worked]
     goes = [
         link_to(f"build-up:{outer.id}", outer.name, outer.rate, f"{currency}/{outer.unit}", "rates", outer.id)
     ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from ...core.pricing.build_up import Basis, Group
+from ...core.pricing.build_up import AddedOn, Basis, Group
 from ...core.words import RateKind
 from ..keeping.views import View
 
@@ -46,15 +46,29 @@ class BuildUpLineView(View):
 
 
 class GroupTotal(View):
+    """The subtotal of a group; quantities where all of them are in one unit."""
+
     group: Group
+    unit: str
+    total_quantity: Decimal | None
     amount: Decimal
+    unit_quantity: Decimal | None
     unit_price: Decimal
 
 
 class BuildUpView(BuildUpBrief):
+    """A rate with its lines; ``adds`` is the money that mark-up or margin add, ``billed`` how much is billed
+    by it where something is had once."""
+
     version: int
     output: str
     hours: str
+    added: Decimal
+    added_on: AddedOn
+    adds: Decimal
+    cost: Decimal
+    billed: Decimal | None
+    note: str
     lines: list[BuildUpLineView]
     groups: list[GroupTotal]
     findings: list[str]

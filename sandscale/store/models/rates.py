@@ -13,7 +13,7 @@ class BuildUp(ProjectRow):
 
     A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
     count each in their own group. ``cost`` is what it comes to unrounded, which other rates draw on;
-    ``rate`` is that as the bill shows it."""
+    ``rate`` is that with ``added`` percent of the cost or the price (``added_on``), as the bill shows it."""
 
     derived = frozenset({"cost", "rate"})
 
@@ -23,6 +23,9 @@ class BuildUp(ProjectRow):
     output = TextField(default="1")
     hours = TextField(default="1")
     kind = CharField(8, default="rate")
+    added = DecimalField(9, 4, default=0)
+    added_on = CharField(8, default="cost")
+    note = TextField(default="")
     cost = DecimalField(28, 12, null=True)
     rate = DecimalField(18, 4, null=True)
 

@@ -5,7 +5,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUps, useProject, useProjectId } from '../../api/project'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
-import { money, quantity, shown } from '../../desk/numbers'
+import { money, rateShown, quantity, shown } from '../../desk/numbers'
 import { useBillItems } from './items'
 
 type Item = Schemas['ItemView']
@@ -79,7 +79,7 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
     { value: '', label: 'no rate' },
     ...(rates.value ?? [])
       .filter((r) => !data || r.unit === data.unit)
-      .map((r) => ({ value: String(r.id), label: `${r.name}, ${money(r.rate)}` })),
+      .map((r) => ({ value: String(r.id), label: `${r.name}, ${rateShown(r.rate)}` })),
   ]
   const columns = computed<Column<Item>[]>(() => [
     { key: 'ref', label: 'Item', width: '46px', show: (i) => i.ref },
@@ -122,7 +122,7 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
       width: '82px',
       text: (i) => (i.build_up ? String(i.build_up) : ''),
       show: (i) =>
-        i.rate !== null ? money(i.rate) : sums.includes(i.kind) || i.kind === 'heading' ? '' : 'no rate',
+        i.rate !== null ? rateShown(i.rate) : sums.includes(i.kind) || i.kind === 'heading' ? '' : 'no rate',
       title: (i) => i.build_up_name || 'F2 picks a rate',
       choices: ratesFor,
       ref: (i) => (i.build_up ? `build-up:${i.build_up}` : `item:${i.id}`),

@@ -1,18 +1,30 @@
 <script setup lang="ts">
 // A rate: its name and unit, and how much is done in how many hours.
 import { NButton } from 'naive-ui'
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
+import Menu from '../../desk/Menu.vue'
+import { shown, typeable } from '../../desk/numbers'
 
-defineProps<{ rate: Schemas['BuildUpView']; readonly: boolean }>()
+const props = defineProps<{ rate: Schemas['BuildUpView']; readonly: boolean }>()
 const emit = defineEmits<{
-  change: [fields: { name?: string; unit?: string; output?: string; hours?: string }]
+  change: [fields: Omit<Schemas['BuildUpChange'], 'version'>]
   copy: []
   remove: []
 }>()
 const { data: project } = useProject()
+const ADDED_ON = [
+  { value: 'cost' as const, label: 'cost (mark-up)' },
+  { value: 'price' as const, label: 'price (margin)' },
+]
+const adds = computed(() => {
+  const { added, added_on } = props.rate
+  if (!Number(added)) return props.rate.note ? 'Mark-up, note •' : 'Mark-up, note'
+  return `${added_on === 'cost' ? 'Mark-up' : 'Margin'} ${shown(added, 0, 4)} %`
+})
 </script>
 
 <template>
@@ -62,6 +74,33 @@ const { data: project } = useProject()
       >
     </template>
     <span v-else class="quiet">a gang, working together</span>
+    <Menu v-if="rate.kind === 'rate'" :label="adds" right>
+      <label class="asked"
+        >Added %<EntryField
+          number
+          :value="typeable(rate.added)"
+          placeholder="0"
+          :disabled="readonly"
+          label="Percentage added"
+          @change="emit('change', { added: $event || '0' })"
+      /></label>
+      <label class="asked"
+        >of the<ChoiceField
+          :value="rate.added_on"
+          :options="ADDED_ON"
+          label="What is added to"
+          :disabled="readonly"
+          @choose="emit('change', { added_on: $event })"
+      /></label>
+      <label class="asked"
+        >Note<EntryField
+          :value="rate.note"
+          placeholder="how, from where"
+          :disabled="readonly"
+          label="Note on the rate"
+          @change="emit('change', { note: $event })"
+      /></label>
+    </Menu>
     <span class="push quiet" title="Items of the bill that are priced by it"
       >{{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span
     >
@@ -86,5 +125,12 @@ const { data: project } = useProject()
 }
 .unit {
   width: 68px;
+}
+.asked {
+  display: grid;
+  grid-template-columns: 74px 1fr;
+  align-items: center;
+  gap: 8px;
+  margin-bottom: 4px;
 }
 </style>

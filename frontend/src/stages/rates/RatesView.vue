@@ -2,12 +2,12 @@
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ask, client } from '../../api/client'
+import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUp, useBuildUps } from '../../api/project'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
-import { money } from '../../desk/numbers'
+import { rateShown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import NewRate from './NewRate.vue'
@@ -31,7 +31,7 @@ watch(
   rate,
   (now) =>
     (tally.selected = now
-      ? [{ label: 'Rate', value: money(now.rate), unit: `${project.value?.currency} per ${now.unit}` }]
+      ? [{ label: 'Rate', value: rateShown(now.rate), unit: `${project.value?.currency} per ${now.unit}` }]
       : []),
   { immediate: true },
 )
@@ -47,7 +47,7 @@ const groups = computed(() => {
       .map((b) => ({
         id: b.id,
         name: b.name,
-        value: money(b.rate),
+        value: rateShown(b.rate),
         unit: `/${b.unit}`,
         to: `${home.value}/${b.id}`,
         warn: !Number(b.rate),
@@ -55,7 +55,7 @@ const groups = computed(() => {
   }))
 })
 const at = (build_up: number) => ({ params: { path: { project_id: projectId.value, build_up } } })
-const change = (body: { name?: string; unit?: string; output?: string; hours?: string }) => {
+const change = (body: Omit<Schemas['BuildUpChange'], 'version'>) => {
   const now = rate.value
   if (!now) return
   return save((version) =>

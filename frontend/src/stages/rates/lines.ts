@@ -4,14 +4,26 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUps, useProjectId, useResources } from '../../api/project'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
-import { money, shown, typeable, typedNumber } from '../../desk/numbers'
+import { money, rateShown, shown, typeable, typedNumber } from '../../desk/numbers'
 
 type Line = Schemas['BuildUpLineView']
 const percentOf = ['labour', 'plant', 'material', 'subcontract']
-const bases = [
-  { value: 'output', label: 'by output' },
-  { value: 'unit', label: 'per unit' },
-]
+const BASES: Record<Line['basis'], string> = {
+  output: 'by output',
+  unit: 'per unit',
+  day: 'by day',
+  fixed: 'had once',
+  percent: 'share',
+}
+const bases = (['output', 'unit', 'day', 'fixed'] as const).map((value) => ({ value, label: BASES[value] }))
+
+const HINTS: Record<Line['basis'], string> = {
+  output: 'for the whole output; of hours, how many work together',
+  unit: 'for one unit of the rate',
+  day: 'for a working day, such as 160 l/day × 3',
+  fixed: 'once, spread over all that is billed by this rate',
+  percent: 'a percentage of a group',
+}
 
 export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
   const projectId = useProjectId()
@@ -92,7 +104,8 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       aside: true,
       width: '76px',
       text: (l) => l.basis,
-      show: (l) => (l.basis === 'output' ? 'by output' : l.basis === 'unit' ? 'per unit' : 'share'),
+      show: (l) => BASES[l.basis],
+      title: (l) => HINTS[l.basis],
       editable: (l) => l.basis !== 'percent',
       choices: bases,
     },
@@ -102,8 +115,8 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       number: true,
       width: '78px',
       text: (l) => l.quantity,
-      show: (l) => shown(typedNumber(l.quantity) ?? quantityOf(l), 2, 4),
-      title: (l) => l.quantity,
+      show: (l) => (typedNumber(l.quantity) === null ? l.quantity : shown(typedNumber(l.quantity), 2, 4)),
+      title: (l) => `${l.quantity}, ${HINTS[l.basis]}`,
       ref: (l) => `build-up-line:${l.id}`,
     },
     { key: 'unit', label: 'Unit', width: '38px', show: (l) => l.unit },
@@ -135,14 +148,6 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       title: () => 'Escalation of the price',
     },
     {
-      key: 'amount',
-      label: 'Amount',
-      number: true,
-      width: '72px',
-      show: (l) => (l.basis === 'output' ? money(l.amount) : ''),
-      ref: (l) => `build-up-line:${l.id}`,
-    },
-    {
       key: 'unit_price',
       label: `per ${rate.value?.unit ?? ''}`,
       number: true,
@@ -150,14 +155,35 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       show: (l) => money(l.gang ? (l.shares[groupOf(l)] ?? l.unit_price) : l.unit_price),
       ref: (l) => `build-up-line:${l.id}`,
     },
-    { key: 'note', label: 'Note', wrap: true, width: '96px', text: (l) => l.note },
+    {
+      key: 'unit_quantity',
+      label: `Quantity per ${rate.value?.unit ?? ''}`,
+      number: true,
+      width: '96px',
+      show: (l) => (l.basis === 'percent' ? '' : shown(l.unit_quantity, 2, 4)),
+      ref: (l) => `build-up-line:${l.id}`,
+    },
+    {
+      key: 'total_quantity',
+      label: `for ${rate.value?.output ?? ''} ${rate.value?.unit ?? ''}`,
+      number: true,
+      width: '88px',
+      show: (l) => (l.basis === 'percent' ? '' : shown(l.total_quantity, 2, 4)),
+      ref: (l) => `build-up-line:${l.id}`,
+    },
+    {
+      key: 'amount',
+      label: 'Amount',
+      number: true,
+      width: '80px',
+      show: (l) => money(l.amount),
+      ref: (l) => `build-up-line:${l.id}`,
+    },
+    { key: 'note', label: 'Note', wrap: true, width: '120px', text: (l) => l.note },
   ])
   /** A gang stands with the group it was put in, also where those who work in it count in others. */
   const groupOf = (l: Line) =>
     rate.value?.groups.some((g) => g.group === l.group) ? l.group : (rate.value?.groups[0]?.group ?? l.group)
-  /** What is entered, worked out: for the whole output, or for one unit. */
-  const quantityOf = (l: Line) =>
-    Number(l.basis === 'output' ? l.total_quantity : l.unit_quantity) / (1 + Number(l.allowance) / 100)
   const rows = computed<Row<Line>[]>(() => {
     const now = rate.value
     if (!now) return []
@@ -167,9 +193,10 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
         kind: 'head',
         label: group.group[0].toUpperCase() + group.group.slice(1),
         cells: {
-          amount: now.lines.some((l) => l.group === group.group && l.basis === 'output')
-            ? money(group.amount)
-            : '',
+          unit: group.unit,
+          unit_quantity: group.unit_quantity === null ? '' : shown(group.unit_quantity, 2, 4),
+          total_quantity: group.total_quantity === null ? '' : shown(group.total_quantity, 2, 4),
+          amount: money(group.amount),
           unit_price: money(group.unit_price),
         },
         ref: `build-up:${now.id}`,
@@ -196,11 +223,22 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
     return [
       ...inGroups,
       ...stage.ghost.value,
+      ...(Number(now.added)
+        ? [
+            {
+              id: 'added',
+              kind: 'step' as const,
+              label: `${now.added_on === 'cost' ? 'Mark-up on cost' : 'Margin on price'}, ${shown(now.added, 0, 4)} %, on ${money(now.cost)}`,
+              cells: { unit_price: money(now.adds) },
+              ref: `build-up:${now.id}`,
+            },
+          ]
+        : []),
       {
         id: 'rate',
         kind: 'total',
-        label: `Net rate per ${now.unit}`,
-        cells: { unit_price: money(now.rate) },
+        label: `Rate per ${now.unit}`,
+        cells: { unit_price: rateShown(now.rate) },
         ref: `build-up:${now.id}`,
       },
     ]

@@ -1,0 +1,206 @@
+"""Rates by day, had once, marked up, with gangs in gangs; what a change of the bill or the working day moves."""
+
+from __future__ import annotations
+
+import io
+from decimal import Decimal
+from typing import Any
+
+from openpyxl import load_workbook
+
+from sandscale.core.numbers.ways import held
+from sandscale.core.refusals import BadEntry
+from sandscale.services.bill import actions as bill
+from sandscale.services.issue import documents
+from sandscale.services.keeping import checking, history, walking
+from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.projects import actions as projects
+from sandscale.services.rates import actions, reading
+from sandscale.store.models import BuildUp, BuildUpLine, Item, Project
+from tests import scene
+from tests.services.test_issue import recalculated
+
+D = Decimal
+
+
+class RateCase(scene.DatabaseCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.actor = scene.project()
+        self.project = Project.get_by_id(self.actor.project_id)
+
+    def rate(self, name: str, unit: str = "m³", **fields: Any) -> int:
+        return scene.id_of(actions.add_build_up(self.actor, {"name": name, "unit": unit, **fields}))
+
+    def line(self, rate: int, **fields: Any) -> int:
+        return scene.id_of(actions.add_build_up_line(self.actor, rate, fields))
+
+    def seen(self, rate: int) -> reading.BuildUpView:
+        return reading.build_up_view(self.actor, rate)
+
+    def changed(self, **fields: Any) -> None:
+        now = Project.get_by_id(self.actor.project_id)
+        projects.change_project(self.actor, now.version, fields)
+
+
+class Lines(RateCase):
+    def test_what_a_day_takes_goes_by_the_working_day_of_the_project(self) -> None:
+        fuel = scene.resource(self.actor, "Diesel", "sundries", "l", "1.50")
+        self.changed(working_day=9)
+        with held(day=9):
+            dig = self.rate("Dig", output="20")
+            line = self.line(dig, resource=fuel, basis="day", quantity="160 l/day × 3 + 90 l/day")
+            (told,) = self.seen(dig).lines
+            self.assertEqual((told.total_quantity, told.unit_quantity), (D("63.3333"), D("3.1667")))
+            self.assertEqual((told.unit_price, told.quantity), (D("4.7500"), "160 l/day × 3 + 90 l/day"))
+            self.assertIn(
+                "/ hours of a day", walking.walk(self.actor, f"build-up-line:{line}").working.expression
+            )
+            for wrong in ("160 m/day", "x l/day", "-3"):
+                with self.assertRaises(BadEntry):
+                    actions.change_build_up_line(self.actor, line, 1, {"quantity": wrong})
+            # Per day it is none any more once it is per unit.
+            with self.assertRaises(BadEntry):
+                actions.change_build_up_line(self.actor, line, 1, {"basis": "unit"})
+            copy = actions.copy_build_up(self.actor, dig).id or 0
+            self.assertEqual(self.seen(copy).rate, D("4.75"))
+        self.changed(working_day=10)
+        with held(day=10):
+            self.assertEqual(BuildUp.get_by_id(dig).rate, D("4.28"))  # 570 / 10 × 1.50 / 20 = 4.275
+
+    def test_a_gang_in_a_gang_and_a_note(self) -> None:
+        digger = scene.resource(self.actor, "Digger", "plant", "h", "40")
+        driver = scene.resource(self.actor, "Driver", "labour", "h", "30")
+        fuel = scene.resource(self.actor, "Diesel", "sundries", "l", "1.50")
+        small, gang, dig = (
+            self.rate("Digging", kind="gang"),
+            self.rate("Earth gang", kind="gang"),
+            self.rate("Dig", output="80", hours="8"),
+        )
+        self.line(small, resource=digger)
+        self.line(small, resource=driver)
+        self.line(small, resource=fuel, basis="unit", quantity="12")
+        self.line(small, basis="percent", percent_of="labour", quantity="5", note="small tools")
+        self.line(gang, nested=small, quantity="2")
+        self.line(gang, resource=driver)
+        line = self.line(dig, nested=gang)
+        view = self.seen(dig)
+        groups = {g.group: g for g in view.groups}
+        # An hour does 10 m³: 2 diggers, 3 drivers, 24 l, 5 % of two drivers.
+        self.assertEqual(
+            (groups["plant"].unit_price, groups["labour"].unit_price), (D("8.0000"), D("9.0000"))
+        )
+        self.assertEqual(groups["sundries"].unit_price, (24 * D("1.5") + 3) / 10)
+        self.assertEqual((groups["labour"].total_quantity, groups["labour"].unit), (D("24.0000"), "h"))
+        (told,) = view.lines
+        self.assertEqual(
+            (told.total_quantity, told.unit_quantity, told.gang), (D("8.0000"), D("0.1000"), True)
+        )
+        self.assertEqual(len(walking.walk(self.actor, f"build-up-line:{line}").working.parts), 5)
+        with self.assertRaisesRegex(
+            BadEntry, "Earth gang → Digging → Earth gang|Digging → Earth gang → Digging"
+        ):
+            self.line(small, nested=gang)
+        actions.change_build_up(self.actor, dig, 1, {"note": "  measured at the last job "})
+        copy = actions.copy_build_up(self.actor, dig).id or 0
+        self.assertEqual(
+            (self.seen(copy).note, self.seen(copy).rate), ("measured at the last job", view.rate)
+        )
+
+    def test_marked_up_to_the_projects_places(self) -> None:
+        stone = scene.resource(self.actor, "Stone", "material", "t", "10.00")
+        bed, whole = self.rate("Bed"), self.rate("Whole")
+        self.line(bed, resource=stone, quantity="1.23")
+        self.line(whole, nested=bed, quantity="2")
+        actions.change_build_up(self.actor, bed, 1, {"added": D(12)})
+        self.assertEqual((self.seen(bed).rate, self.seen(bed).adds), (D("13.78"), D("1.4760")))
+        # Another rate takes it as it costs.
+        self.assertEqual(self.seen(whole).rate, D("24.60"))
+        actions.change_build_up(self.actor, bed, 2, {"added_on": "price"})
+        self.assertEqual(self.seen(bed).rate, D("13.98"))
+        self.changed(rounding={"rate": 4})
+        self.assertEqual(BuildUp.get_by_id(bed).rate, D("13.9773"))
+        for fields, says in (
+            ({"added": D(100)}, "less than 100 %"),
+            ({"added": D(2000)}, "can't be added"),
+            ({"added_on": "x"}, "of the cost or of the price"),
+        ):
+            with self.assertRaisesRegex(BadEntry, says):
+                actions.change_build_up(self.actor, bed, 3, fields)
+        with self.assertRaisesRegex(BadEntry, "a rate has 2 to 4"):
+            self.changed(rounding={"rate": 5})
+
+    def test_what_is_had_once_goes_by_what_is_billed(self) -> None:
+        ids = scene.priced(self.actor)
+        crane = scene.resource(self.actor, "Crane there and back", "plant", "nr", "648")
+        self.line(ids["rate"], resource=crane, basis="fixed")
+        item = Item.get_by_id(ids["item"])
+        self.assertEqual((item.quantity, item.rate), (D("6.48"), D("200.00")))
+        self.assertEqual(self.seen(ids["rate"]).billed, D("6.48"))
+        # More measured, less of it in each; an item typed over, and taken off the rate, says so too.
+        dimension_lines.change_line(self.actor, ids["line"], 1, {"times": "8"})
+        self.assertEqual(Item.get_by_id(item.id).rate, D("150.00"))
+        now = Item.get_by_id(item.id)
+        bill.change_item(
+            self.actor, item.id, now.version, {"typed_quantity": "3.24", "typed_reason": "agreed"}
+        )
+        self.assertEqual(Item.get_by_id(item.id).rate, D("300.00"))
+        now = Item.get_by_id(item.id)
+        bill.change_item(self.actor, item.id, now.version, {"build_up": None})
+        view = self.seen(ids["rate"])
+        self.assertEqual((view.rate, view.billed), (D("100.00"), None))
+        self.assertIn("nothing is billed by this rate yet", view.findings[0])
+        history.undo(self.actor)
+        self.assertEqual(Item.get_by_id(item.id).rate, D("300.00"))
+        copy = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
+        self.assertEqual(
+            Item.get((Item.project == copy.id) & (Item.unit == "m³") & (Item.rate == D("300"))).rate,
+            D("300.00"),
+        )
+
+
+class InTheWorkbook(RateCase):
+    def test_every_kind_of_line_is_a_live_formula(self) -> None:
+        ids = scene.priced(self.actor)
+        fuel = scene.resource(self.actor, "Diesel", "sundries", "l", "1.50")
+        man, crane = (
+            scene.resource(self.actor, "Man", "labour", "h", "30"),
+            scene.resource(self.actor, "Crane", "plant", "nr", "648"),
+        )
+        gang = self.rate("Gang", kind="gang")
+        self.line(gang, resource=man, quantity="2")
+        self.line(gang, basis="percent", percent_of="labour", quantity="5")
+        for fields in (
+            {"nested": gang}, {"resource": fuel, "basis": "day", "quantity": "160 l/day × 3", "allowance": D(5)},
+            {"resource": crane, "basis": "fixed"}, {"basis": "percent", "percent_of": "labour", "quantity": "3"},
+        ):  # fmt: skip
+            self.line(ids["rate"], note="as told", **fields)
+        actions.change_build_up(
+            self.actor, ids["rate"], 1, {"output": "7", "hours": "4", "added": D(8), "added_on": "price"}
+        )
+        view = self.seen(ids["rate"])
+        book = recalculated(load_workbook(io.BytesIO(documents.bill_workbook(self.actor, lambda _: None)[1])))
+        rows = list(book["Rates"].iter_rows(values_only=True))
+        begin = next(n for n, row in enumerate(rows) if str(row[0]).startswith("Concrete in footings, per"))
+        block = {row[0]: row for row in rows[begin : begin + 20] if row[0]}
+        for line in view.lines:
+            if not line.gang and line.basis != "percent":
+                told = block[line.name]
+                for at, value in (
+                    (8, line.total_quantity),
+                    (9, line.amount),
+                    (10, line.unit_quantity),
+                    (11, line.unit_price),
+                ):
+                    self.assertAlmostEqual(told[at], float(value), places=3, msg=f"{line.name} {at}")
+        for group in view.groups:
+            told = block[f"{group.group.capitalize()} together"]
+            self.assertAlmostEqual(told[11], float(group.unit_price), places=3, msg=group.group)
+            self.assertAlmostEqual(told[9], float(group.amount), places=3)
+        self.assertAlmostEqual(block["Rate"][11], float(view.rate or 0), places=4)
+        self.assertAlmostEqual(block["Margin on price, %"][11], float(view.adds), places=3)
+        items = {row[1]: row for row in book["Bill"].iter_rows(values_only=True) if row[1]}
+        item = Item.get_by_id(ids["item"])
+        self.assertAlmostEqual(items[item.description][4], float(item.rate), places=4)
+        self.assertEqual(BuildUpLine.select().where(BuildUpLine.note == "as told").count(), 4)
+        self.assertTrue(checking.checks(self.actor) is not None)
