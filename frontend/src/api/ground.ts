@@ -44,6 +44,7 @@ function useOne<T extends object>(
     placeholderData: ((before: T | undefined, query?: { queryKey: readonly unknown[] }) =>
       query?.queryKey[1] === id.value && query.queryKey[3] === toValue(one) ? before : undefined) as never,
     retry: false,
+    shallow: true, // thousands of places are read as they are
   }) as unknown as { data: Ref<T | undefined>; error: Ref<Error | null> }
 }
 type One = MaybeRefOrGetter<number | null>
@@ -246,7 +247,7 @@ function useAlong<T>(
     },
     { immediate: true },
   )
-  return useQuery({
+  const { data: told, error } = useQuery({
     queryKey: computed(() => key(page.value)),
     queryFn: () => of(page.value),
     enabled: there,
@@ -255,7 +256,11 @@ function useAlong<T>(
         ? before
         : undefined) as never,
     retry: false,
+    shallow: true,
   }) as unknown as { data: Ref<T | undefined>; error: Ref<Error | null> }
+  // What was read ahead is there at once, however busy a key that is held down keeps the page.
+  const data = computed(() => queries.getQueryData<T>(key(page.value)) ?? told.value)
+  return { data, error }
 }
 export const useSections = (element: One, made: Made, at: MaybeRefOrGetter<number>) =>
   useAlong('sections', readSections, element, made, at, SECTIONS)

@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="T">
 // A table for typing, as in a spreadsheet: arrows, Enter, Tab, type to replace, F2, block select, copy and
 // paste, fill down. Where one is: ledger/cursor; what is being saved: ledger/queue; blocks: ledger/clipboard.
-import { computed, nextTick, ref, toRef, watch } from 'vue'
+import { computed, nextTick, ref, toRef, useSlots, watch } from 'vue'
 import CellPick from './ledger/CellPick.vue'
 import { useClipboard } from './ledger/clipboard'
 import { useCursor } from './ledger/cursor'
@@ -260,6 +260,15 @@ function activateRow(id: number | string, column?: number, quietly = false) {
   cursor.show()
 }
 defineExpose({ activateRow, show: cursor.show, forget: queue.forget, focus: () => grid.value?.focus() })
+const slots = useSlots()
+let drawings = 0
+/** What a row that is only read is drawn from: it isn't drawn again while that is the same. */
+function same(row: Row<T>): unknown[] {
+  if (!props.readonly || Object.keys(slots).length) return [++drawings]
+  const here = row.id === active.row
+  const spread = props.columns.some((_, c) => inBlock(row, c)) ? block.value : null
+  return [row, props.columns, long.value, here && active.column, spread]
+}
 const above = computed(() => view.value.from * high)
 const below = computed(() => (props.rows.length - view.value.to) * high)
 </script>
@@ -306,6 +315,7 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
           <tr
             v-for="row in drawn"
             :key="row.id"
+            v-memo="same(row)"
             role="row"
             :class="[row.kind, { here: row.id === active.row, struck: row.struck }]"
           >

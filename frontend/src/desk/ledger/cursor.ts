@@ -5,6 +5,7 @@ import type { Column, Row } from './ledger'
 
 // Of a long table only the rows in view are drawn; they are then of one height, so words don't go on in a second line.
 const LONG = 250
+const MANY = 2000 // cells
 
 export interface Block {
   top: number
@@ -34,7 +35,7 @@ export function useCursor<T>(
 
   const { y: scrolled } = useScroll(grid)
   const { height: seen } = useElementSize(grid)
-  const long = computed(() => rows.value.length > LONG)
+  const long = computed(() => rows.value.length > LONG || rows.value.length * columns.value.length > MANY)
   const view = computed(() => {
     if (!long.value) return { from: 0, to: rows.value.length }
     const from = Math.max(0, Math.floor(scrolled.value / high) - 12)

@@ -36,6 +36,8 @@ const props = defineProps<{
   relief?: { url: string; bounds: number[] } | null
   contours?: Schemas['ContoursView'] | null
   shapes: PlanShape[]
+  /** What moves on while the rest stays, such as the section that is looked at. */
+  marked?: PlanShape[]
   levels?: PlanLevel[]
   /** Triangles that lie near, where they are shown. */
   triangles?: number[][]
@@ -159,6 +161,7 @@ watch(() => props.bounds.join(), () => fit()) // prettier-ignore
 watch(() => props.relief?.url, showRelief)
 watch(() => props.contours, showContours)
 watch(() => props.shapes, showShapes)
+watch(() => props.marked, showMarked)
 watch(() => props.levels, showLevels)
 watch(() => props.triangles, showTriangles)
 watch(() => props.tool, useTool)
@@ -191,12 +194,15 @@ function asFeature(shape: PlanShape): Feature {
   const geometry: Geometry = shape.rings ? new Polygon(shape.rings) : new LineString(shape.line ?? [])
   return new Feature({ geometry, shape })
 }
+const above = (s: PlanShape) => s.kind === 'row' || s.kind === 'section'
 function showShapes() {
-  const above = (s: PlanShape) => s.kind === 'row' || s.kind === 'section'
   shapeSource.clear(true)
   shapeSource.addFeatures(props.shapes.filter((s) => !above(s)).map(asFeature))
+  showMarked()
+}
+function showMarked() {
   rowSource.clear(true)
-  rowSource.addFeatures(props.shapes.filter(above).map(asFeature))
+  rowSource.addFeatures([...props.shapes.filter(above), ...(props.marked ?? [])].map(asFeature))
 }
 function showLevels() {
   levelSource.clear(true)

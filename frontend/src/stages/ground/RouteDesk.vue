@@ -133,27 +133,26 @@ const putNames = (shelf: number) =>
   )
 
 const TICK = 4
-const shapes = computed<PlanShape[]>(() => {
-  const found: PlanShape[] = (plan.value?.lines ?? []).map((line, n) => ({ key: `line:${n}`, kind: line.kind, line: line.places })) // prettier-ignore
-  const ticks = plan.value?.ticks ?? []
-  const chainages = plan.value?.chainages ?? []
-  const every = Math.max(Math.ceil(ticks.length / 60), 1)
+const tick = (n: number, kind: 'tick' | 'section'): PlanShape => {
+  const [x, y, dx, dy] = plan.value!.ticks[n]
   const wide = Math.max(...reach.value, TICK)
-  let before = -Infinity
-  ticks.forEach(([x, y, dx, dy], n) => {
-    const here = way.value?.chainages[at.value]
-    const strong = here !== undefined && Math.abs(chainages[n] - here) < 1e-6
-    const twin = chainages[n] - before < 1e-6
-    if ((n % every && !strong) || (twin && !strong)) return
-    before = chainages[n]
-    found.push({
-      key: `tick:${n}`,
-      kind: strong ? 'section' : 'tick',
-      line: [[x - dx * wide, y - dy * wide], [x + dx * wide, y + dy * wide]],
-      label: strong ? shown(lengthHere(chainages[n])) : undefined,
-    }) // prettier-ignore
-  })
-  return found
+  const label = kind === 'section' ? shown(lengthHere(plan.value!.chainages[n])) : undefined
+  return { key: `tick:${n}`, kind, line: [[x - dx * wide, y - dy * wide], [x + dx * wide, y + dy * wide]], label } // prettier-ignore
+}
+const shapes = computed<PlanShape[]>(() => {
+  const { lines = [], chainages = [] } = plan.value ?? {}
+  const every = Math.max(Math.ceil(chainages.length / 60), 1)
+  const seen = chainages.flatMap((chainage, n) => (n % every || chainage - (chainages[n - 1] ?? -1) < 1e-6 ? [] : [n])) // prettier-ignore
+  return [
+    ...lines.map((line, n) => ({ key: `line:${n}`, kind: line.kind, line: line.places })),
+    ...seen.map((n) => tick(n, 'tick')),
+  ]
+})
+/** The section that is looked at. */
+const marked = computed<PlanShape[]>(() => {
+  const here = way.value?.chainages[at.value]
+  const n = here === undefined ? -1 : (plan.value?.chainages.findIndex((c) => Math.abs(c - here) < 1e-6) ?? -1) // prettier-ignore
+  return n < 0 ? [] : [tick(n, 'section')]
 })
 /** How far the route reaches on both sides, so that ticks stand out beyond it. */
 const reach = computed(() => {
@@ -191,13 +190,28 @@ watch(count, () => go(at.value))
 /** What papers of it are being asked for: the names of its tables, and those chosen. */
 const papers = ref<{ names: string[]; chosen: string[] } | null>(null)
 const strip = ref<HTMLElement>()
+let steps = 0
+let stepping = false
 const KEYS: Record<string, number> = { ArrowRight: 1, PageDown: 10, ArrowLeft: -1, PageUp: -10, Home: -1e9, End: 1e9 } // prettier-ignore
 useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
   if (!(event.key in KEYS) || event.ctrlKey || event.altKey || tab.value !== 'sections') return
   if ((event.target as HTMLElement).closest('[role=grid], input')) return
   event.preventDefault()
-  go(at.value + KEYS[event.key])
+  steps += KEYS[event.key]
+  if (!stepping) step()
 })
+/** A key held down goes on once a frame, and only when what was asked for meanwhile has come in between. */
+function step() {
+  stepping = true
+  requestAnimationFrame(() => {
+    go(at.value + steps)
+    steps = 0
+    setTimeout(() => {
+      stepping = false
+      if (steps) step()
+    })
+  })
+}
 watch(
   () => way.value?.lines,
   (now) => {
@@ -232,6 +246,7 @@ onBeforeUnmount(() => (tally.selected = []))
       :relief="relief"
       :contours="contours"
       :shapes="shapes"
+      :marked="marked"
       :bounds="bounds"
       :tool="drawing === 'line' ? 'line' : ''"
       @drawn="drawn"

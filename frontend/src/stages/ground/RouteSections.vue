@@ -2,6 +2,7 @@
 // The sections of a route, one key to the next: each drawn, what is counted of it shown or hidden, and the table by
 // chainage that it stands in.
 import { NButton, NCheckbox } from 'naive-ui'
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { readTable, useRouteTable, useSections } from '../../api/ground'
 import { useProjectId } from '../../api/project'
@@ -108,7 +109,13 @@ const withTotals = computed<Row<Line>[]>(() => [
   { id: 'whole', kind: 'total', label: '', cells: { chainage: 'whole', ...totals.value } },
 ])
 const grid = ref<{ activateRow: (id: number, column?: number, quietly?: boolean) => void }>()
-watch([() => props.at, rows], () => grid.value?.activateRow(props.at + 1, undefined, true), { flush: 'post' })
+/** The table follows once a key that is held down rests, and now and then before. */
+watchDebounced([() => props.at, rows], () => grid.value?.activateRow(props.at + 1, undefined, true), {
+  flush: 'post',
+  debounce: 80,
+  maxWait: 800,
+  immediate: true,
+})
 function look(row: Row<Line>, column: Column<Line>) {
   if (!row.data) return
   if (row.data.at !== props.at) emit('go', row.data.at)
