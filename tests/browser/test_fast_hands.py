@@ -74,7 +74,7 @@ class Tables(DemoCase):
         saved(page)
         expect(cell(page, table, line.resource.name, 2)).to_have_text("6.00")
         worked = next(each for each in build_up_view(self.actor, rate).lines if each.id == line.id)
-        expect(cell(page, table, line.resource.name, 7)).to_have_text(f"{6 * worked.price:.2f}")
+        expect(cell(page, table, line.resource.name, 10)).to_have_text(f"{6 * worked.price:.2f}")
         page.get_by_role("button", name="Copy", exact=True).click()
         expect(page.get_by_label("Name of the rate")).to_have_value("Concrete C30/37, mixed on site, copy")
         twin = BuildUp.get(BuildUp.name == "Concrete C30/37, mixed on site, copy")

@@ -42,20 +42,20 @@ class RatesAndBill(DemoCase):
             cell(page, table, who, 2).click()
             type_row(page, number)
             saved(page)
-        expect(cell(page, table, "Net rate", 8)).to_have_text("112.40")  # 2 × 27.20 + 58.00
+        expect(cell(page, table, "Rate per", 7)).to_have_text("112.40")  # 2 × 27.20 + 58.00
         page.get_by_role("link", name=re.compile("^Blockwork 140 in walls")).click()
         table = "Build-up of Blockwork 140 in walls"
         pick(page, table, "pick a resource", 0, "Drainage gang")
         # 112.40 in an hour of 1.9 m²: 54.40 of it labour, 58.00 plant.
-        expect(cell(page, table, "Drainage gang", 8)).to_have_text("28.63")
-        expect(cell(page, table, "Plant", 8)).to_have_text("32.16")  # 1.63 + 30.53
+        expect(cell(page, table, "Drainage gang", 7)).to_have_text("28.63")
+        expect(cell(page, table, "Plant", 7)).to_have_text("32.16")  # 1.63 + 30.53
         pick(page, table, "pick a resource", 0, "a percentage of labour")
         row = page.get_by_role("grid", name=table).get_by_role("row").filter(has_text="% of labour").first
         row.get_by_role("gridcell").nth(2).click()
         type_row(page, "10")
         saved(page)
         # Labour is 50.63 + 28.63 = 79.26; a tenth of it 7.93; 76.43 + 59.16 + 7.93.
-        expect(cell(page, table, "Net rate", 8)).to_have_text("143.51")
+        expect(cell(page, table, "Rate per", 7)).to_have_text("143.51")
         self.assertEqual(
             BuildUp.get(
                 (BuildUp.project == self.project.id) & (BuildUp.name == "Blockwork 140 in walls")

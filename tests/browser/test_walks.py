@@ -104,7 +104,7 @@ class Rates(DemoCase):
         page.get_by_label("Output", exact=True).fill("4")
         page.keyboard.press("Tab")
         saved(page)
-        expect(cell(page, table, "Net rate", 8)).to_have_text("6.80")  # 27.20 in an hour of 4 m²
+        expect(cell(page, table, "Rate per", 7)).to_have_text("6.80")  # 27.20 in an hour of 4 m²
         pick(page, table, "pick a resource", 0, "Mortar bed")
         saved(page)
         page.get_by_role("link", name=re.compile("^Mortar bed")).click()
@@ -115,18 +115,18 @@ class Rates(DemoCase):
         cell(page, bed, "Labourer", 2).click()
         type_row(page, "0.25", "10")
         saved(page)
-        expect(cell(page, bed, "Net rate", 8)).to_have_text("7.48")  # 0.25 h + 10 % at 27.20
+        expect(cell(page, bed, "Rate per", 7)).to_have_text("7.48")  # 0.25 h + 10 % at 27.20
         # Round in a circle: refused with the way round.
         pick(page, bed, "pick a resource", 0, "Paving on mortar")
         expect(page.get_by_role("alert")).to_contain_text(
             re.compile("Mortar bed.*Paving on mortar|Paving on mortar.*Mortar bed")
         )
         page.get_by_role("link", name=re.compile("^Paving on mortar")).click()
-        expect(cell(page, table, "Net rate", 8)).to_have_text("14.28")
+        expect(cell(page, table, "Rate per", 7)).to_have_text("14.28")
         cell(page, table, "Mortar bed", 2).click()
         page.keyboard.press("Control+Delete")
         saved(page)
-        expect(cell(page, table, "Net rate", 8)).to_have_text("6.80")
+        expect(cell(page, table, "Rate per", 7)).to_have_text("6.80")
         page.get_by_label("Output", exact=True).fill("0")
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_be_visible()

@@ -194,7 +194,7 @@ class WholeJob(DeskCase):
         cell(page, "Build-up of Concrete placed", "Mix", 4).click()
         type_row(page, "5")
         saved(page)
-        expect(cell(page, "Build-up of Concrete placed", "Net rate", 8)).to_have_text("174.16")
+        expect(cell(page, "Build-up of Concrete placed", "Rate per", 7)).to_have_text("174.16")
 
     def rate(self, page: Page, name: str, unit: str, output: str, lines: list[tuple[str, str]]) -> None:
         page.get_by_role("button", name="New rate").first.click()

@@ -3945,7 +3945,8 @@ export interface components {
     }
     /**
      * BuildUpLineView
-     * @description A line of a build-up; ``shares`` is its money per unit by group, more than one for a gang.
+     * @description A line of a build-up; ``entered`` is its quantity as a number, ``shares`` its money per unit by group,
+     *     more than one for a gang.
      */
     BuildUpLineView: {
       /** Allowance */
@@ -3957,6 +3958,8 @@ export interface components {
        * @enum {string}
        */
       basis: 'output' | 'unit' | 'day' | 'fixed' | 'percent'
+      /** Entered */
+      entered: string
       /** Escalation */
       escalation: string
       /** Gang */

@@ -21,7 +21,8 @@ class BuildUpBrief(View):
 
 
 class BuildUpLineView(View):
-    """A line of a build-up; ``shares`` is its money per unit by group, more than one for a gang."""
+    """A line of a build-up; ``entered`` is its quantity as a number, ``shares`` its money per unit by group,
+    more than one for a gang."""
 
     id: int
     version: int
@@ -34,6 +35,7 @@ class BuildUpLineView(View):
     name: str
     unit: str
     quantity: str
+    entered: Decimal
     note: str
     allowance: Decimal
     escalation: Decimal

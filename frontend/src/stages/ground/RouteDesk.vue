@@ -183,32 +183,33 @@ function pick(key: string) {
   const [kind, n] = key.split(':')
   if (kind === 'tick') go(Number(n))
 }
+const within = (to: number) => Math.min(Math.max(to, 0), Math.max(count.value - 1, 0))
 function go(to: number) {
-  at.value = Math.min(Math.max(to, 0), Math.max(count.value - 1, 0))
+  at.value = within(to)
 }
 watch(count, () => go(at.value))
 /** What papers of it are being asked for: the names of its tables, and those chosen. */
 const papers = ref<{ names: string[]; chosen: string[] } | null>(null)
 const strip = ref<HTMLElement>()
-let steps = 0
+let wanted: number | null = null
 let stepping = false
 const KEYS: Record<string, number> = { ArrowRight: 1, PageDown: 10, ArrowLeft: -1, PageUp: -10, Home: -1e9, End: 1e9 } // prettier-ignore
 useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
   if (!(event.key in KEYS) || event.ctrlKey || event.altKey || tab.value !== 'sections') return
   if ((event.target as HTMLElement).closest('[role=grid], input')) return
   event.preventDefault()
-  steps += KEYS[event.key]
+  wanted = within((wanted ?? at.value) + KEYS[event.key])
   if (!stepping) step()
 })
 /** A key held down goes on once a frame, and only when what was asked for meanwhile has come in between. */
 function step() {
   stepping = true
   requestAnimationFrame(() => {
-    go(at.value + steps)
-    steps = 0
+    go(wanted!)
+    wanted = null
     setTimeout(() => {
       stepping = false
-      if (steps) step()
+      if (wanted !== null) step()
     })
   })
 }

@@ -115,7 +115,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       number: true,
       width: '78px',
       text: (l) => l.quantity,
-      show: (l) => (typedNumber(l.quantity) === null ? l.quantity : shown(typedNumber(l.quantity), 2, 4)),
+      show: (l) => shown(typedNumber(l.quantity) ?? l.entered, 2, 4),
       title: (l) => `${l.quantity}, ${HINTS[l.basis]}`,
       ref: (l) => `build-up-line:${l.id}`,
     },
