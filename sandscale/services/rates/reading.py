@@ -75,7 +75,8 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> Bu
     return BuildUpLineView(
         id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of,
         resource=row.resource_id, nested=row.nested_id,
-        gang=gang, name=own.name, unit=own.unit, quantity=written(row.quantity), entered=own.quantity, note=row.note,
+        gang=gang, name=own.name, unit=own.unit, quantity=written(row.quantity), entered=own.quantity,
+        note=row.note,
         allowance=row.allowance,
         escalation=row.escalation, price=own.price,
         total_quantity=_kept(first.total_quantity if first else own.quantity), amount=amount,
