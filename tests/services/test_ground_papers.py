@@ -171,6 +171,14 @@ class OfRoutes(PaperCase):
         eight = words_of(self.made(work, "pdf", parts=frozenset({"sections"}), per_page=8))
         drawn = [len(re.findall(r"At [\d.]+ m ", page)) for page in eight]
         self.assertEqual((max(drawn), sum(drawn)), (8, len(chainages)))
+        # Nothing chosen but its quantities; a name that isn't there any more.
+        job = jobs.ask_for(self.actor, papers.KIND, {"element": work, "parts": [], "file": "pdf"})
+        worker.work_off()
+        bare = words_of(jobs.result(self.actor, job.id)[1])
+        self.assertEqual(len(bare), len(words_of(self.made(work, "pdf", parts=frozenset()))))
+        self.assertNotIn("Plan, 1:", " ".join(bare))
+        with self.assertRaisesRegex(BadEntry, "none of the quantities chosen"):
+            self.made(work, "csv", names=("Gold",))
 
     def test_nothing_runs_off_the_page_whatever_it_is_called(self) -> None:
         long = "Bituminous courses of the carriageway, of both its lay-bys and of the turning head"[:60]

@@ -133,7 +133,7 @@ def work_of(job: Job, progress: Progress) -> Outcome:
     actor, kind = reader_of(job), given.get("file", "pdf")
     if "element" not in given:
         return paper_of_whole(actor, given.get("by", "work"), kind, progress)
-    parts, per_page = given.get("parts") or PAPER_PARTS, given.get("per_page", 4)
+    parts, per_page = given.get("parts", PAPER_PARTS), given.get("per_page", 4)
     chosen = Chosen(
         frozenset(part for part in PAPER_PARTS if part in parts), tuple(given.get("names", ())),
         bool(given.get("together")), per_page if per_page in PER_PAGE else 4,

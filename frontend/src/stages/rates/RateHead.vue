@@ -22,7 +22,7 @@ const ADDED_ON = [
 ]
 const adds = computed(() => {
   const { added, added_on } = props.rate
-  if (!Number(added)) return props.rate.note ? 'Mark-up, note •' : 'Mark-up, note'
+  if (!Number(added)) return props.rate.note ? 'Mark-up •' : 'Mark-up'
   return `${added_on === 'cost' ? 'Mark-up' : 'Margin'} ${shown(added, 0, 4)} %`
 })
 </script>
@@ -117,7 +117,7 @@ const adds = computed(() => {
 }
 .name {
   flex: 0 1 300px;
-  min-width: 120px;
+  min-width: 90px;
   font-weight: 600;
 }
 .small {

@@ -10,7 +10,7 @@ import numpy as np
 from ....core.ground.pieces import Floats
 from ....core.ground.route.reckoned import Reckoned
 from ....core.numbers.working import shown
-from ....core.refusals import Refusal
+from ....core.refusals import BadEntry, Refusal
 from ....reports import route_xlsx
 from ....reports.measured import length, sized, unit, volume
 from ....reports.works import (
@@ -152,6 +152,13 @@ def _across(entered: Entered, made: Reckoned, progress: Progress) -> Iterator[Ac
 
 
 def table_of(actor: Actor, element_id: int, chosen: Chosen) -> ChainageTable:
-    """The quantities side by side in one table by chainage."""
-    route_of(actor, element_id)
-    return next(tables_of(last_made(element_id), replace(chosen, together=True)))
+    """The quantities side by side in one table by chainage.
+
+    Raises:
+        BadEntry: none of those chosen is there.
+    """
+    row = route_of(actor, element_id)
+    made = next(tables_of(last_made(element_id), replace(chosen, together=True)), None)
+    if made is None:
+        raise BadEntry(f"{row.element.mark} has none of the quantities chosen.", field="names")
+    return made
