@@ -101,9 +101,7 @@ const adds = computed(() => {
           @change="emit('change', { note: $event })"
       /></label>
     </Menu>
-    <span class="push quiet" title="Items of the bill that are priced by it"
-      >{{ rate.items }} item{{ rate.items === 1 ? '' : 's' }}</span
-    >
+    <span class="push"></span>
     <NButton v-if="!readonly" text title="Another rate with the same lines" @click="emit('copy')">
       Copy
     </NButton>
