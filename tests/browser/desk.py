@@ -98,7 +98,7 @@ class DemoCase(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         person = scene.person("Asta Venn")
-        # Its earthworks stand in the bill from the start, as in what it is a copy of; no job hears of them before.
+        # Its earthworks stand in the bill from the start, as in what it is a copy of; no job hears of them.
         with database.atomic():
             self.project = scene.taken_in(person, self.content)
             slow.work_out_now(self.project.id, ("levels", "surfaces", "quantities"))

@@ -183,7 +183,7 @@ class Blockwork(unittest.TestCase):
         self.assertEqual((none.rate, [f.code for f in none.findings]), (D("5.00"), ["nothing-billed"]))
 
     def test_a_gang_within_a_gang_its_fuel_and_its_small_tools(self) -> None:
-        """A digger with its driver and 12 l an hour, twice in a gang with a labourer and 5 % tools of labour."""
+        """A digger, its driver and 12 l an hour, twice in a gang with a labourer and 5 % tools of labour."""
         digger = [
             line("plant", "1", "h", "40"),
             line("labour", "1", "h", "30"),

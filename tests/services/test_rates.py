@@ -77,12 +77,18 @@ class Lines(RateCase):
             self.rate("Earth gang", kind="gang"),
             self.rate("Dig", output="80", hours="8"),
         )
-        self.line(small, resource=digger)
+        own = self.line(small, resource=digger)
         self.line(small, resource=driver)
         self.line(small, resource=fuel, basis="unit", quantity="12")
         self.line(small, basis="percent", percent_of="labour", quantity="5", note="small tools")
         self.line(gang, nested=small, quantity="2")
         self.line(gang, resource=driver)
+        for add in (
+            lambda: self.line(small, resource=fuel, basis="fixed"),
+            lambda: actions.change_build_up_line(self.actor, own, 1, {"basis": "fixed"}),
+        ):
+            with self.assertRaisesRegex(BadEntry, "Nothing is billed by a gang"):
+                add()
         line = self.line(dig, nested=gang)
         view = self.seen(dig)
         groups = {g.group: g for g in view.groups}

@@ -190,6 +190,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     }
     fields |= typed(fields, "quantity")
     check_line(fields, source.unit)
+    refuse_once_in_gang(row, basis)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, **fields)
@@ -269,6 +270,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     if "basis" in fields and "quantity" not in fields:
         quantity_in(row.quantity, source.unit if source else "%", basis)
     check_line({**fields, "basis": basis}, source.unit if source else "%")
+    refuse_once_in_gang(row.build_up, basis)
     check_version(row, version, fields)
     with recording(
         actor,
@@ -277,6 +279,19 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     ) as log:
         log.update(row, **fields)
     return log.saved(row)
+
+
+def refuse_once_in_gang(row: BuildUp, basis: str) -> None:
+    """Refuse what is had once in a gang, by which nothing is billed.
+
+    Raises:
+        BadEntry: it is that.
+    """
+    if row.kind == "gang" and basis == "fixed":
+        raise BadEntry(
+            "Nothing is billed by a gang, so what is had once can't be spread in it.", field="basis",
+            remedy="Put the line into the rate that draws on the gang.",
+        )  # fmt: skip
 
 
 def check_line(fields: dict[str, Any], symbol: str) -> None:

@@ -9,7 +9,7 @@ from ...core.numbers.units import unit
 from ...core.refusals import Refusal
 from ...store.models import BuildUp, BuildUpLine, Resource
 from ..keeping.proving import refuse_twins
-from .actions import check_line, checked_build_up
+from .actions import check_line, checked_build_up, refuse_once_in_gang
 from .reading import MOST_NESTED, nesting
 
 
@@ -43,6 +43,9 @@ def prove(project_id: int) -> None:
     }
     for symbol in set(units[BuildUp].values()):
         unit(symbol)
+    gangs = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="gang")}
     for line in BuildUpLine.those(BuildUpLine.project, [project_id]):
+        if line.build_up_id in gangs:
+            refuse_once_in_gang(gangs[line.build_up_id], line.basis)
         symbol = units[Resource].get(line.resource_id) or units[BuildUp].get(line.nested_id, "")
         check_line({"quantity": line.quantity, "basis": line.basis}, symbol)

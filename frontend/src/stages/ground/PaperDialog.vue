@@ -6,6 +6,7 @@ import type { Schemas } from '../../api/client'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import JobButton from '../../desk/JobButton.vue'
+import PerPage from './PerPage.vue'
 
 type Asked = Schemas['NewJob']
 type File = NonNullable<Asked['file']>
@@ -84,15 +85,7 @@ const asks = computed(() => ({
           <ChoiceField :value="set" :options="SET" label="How tables are set" @choose="set = $event" />
         </label>
       </template>
-      <label v-if="drawn && parts.includes('sections')" class="asked">
-        Sections on a page
-        <ChoiceField
-          :value="perPage"
-          :options="[1, 2, 3, 4, 6, 8].map((n) => ({ value: n, label: String(n) }))"
-          label="Sections on a page"
-          @choose="perPage = $event"
-        />
-      </label>
+      <PerPage v-if="drawn && parts.includes('sections')" v-model="perPage" />
       <p v-if="!names.length && file !== 'dxf'" class="says">Choose a quantity at least, or all are told.</p>
     </template>
     <JobButton kind="ground_paper" primary :asks="asks">Write it</JobButton>

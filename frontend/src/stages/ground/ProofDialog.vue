@@ -3,9 +3,9 @@
 import { NCheckbox, NCheckboxGroup } from 'naive-ui'
 import { ref } from 'vue'
 import type { Schemas } from '../../api/client'
-import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import JobButton from '../../desk/JobButton.vue'
+import PerPage from './PerPage.vue'
 import type { Work } from './earth'
 
 defineProps<{ work: Work }>()
@@ -30,15 +30,7 @@ const perPage = ref(4)
     <NCheckboxGroup v-model:value="parts" class="parts">
       <NCheckbox v-for="(words, part) in PARTS" :key="part" :value="part">{{ words }}</NCheckbox>
     </NCheckboxGroup>
-    <label class="page">
-      Sections on a page
-      <ChoiceField
-        :value="perPage"
-        :options="[1, 2, 3, 4, 6, 8].map((n) => ({ value: n, label: String(n) }))"
-        label="Sections on a page"
-        @choose="perPage = $event"
-      />
-    </label>
+    <PerPage v-model="perPage" />
     <p v-if="work.state === 'working'" class="says">
       It is being worked out: the package tells what it came to before.
     </p>
@@ -53,12 +45,6 @@ const perPage = ref(4)
   display: grid;
   gap: 4px;
   padding: 4px 0 10px;
-}
-.page {
-  display: grid;
-  grid-template-columns: 1fr 90px;
-  align-items: center;
-  padding-bottom: 10px;
 }
 .says {
   background: var(--accent-soft);

@@ -142,7 +142,7 @@ const tick = (n: number, kind: 'tick' | 'section'): PlanShape => {
 const shapes = computed<PlanShape[]>(() => {
   const { lines = [], chainages = [] } = plan.value ?? {}
   const every = Math.max(Math.ceil(chainages.length / 60), 1)
-  const seen = chainages.flatMap((chainage, n) => (n % every || chainage - (chainages[n - 1] ?? -1) < 1e-6 ? [] : [n])) // prettier-ignore
+  const seen = chainages.flatMap((chainage, n) => (n % every || chainage - (chainages[n - 1] ?? -Infinity) < 1e-6 ? [] : [n])) // prettier-ignore
   return [
     ...lines.map((line, n) => ({ key: `line:${n}`, kind: line.kind, line: line.places })),
     ...seen.map((n) => tick(n, 'tick')),

@@ -175,10 +175,10 @@ def kind_of(made: KindDocument) -> TrenchKind:
 
 
 def _widths(rows: Sequence[Width]) -> TrenchWidths:
-    """An own table of widths by depth.
+    """An own table of widths by depth; the last holds for all beyond.
 
     Raises:
-        BadEntry: depths don't rise, a width is missing, or what is deeper than the last is not said.
+        BadEntry: depths don't rise, or a width is missing.
     """
     found = list[tuple[float, float]]()
     for n, row in enumerate(rows):
