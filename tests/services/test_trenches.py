@@ -17,7 +17,7 @@ from sandscale.services.keeping import history, walking, worker
 from sandscale.services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from sandscale.services.measure.actions import elements, figures
 from sandscale.services.shelves import actions as shelves
-from sandscale.store.models import Element, Figure, TrenchKind, TrenchNode, TrenchRun
+from sandscale.store.models import Element, Figure, Project, TrenchKind, TrenchNode, TrenchRun
 from tests import scene
 from tests.services.test_ground import GroundCase, flat
 
@@ -226,7 +226,11 @@ class TheWholeJob(TrenchCase):
             figures.draw_figure(self.actor, sheet.id, work, "loop", [[100, 100], [300, 100], [300, 300]])
         # It goes on from node B, where it begins.
         corners = [[100, 100], [600, 100], [600, 400]]
-        figure = scene.id_of(figures.draw_figure(self.actor, sheet.id, work, "run", corners))
+        priced = scene.priced(self.actor)
+        total = Project.get_by_id(self.actor.project_id).bill_total
+        saved = figures.draw_figure(self.actor, sheet.id, work, "run", corners)
+        self.assertEqual((saved.bill_total, total > 0, len(priced)), (total, True, 5))
+        figure = scene.id_of(saved)
         worker.work_off()
         view = reading.network_view(self.actor, work)
         self.assertEqual([(r.begins, r.ends) for r in view.runs], [("A", "B"), ("B", "N3"), ("N3", "N4")])

@@ -116,7 +116,8 @@ watch(
 watch(
   () => element.value?.id,
   () =>
-    element.value && walk.offer(`quantity:${element.value.id}:${element.value.quantities[0]?.output ?? ''}`),
+    element.value?.quantities.length &&
+    walk.offer(`quantity:${element.value.id}:${element.value.quantities[0].output}`),
   { immediate: true },
 )
 watch(chosen, () => {
@@ -145,7 +146,10 @@ function use(next: Tool) {
   if (readonly.value) return
   repeat.value = null
   if ((next === 'move' || next === 'copy') && figure.value === null) return
-  if (measuring.some((each) => each.tool === next) && element.value?.measurer !== 'make-up') {
+  const measurer = element.value?.measurer ?? ''
+  // Trenches are laid along a run, and a route's centreline is one.
+  const drawn = measurer === 'make-up' || (next === 'run' && ['trench', 'route'].includes(measurer))
+  if (measuring.some((each) => each.tool === next) && !drawn) {
     making.value = null
     return
   }

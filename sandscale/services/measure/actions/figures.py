@@ -50,16 +50,19 @@ def draw_figure(
         figure = log.insert(Figure, sheet=sheet.id, element=element.id, kind=kind, geometry=geometry)
         if route is not None:
             log.update(route, figure=figure.id)
-            return log.saved(figure)
-        if network is not None:
+        elif network is not None:
             lay_along(log, network, figure)
-            return log.saved(figure)
-        line = find(DimensionLine, actor, line_id) if line_id else None
-        if line is not None and line.element_id == element.id and line.figure_id is None:
-            log.update(line, figure=figure.id)
         else:
-            _new_line(log, element, figure)
+            _feed(log, actor, element, figure, line_id)
     return log.saved(figure)
+
+
+def _feed(log: Recording, actor: Actor, element: Element, figure: Figure, line_id: int | None) -> None:
+    line = find(DimensionLine, actor, line_id) if line_id else None
+    if line is not None and line.element_id == element.id and line.figure_id is None:
+        log.update(line, figure=figure.id)
+    else:
+        _new_line(log, element, figure)
 
 
 def _network_of(element_id: int) -> TrenchNetwork | None:
