@@ -2,16 +2,27 @@
 
 from __future__ import annotations
 
+import math
 import re
+from itertools import pairwise
 
 from playwright.sync_api import Page, expect
 
 from sandscale.demo import site
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.trenches import reading
-from sandscale.store.models import Element, GroundSurface, TrenchKind, TrenchNetwork
+from sandscale.store.models import (
+    Drawing,
+    Element,
+    Figure,
+    GroundSurface,
+    Revision,
+    Sheet,
+    TrenchKind,
+    TrenchNetwork,
+)
 from tests import scene
-from tests.browser.desk import DemoCase, cell, choose, saved, type_row
+from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, saved, type_row
 from tests.browser.test_ground import PlanOnScreen
 
 
@@ -201,6 +212,28 @@ class TrenchesAtTheDesk(DemoCase):
         page.get_by_label("Bulking factor").fill("0")
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_contain_text("must be above zero")
+
+        # Drawn on a sheet whose place on the ground is known: a run for every leg, from there along.
+        drawing = self.own(Drawing, number="FW-C-201")
+        sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing).get()
+        page.goto(f"{self.address}/projects/{self.project.id}/measure/{element}?sheet={sheet.id}")
+        lines_read(page)
+        page.get_by_role("button", name="Sheet ▾").click()
+        page.get_by_role("button", name="Show the whole sheet").click()
+        page.wait_for_timeout(300)
+        lines_read(page).focus()
+        page.keyboard.press("r")
+        on_sheet = SheetOnScreen(page, (sheet.width, sheet.height))
+        for place in ((0.30, 0.62), (0.42, 0.62), (0.42, 0.72)):
+            on_sheet.click((place[0] * sheet.width, place[1] * sheet.height))
+        page.keyboard.press("Enter")
+        saved(page)
+        nodes = self.worked_out(element).nodes[2:]
+        drawn = Figure.get(Figure.element == element).geometry["corners"]
+        legs = [math.dist(p, q) * (sheet.metres_per_unit or 0) for p, q in pairwise(drawn)]
+        self.assertEqual((len(legs), len(nodes)), (2, 3))
+        for leg, (a, b) in zip(legs, pairwise(nodes), strict=True):
+            self.assertAlmostEqual(math.hypot(b.x - a.x, b.y - a.y), leg, places=3)
 
     def test_the_demonstrations_rising_main_and_a_viewer(self) -> None:
         main = self.own(Element, mark="T1")

@@ -2,7 +2,7 @@
 // A route: its plan with the sections' places, each section drawn, long section and mass haul, and the tables it is
 // typed in.
 import { NButton } from 'naive-ui'
-import { useEventListener } from '@vueuse/core'
+import { refThrottled, useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useContours, useHaul, useRoute, useRouteLong, useRoutePlan, useSurface } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
@@ -148,9 +148,10 @@ const shapes = computed<PlanShape[]>(() => {
     ...seen.map((n) => tick(n, 'tick')),
   ]
 })
-/** The section that is looked at. */
+/** The section that is looked at; the map follows a key that is held down a few times a second. */
+const markedAt = refThrottled(at, 250, true)
 const marked = computed<PlanShape[]>(() => {
-  const here = way.value?.chainages[at.value]
+  const here = way.value?.chainages[markedAt.value]
   const n = here === undefined ? -1 : (plan.value?.chainages.findIndex((c) => Math.abs(c - here) < 1e-6) ?? -1) // prettier-ignore
   return n < 0 ? [] : [tick(n, 'section')]
 })
@@ -201,12 +202,14 @@ useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
   wanted = within((wanted ?? at.value) + KEYS[event.key])
   if (!stepping) step()
 })
-/** A key held down goes on once a frame, and only when what was asked for meanwhile has come in between. */
+/** A key held down draws one section a frame; what a slow frame left behind is caught up with, unless it is far. */
+const FAR = 9
 function step() {
   stepping = true
   requestAnimationFrame(() => {
-    go(wanted!)
-    wanted = null
+    const left = wanted! - at.value
+    go(Math.abs(left) > FAR ? wanted! : at.value + Math.sign(left))
+    if (at.value === wanted) wanted = null
     setTimeout(() => {
       stepping = false
       if (wanted !== null) step()
@@ -259,6 +262,7 @@ onBeforeUnmount(() => (tally.selected = []))
         <NButton
           v-for="(words, key) in TABS"
           :key="key"
+          v-memo="[tab === key]"
           text
           :class="{ on: tab === key }"
           @click="tab = key"

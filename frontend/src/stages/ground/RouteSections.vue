@@ -2,7 +2,7 @@
 // The sections of a route, one key to the next: each drawn, what is counted of it shown or hidden, and the table by
 // chainage that it stands in.
 import { NButton, NCheckbox } from 'naive-ui'
-import { watchDebounced } from '@vueuse/core'
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { readTable, useRouteTable, useSections } from '../../api/ground'
 import { useProjectId } from '../../api/project'
@@ -12,6 +12,7 @@ import { writeBlock, type Column, type Row } from '../../desk/ledger/ledger'
 import { shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
+import LegendEntry from './LegendEntry.vue'
 import RouteDrawing from './RouteDrawing.vue'
 import { hatchOf, type Way } from './routes'
 import { areaShown, cubicHere, squareHere } from './units'
@@ -26,10 +27,12 @@ const { data: page } = useSections(
   () => props.made,
   here,
 )
+/** The table follows once a key that is held down rests. */
+const rested = refDebounced(here, 80)
 const { data: table, error } = useRouteTable(
   () => props.way.id,
   () => props.made,
-  here,
+  rested,
 )
 const section = computed(() => page.value?.sections.find((s) => s.at === props.at) ?? null)
 /** What was drawn last stays until the next is there. */
@@ -109,11 +112,8 @@ const withTotals = computed<Row<Line>[]>(() => [
   { id: 'whole', kind: 'total', label: '', cells: { chainage: 'whole', ...totals.value } },
 ])
 const grid = ref<{ activateRow: (id: number, column?: number, quietly?: boolean) => void }>()
-/** The table follows once a key that is held down rests, and now and then before. */
-watchDebounced([() => props.at, rows], () => grid.value?.activateRow(props.at + 1, undefined, true), {
+watch([rested, rows], () => grid.value?.activateRow(rested.value + 1, undefined, true), {
   flush: 'post',
-  debounce: 80,
-  maxWait: 800,
   immediate: true,
 })
 function look(row: Row<Line>, column: Column<Line>) {
@@ -149,30 +149,19 @@ async function copy() {
   />
   <p v-else class="quiet nothing">{{ error?.message ?? 'There is no section yet.' }}</p>
   <p v-if="drawn" class="legend">
-    <NButton
+    <LegendEntry
       v-for="s in drawn.shapes"
       :key="s.name"
-      text
-      :aria-pressed="!hidden.has(s.name)"
-      :class="{ off: hidden.has(s.name) }"
-      :title="hidden.has(s.name) ? 'Show it' : 'Hide it'"
-      @click="toggle(s.name)"
-    >
-      <svg width="16" height="12" aria-hidden="true">
-        <rect
-          width="16"
-          height="12"
-          :fill="hatchOf(s.name, way.layers)"
-          stroke="#8b7e63"
-          stroke-width="0.6"
-        />
-      </svg>
-      {{ told(s.name) }} <span class="num quiet">{{ areaShown(s.area) }}</span>
-    </NButton>
+      :name="told(s.name)"
+      :hatch="hatchOf(s.name, way.layers)"
+      :hidden="hidden.has(s.name)"
+      :area="areaShown(s.area)"
+      @toggle="toggle(s.name)"
+    />
     <span class="quiet">{{ unitHere('m²') }}</span>
     <span class="push"></span>
     <span v-if="copied" class="quiet" role="status">{{ copied }}</span>
-    <Menu label="Columns" right>
+    <Menu v-memo="[columns, left, asked]" label="Columns" right>
       <NCheckbox v-model:checked="asked.areas" size="small">what there is at each section</NCheckbox>
       <NCheckbox v-model:checked="asked.volumes" size="small">from the section before</NCheckbox>
       <NCheckbox v-model:checked="asked.running" size="small">up to here</NCheckbox>
@@ -185,7 +174,7 @@ async function copy() {
         >{{ told(name) }}</NCheckbox
       >
     </Menu>
-    <Menu label="Out" right>
+    <Menu v-memo="[names, chosen]" label="Out" right>
       <template #default="{ close }">
         <NButton text @click="(close(), copy())">Copy the table</NButton>
         <NButton
@@ -205,6 +194,7 @@ async function copy() {
   </p>
   <LedgerTable
     ref="grid"
+    v-memo="[columns, withTotals]"
     class="table"
     :label="`Table of ${way.mark} by chainage`"
     :columns="columns"
@@ -227,16 +217,6 @@ async function copy() {
   margin: 0;
   padding: 3px 12px;
   border-top: 1px solid var(--rule);
-}
-.legend svg {
-  margin-right: 5px;
-}
-.legend .num {
-  margin-left: 5px;
-}
-.off {
-  opacity: 0.45;
-  text-decoration: line-through;
 }
 .push {
   margin-left: auto;
