@@ -1,6 +1,6 @@
 #!/usr/bin/env python3
-"""Keep the application running on this machine until told to stop: its database, web server, worker and
-mailbox.
+"""Keep the application running on this machine until told to stop: its database, web server, worker
+and stand-ins.
 
     keep.py FOLDER PORT
 
@@ -86,7 +86,9 @@ class Keeper:
             str(self.port + 2),
         ]
         feed = ["sandscale.standins.survey_feed", str(self.port + 3)]
-        self.kept = [Kept(["sandscale", "serve"]), Kept(["sandscale", "work"]), Kept(mailbox), Kept(feed)]
+        desk = ["sandscale.standins.price_desk", str(folder / "letters"), str(self.port + 4)]
+        served = (["sandscale", "serve"], ["sandscale", "work"], mailbox, feed, desk)
+        self.kept = [Kept(words) for words in served]
 
     def keep(self) -> None:
         """Keep all of it until told to stop."""
@@ -104,6 +106,7 @@ class Keeper:
             print(f"\nSand Scale is at http://127.0.0.1:{self.port}   (Ctrl+C stops it)", flush=True)
             print(f"Its simulated mailbox is at http://127.0.0.1:{self.port + 2}", flush=True)
             print(f"Its simulated survey feed is at http://127.0.0.1:{self.port + 3}", flush=True)
+            print(f"Its simulated price desk is at http://127.0.0.1:{self.port + 4}", flush=True)
             while True:
                 self._database()
                 for each in self.kept:
@@ -141,6 +144,7 @@ class Keeper:
             "SANDSCALE_ADDRESS": web, "SANDSCALE_PUBLIC_ADDRESS": f"http://{web}",
             "SANDSCALE_MAIL": f"smtp://127.0.0.1:{self.port + 1}",
             "SANDSCALE_SURVEY_FEED": f"http://127.0.0.1:{self.port + 3}",
+            "SANDSCALE_PRICE_DESK": f"http://127.0.0.1:{self.port + 4}",
         }  # fmt: skip
         if known not in (None, address):
             for each in self.kept:
@@ -163,9 +167,9 @@ def _checked_port(text: str) -> int:
         port = int(text)
     except ValueError:
         port = 0
-    if not 1024 <= port <= 65_533:
-        sys.exit(f"SANDSCALE_PORT is “{text}”, which is no port to use: set a number from 1024 to 65533.")
-    for each in range(port, port + 4):
+    if not 1024 <= port <= 65_531:
+        sys.exit(f"SANDSCALE_PORT is “{text}”, which is no port to use: set a number from 1024 to 65531.")
+    for each in range(port, port + 5):
         ends = time.monotonic() + 5  # what ran here a moment ago may still be going
         while not is_free(each):
             if time.monotonic() > ends:

@@ -16,6 +16,7 @@ MAIL = "SANDSCALE_MAIL"
 MAIL_FROM = "SANDSCALE_MAIL_FROM"
 PUBLIC_ADDRESS = "SANDSCALE_PUBLIC_ADDRESS"
 SURVEY_FEED = "SANDSCALE_SURVEY_FEED"
+PRICE_DESK = "SANDSCALE_PRICE_DESK"
 
 
 def database_address() -> str:
@@ -35,6 +36,11 @@ def database_address() -> str:
 def survey_feed() -> str:
     """Where an instrument offers its files of levels, as http://host:port; empty where none does."""
     return os.environ.get(SURVEY_FEED, "")
+
+
+def price_desk() -> str:
+    """Where answers to enquiries are offered, as http://host:port; empty where none are."""
+    return os.environ.get(PRICE_DESK, "")
 
 
 def secure_cookies() -> bool:

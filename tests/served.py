@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import atexit
 import os
+import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from collections.abc import Iterator
@@ -16,8 +18,9 @@ from functools import lru_cache
 from pathlib import Path
 from threading import Thread
 
-from sandscale.settings import ADDRESS, SURVEY_FEED, WEB_PROCESSES
-from sandscale.standins import survey_feed
+from sandscale.settings import ADDRESS, MAIL, PRICE_DESK, SURVEY_FEED, WEB_PROCESSES
+from sandscale.standins import price_desk, survey_feed
+from sandscale.standins.mailbox import Mailbox
 
 
 def free_port() -> int:
@@ -82,11 +85,32 @@ def survey_feed_offered() -> Iterator[str]:
         server.server_close()
 
 
+@contextmanager
+def price_desk_offered(letters: Path) -> Iterator[str]:
+    """The simulated price desk at an address of its own, answering at once what stands in a folder of
+    letters."""
+    server = price_desk.serve(0, letters, every=0)
+    Thread(target=server.serve_forever, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.server_address[1]}"
+    finally:
+        server.shutdown()
+        server.server_close()
+
+
 @lru_cache(maxsize=1)
 def served() -> Served:
-    """One for all tests of this process, on the tests' database, with a survey feed."""
-    offered = survey_feed_offered()
-    one = Served(**{SURVEY_FEED: offered.__enter__()}).wait()
-    atexit.register(offered.__exit__, None, None, None)
+    """One for all tests of this process, on the tests' database, with a survey feed, a mailbox, and a price
+    desk that answers the letters in it."""
+    letters, port = Path(tempfile.mkdtemp()), free_port()
+    box = Mailbox(letters / "letters", port)
+    box.start()
+    feed, desk = survey_feed_offered(), price_desk_offered(letters / "letters")
+    known = {SURVEY_FEED: feed.__enter__(), PRICE_DESK: desk.__enter__(), MAIL: f"smtp://127.0.0.1:{port}"}
+    one = Served(**known).wait()
+    atexit.register(shutil.rmtree, letters, ignore_errors=True)
+    atexit.register(box.stop)
+    for offered in (feed, desk):
+        atexit.register(offered.__exit__, None, None, None)
     atexit.register(one.stop)
     return one

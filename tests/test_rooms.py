@@ -24,14 +24,15 @@ CORE_INWARD = {
     "refusals": set(),
     "findings": set(),
     "numbers": {"refusals"},
+    "columns": set(),
     "figures": {"refusals", "findings", "numbers"},
-    "bars": {"refusals", "findings", "numbers"},
+    "bars": {"refusals", "findings", "numbers", "columns"},
     "structure": {"refusals", "findings", "numbers"},
     "ground": {"refusals", "findings", "numbers"},
     "measurers": {"refusals", "findings", "numbers", "bars", "ground"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
-    "pricing": {"refusals", "findings", "numbers"},
-    "shelf": {"refusals", "bars", "ground", "makeups"},
+    "pricing": {"refusals", "findings", "numbers", "columns"},
+    "shelf": {"refusals", "bars", "ground", "makeups", "pricing"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }
 OUTSIDE_THE_CORE = {

@@ -42,6 +42,11 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'prices', opensOn: ['resources'] },
   },
   {
+    path: 'prices/enquiry/:enquiry(\\d+)',
+    component: () => import('./stages/prices/PricesView.vue'),
+    meta: { stage: 'prices', opensOn: ['resources'] },
+  },
+  {
     path: 'rates/:buildUp(\\d+)?',
     component: () => import('./stages/rates/RatesView.vue'),
     meta: { stage: 'rates', opensOn: ['buildUp', 'resources'] },

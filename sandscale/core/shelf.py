@@ -16,11 +16,12 @@ from .ground.route.names import read_names
 from .ground.trench.document import read_source
 from .makeups.document import Bands
 from .makeups.makeup import LARGEST_SOURCE, read_makeup
+from .pricing.norms import read_norms
 from .refusals import BadFormula
 
 # A make-up; a table by size, such as one of lintels; a set of detailing rules; a kind of trench; a typical
-# section of routes; a list of the named quantities their layers are gathered under.
-ShelfKind = Literal["make-up", "sizes", "detailing", "trench", "typical section", "names"]
+# section of routes; a list of the named quantities their layers are gathered under; a firm's own norms.
+ShelfKind = Literal["make-up", "sizes", "detailing", "trench", "typical section", "names", "norms"]
 
 
 @dataclass(frozen=True)
@@ -82,6 +83,11 @@ def _names(source: str) -> Shelved:
     return Shelved(_key(made.name), made.name, f"{len(made.named)} named quantities.")
 
 
+def _norms(source: str) -> Shelved:
+    made = read_norms(source)
+    return Shelved(_key(made.name), made.name, f"{len(made.norms)} norms in {made.currency}.")
+
+
 def _key(name: str) -> str:
     return re.sub(r"\W+", "-", name.lower()).strip("-")[:40] or "unnamed"
 
@@ -93,4 +99,5 @@ _READERS: Mapping[ShelfKind, Callable[[str], Shelved]] = {
     "trench": _trench,
     "typical section": _typical,
     "names": _names,
+    "norms": _norms,
 }

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-# name, kind, unit, basis, quotes (supplier, price, quoted unit, contains, quoted on, valid to)
+# name, kind, unit, basis, quotes (supplier, price, quoted unit, contains where that doesn't say it, quoted on, valid to)
 RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, str], ...]], ...] = (
     ("Labourer", "labour", "h", "latest", (("Sandhall Civil, own staff", "27.20", "h", "1", "2026-09-01", ""),)),
     ("Concreter", "labour", "h", "latest", (("Sandhall Civil, own staff", "31.80", "h", "1", "2026-09-01", ""),)),
@@ -19,16 +19,16 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     (
         "Cement", "material", "kg", "mean",
         (
-            ("Quayside Merchants", "5.35", "bag 25 kg", "25", "2026-10-12", "2026-12-31"),
-            ("Marl Builders' Supply", "5.10", "bag 25 kg", "25", "2026-10-14", "2026-12-15"),
-            ("Tern Aggregates", "6.05", "bag 25 kg", "25", "2026-02-03", "2026-03-31"),
+            ("Quayside Merchants", "5.35", "bag 25 kg", "", "2026-10-12", "2026-12-31"),
+            ("Marl Builders' Supply", "5.10", "bag 25 kg", "", "2026-10-14", "2026-12-15"),
+            ("Tern Aggregates", "6.05", "bag 25 kg", "", "2026-02-03", "2026-03-31"),
         ),
     ),
     (
         "Sharp sand", "material", "m³", "lowest",
         (
-            ("Tern Aggregates", "24.60", "t", "0.625", "2026-10-09", "2026-12-31"),
-            ("Quayside Merchants", "27.90", "t", "0.625", "2026-10-12", "2026-12-31"),
+            ("Tern Aggregates", "24.60", "t", "", "2026-10-09", "2026-12-31"),
+            ("Quayside Merchants", "27.90", "t", "", "2026-10-12", "2026-12-31"),
         ),
     ),
     (
@@ -41,14 +41,14 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     (
         "Bars 16, high yield, cut and bent", "material", "kg", "latest",
         (
-            ("Ostrey Steel Yard", "1085.00", "t", "1000", "2026-10-20", "2026-12-20"),
-            ("Quayside Merchants", "1142.00", "t", "1000", "2026-10-12", "2026-12-31"),
+            ("Ostrey Steel Yard", "1085.00", "t", "", "2026-10-20", "2026-12-20"),
+            ("Quayside Merchants", "1142.00", "t", "", "2026-10-12", "2026-12-31"),
         ),
     ),
-    ("Tying wire", "material", "kg", "latest", (("Ostrey Steel Yard", "38.00", "coil 20 kg", "20", "2026-10-20", "2026-12-20"),)),
+    ("Tying wire", "material", "kg", "latest", (("Ostrey Steel Yard", "38.00", "coil 20 kg", "", "2026-10-20", "2026-12-20"),)),
     ("Formwork ply 18 mm", "material", "m²", "latest", (("Marl Builders' Supply", "61.20", "sheet", "2.977", "2026-10-14", "2026-12-15"),)),
     ("Sawn timber", "material", "m³", "latest", (("Marl Builders' Supply", "498.00", "m³", "1", "2026-10-14", "2026-12-15"),)),
-    ("Membrane 300 µm", "material", "m²", "latest", (("Marl Builders' Supply", "96.00", "roll 100 m²", "100", "2026-10-14", "2026-12-15"),)),
+    ("Membrane 300 µm", "material", "m²", "latest", (("Marl Builders' Supply", "96.00", "roll 100 m²", "", "2026-10-14", "2026-12-15"),)),
     (
         "Block 390 × 190 × 140", "material", "nr", "mean",
         (
@@ -63,13 +63,28 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     ("Power float", "plant", "h", "latest", (("Weirside Plant Hire", "6.90", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Crushed rock 0/45", "material", "m³", "lowest", (("Tern Aggregates", "17.40", "t", "0.5", "2026-10-09", "2026-12-31"),)),
     ("Plate compactor", "plant", "h", "latest", (("Weirside Plant Hire", "5.60", "h", "1", "2026-10-06", "2027-01-31"),)),
-    ("Pressure pipe DN 200", "material", "m", "latest", (("Quayside Merchants", "231.60", "length 12 m", "12", "2026-10-12", "2026-12-31"),)),
+    ("Pressure pipe DN 200", "material", "m", "latest", (("Quayside Merchants", "231.60", "length 12 m", "", "2026-10-12", "2026-12-31"),)),
     ("Chamber rings and cover", "material", "nr", "latest", (("Marl Builders' Supply", "615.00", "nr", "1", "2026-10-14", "2026-12-15"),)),
     ("Asphalt, delivered hot", "material", "t", "latest", (("Tern Aggregates", "78.50", "t", "1", "2026-10-09", "2026-12-31"),)),
     ("Kerb 150 × 300", "material", "m", "latest", (("Marl Builders' Supply", "9.40", "m", "1", "2026-10-14", "2026-12-15"),)),
     ("Paver with driver", "plant", "h", "latest", (("Weirside Plant Hire", "148.00", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Excavator 8 t with driver", "plant", "h", "latest", (("Weirside Plant Hire", "58.00", "h", "1", "2026-10-06", "2027-01-31"),)),
 )  # fmt: skip
+
+# resource, density, its source
+DENSITIES = (
+    ("Sharp sand", "1600", "Tern Aggregates, data sheet"),
+    ("Granular fill", "1900", "Tern Aggregates, data sheet"),
+)
+# resource, from, to; the firm's own
+NORMS = (("Cement", "0.19", "0.22"), ("Block 390 × 190 × 140", "1.45", "1.70"), ("Sawn timber", "430", "470"))
+NORMS_ARE_OF = "Sandhall Civil, 2026"
+SUPPLIERS = (
+    ("Quayside Merchants", "sales@quayside.example"), ("Marl Builders' Supply", "quotes@marl.example"),
+    ("Tern Aggregates", "desk@tern.example"), ("Ostrey Block Works", "prices@ostrey-blocks.example"),
+)  # fmt: skip
+# what an enquiry that stands ready asks for
+ENQUIRY = ("Masonry and mixes", ("Cement", "Sharp sand", "Block 390 × 190 × 140", "Membrane 300 µm"))
 
 # name, who and what works together for one hour.
 GANGS: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = (

@@ -23,6 +23,7 @@ from ..services.keeping.upgrade import upgrade
 from ..services.measure.actions import dimension_lines, elements, figures
 from ..services.people import accounts as people
 from ..services.prices import actions as prices
+from ..services.prices import enquiries
 from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
@@ -39,12 +40,23 @@ from ..store.models import (
     Membership,
     Person,
     Project,
+    Resource,
     Revision,
     Sheet,
 )
 from . import plan, site
 from .drawings import foundation_drawing, on_site_sheet, road_drawing
-from .prices import BUILD_UPS, GANGS, RATES_OF_ITEMS, RESOURCES
+from .prices import (
+    BUILD_UPS,
+    DENSITIES,
+    ENQUIRY,
+    GANGS,
+    NORMS,
+    NORMS_ARE_OF,
+    RATES_OF_ITEMS,
+    RESOURCES,
+    SUPPLIERS,
+)
 
 NAME, CLIENT = "Ferrin Weir Pumping Station", "Marl Valley Water Board"
 PASSWORD = "ferrin-weir-2026"
@@ -85,6 +97,7 @@ def load() -> Project:
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
+    _asked(actor)
     return project
 
 
@@ -313,12 +326,28 @@ def _prices(actor: Actor) -> None:
         for supplier, price, quoted_unit, contains, quoted_on, valid_to in quotes:
             fields = {
                 "supplier": supplier, "price": Decimal(price), "unit": quoted_unit,
-                "contains": Decimal(contains),
+                "contains": Decimal(contains) if contains else None,
                 "quoted_on": date.fromisoformat(quoted_on),
                 "valid_to": date.fromisoformat(valid_to) if valid_to else None,
                 "source": "Written quotation" if valid_to else "Office list",
             }  # fmt: skip
             prices.add_quote(actor, resource, fields)
+
+
+def _asked(actor: Actor) -> None:
+    """Densities and norms of resources, suppliers, and an enquiry that stands ready."""
+    known = {row.name: row for row in Resource.select().where(Resource.project == actor.project_id)}
+    for name, density, source in DENSITIES:
+        row = known[name]
+        prices.change_resource(actor, row.id, row.version, {"density": density, "density_source": source})
+    for name, low, high in NORMS:
+        norm = {"norm_low": Decimal(low), "norm_high": Decimal(high), "norm_source": NORMS_ARE_OF}
+        prices.change_resource(actor, known[name].id, known[name].version, norm)
+    asked = [
+        enquiries.add_supplier(actor, {"name": name, "email": email}).id or 0 for name, email in SUPPLIERS
+    ]
+    title, wanted = ENQUIRY
+    enquiries.add_enquiry(actor, [known[name].id for name in wanted], asked, {"title": title})
 
 
 def _rates(actor: Actor) -> None:

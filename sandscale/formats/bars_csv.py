@@ -6,6 +6,8 @@ import csv
 import io
 from collections.abc import Iterable, Mapping, Sequence
 
+from .table import safe
+
 _HEAD = ("Member", "Mark", "Size", "Nr of", "In each", "Total", "Length", "Code")
 
 
@@ -25,11 +27,5 @@ def write_bars(
     for row, own in zip(rows, legs, strict=True):
         *told, revision = row
         sizes = [f"{round(own[letter], 1):.10g}" if letter in own else "" for letter in letters]
-        writer.writerow([*(_safe(cell) for cell in told), *sizes, _safe(revision)])
+        writer.writerow([*(safe(cell) for cell in told), *sizes, safe(revision)])
     return out.getvalue().encode("utf-8-sig")
-
-
-def _safe(cell: object) -> str:
-    """Words that begin like a formula stay words in a spreadsheet."""
-    text = f"{cell:.10g}" if isinstance(cell, float) else str(cell)
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") and not isinstance(cell, float) else text

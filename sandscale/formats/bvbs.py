@@ -15,7 +15,9 @@ from ..core.bars.schedule import ScheduleLine, shape_of
 from ..core.bars.shapes import between
 from ..core.numbers.rounding import half_up
 from ..core.refusals import BadEntry
-from .bar_table import LARGEST, MOST_ROWS, UnreadableBars
+from .table import LARGEST, UnreadableTable
+
+MOST_ROWS = 5_002  # lines
 
 _FIELD = re.compile(r"([a-z])([^@]*)@", re.ASCII)
 _WHOLE, _NUMBER = re.compile(r"[0-9]{1,9}"), re.compile(r"[0-9]{1,9}(\.[0-9]{0,9})?")
@@ -72,13 +74,13 @@ def read_bars(content: bytes, name: str) -> Iterator[tuple[int, dict[str, str], 
     it, if anything.
 
     Raises:
-        UnreadableBars: it is too large.
+        UnreadableTable: it is too large.
     """
     if len(content) > LARGEST:
-        raise UnreadableBars(f"“{name}” is larger than {LARGEST // 2**20} MB.", field="file")
+        raise UnreadableTable(f"“{name}” is larger than {LARGEST // 2**20} MB.", field="file")
     lines = content.decode("latin-1").splitlines()
     if len(lines) > MOST_ROWS:
-        raise UnreadableBars(f"“{name}” has more than {MOST_ROWS - 2} lines.", field="file")
+        raise UnreadableTable(f"“{name}” has more than {MOST_ROWS - 2} lines.", field="file")
     for number, line in enumerate(lines, start=1):
         if line.strip():
             fields: dict[str, str] = {}

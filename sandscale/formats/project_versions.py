@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 9
+VERSION = 10
 
 
 @dataclass(frozen=True)
@@ -91,8 +91,21 @@ _TO_9 = Step(
     project=lambda row: row,
     rows={"build_up": lambda row: {**row, "added": "0", "added_on": "cost", "note": ""}},
 )
+# Enquiries; quotes that say themselves how much they hold; densities and own norms of resources.
+_TO_10 = Step(
+    project=lambda row: row,
+    rows={
+        "resource": lambda row: {
+            **row, "density": "", "density_source": "", "norm_low": None, "norm_high": None,
+            "norm_source": "",
+        },
+        "quote": lambda row: {**row, "least": None, "answer": None},
+    },
+    tables={"supplier": [], "enquiry": [], "enquiry_line": [], "enquiry_supplier": [], "answer": []},
+)  # fmt: skip
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
+    9: _TO_10,
 }  # fmt: skip
 
 

@@ -452,6 +452,8 @@ class _Writer:
                 sheet.write_formula(
                     row, 5, f"=ROUND({function}({','.join(used)}),6)", self.sum, float(block.price or 0)
                 )
+            elif block.price is not None:
+                sheet.write_number(row, 5, float(block.price), self.sum)
             else:
                 sheet.write_string(row, 5, "no price", self.quiet)
             self.at.prices[block.id] = f"{PRICES}!{cell(row, 5, row_abs=True, col_abs=True)}"

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, Validation
 from ..core.ground.papers import SummedBy as By
 from ..core.refusals import BadEntry
 from ..formats.levels_in import ColumnRole, Decimal, Grouping, How, PartRole
-from .schemas import Body, Coordinate, Text, ToShelf, Versioned
+from .schemas import Body, Coordinate, Text, Versioned
 
 Place = Annotated[list[Coordinate], Field(min_length=2, max_length=2)]
 Line = Annotated[list[Place], Field(min_length=2, max_length=5_000)]
@@ -339,12 +339,6 @@ class TypicalWritten(Body):
 
 class TypicalChange(Versioned):
     document: dict[str, Any]
-
-
-class NamesKept(ToShelf):
-    """A list of names to a shelf, under a name of its own."""
-
-    name: Text
 
 
 class SummedBy(BaseModel):

@@ -23,7 +23,6 @@ from .api import answers, api, stage, writes
 from .ground_schemas import (
     LevelDrawn,
     LineDrawn,
-    NamesKept,
     NewRoute,
     NewRow,
     RouteChanged,
@@ -32,7 +31,7 @@ from .ground_schemas import (
     TypicalChange,
     TypicalWritten,
 )
-from .schemas import FromShelf, ToShelf
+from .schemas import FromShelf, ListOnShelf, ToShelf
 
 blueprint = stage("routes")
 
@@ -156,7 +155,7 @@ def match_names(route: int, json: FromShelf) -> Saved:
 
 @blueprint.post("/routes/<int:route>/names/shelf")
 @writes
-def put_names(route: int, json: NamesKept) -> Saved:
+def put_names(route: int, json: ListOnShelf) -> Saved:
     """Put its list of names on a shelf."""
     return typicals.put_names_on_shelf(g.actor, route, json.shelf, json.name)
 

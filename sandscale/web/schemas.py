@@ -20,6 +20,7 @@ from ..core.numbers.written import plain
 from ..core.pricing.bill import ItemKind
 from ..core.pricing.build_up import AddedOn, Group
 from ..core.pricing.build_up import Basis as LineBasis
+from ..core.pricing.columns import QuoteColumn
 from ..core.pricing.quotes import Basis
 from ..core.shelf import ShelfKind
 from ..core.words import RateKind, Role
@@ -325,6 +326,12 @@ class ToShelf(Body):
     shelf: int
 
 
+class ListOnShelf(ToShelf):
+    """A list to a shelf, under a name of its own."""
+
+    name: Text
+
+
 class MakeUpText(Body):
     source: Source
 
@@ -346,13 +353,19 @@ class ResourceChange(Versioned):
     unit: Text = ""
     basis: Basis = "latest"
     chosen: int | None = None
+    density: Text = ""
+    density_source: Text = ""
+    norm_low: Number | None = None
+    norm_high: Number | None = None
+    norm_source: Text = ""
 
 
 class NewQuote(Body):
     supplier: Text
     price: Number
     unit: Text = ""
-    contains: Number = Decimal(1)
+    contains: Number | None = None
+    least: Number | None = None
     quoted_on: Day
     valid_to: Day | None = None
     source: Text = ""
@@ -362,10 +375,68 @@ class QuoteChange(Versioned):
     supplier: Text = ""
     price: Number = Decimal(0)
     unit: Text = ""
-    contains: Number = Decimal(1)
+    contains: Number | None = None
+    least: Number | None = None
     quoted_on: Day = date.min
     valid_to: Day | None = None
     source: Text = ""
+
+
+class QuotesPasted(Body):
+    """A list of prices from the clipboard, with what its columns are where that was put right by hand;
+    ``supplier`` whose list it is, where no column says."""
+
+    text: Annotated[str, StringConstraints(max_length=4_000_000, pattern=NO_NULL)]
+    columns: Annotated[list[QuoteColumn] | None, Field(max_length=60)] = None
+    supplier: Text = ""
+
+
+class QuotesTaken(Body):
+    """Rows of a list as they were read, to be quotes."""
+
+    rows: Annotated[list[dict[Text, Text]], Field(max_length=20_000)]
+
+
+class NewSupplier(Body):
+    name: Text
+    email: Text = ""
+
+
+class SupplierChange(Versioned):
+    name: Text = ""
+    email: Text = ""
+
+
+class NewEnquiry(Body):
+    """What is to be priced and who is asked, by their ids."""
+
+    resources: Annotated[list[int], Field(max_length=400)]
+    suppliers: Annotated[list[int], Field(max_length=100)] = []
+    title: Text = ""
+    words: Source = ""
+    answer_by: Day | None = None
+
+
+class EnquiryChange(Versioned):
+    title: Text = ""
+    words: Source = ""
+    answer_by: Day | None = None
+
+
+class AskedFor(Body):
+    resource: int
+
+
+class AskedQuantity(Versioned):
+    quantity: Number
+
+
+class SuppliersAsked(Body):
+    suppliers: Annotated[list[int], Field(max_length=100)]
+
+
+class AnswerAside(Body):
+    aside: bool
 
 
 class NewBuildUp(Body):

@@ -17,6 +17,7 @@ from sandscale.services.projects import actions as projects
 from sandscale.store.models import (
     BuildUp,
     Element,
+    Enquiry,
     GroundSurface,
     Invitation,
     Item,
@@ -80,6 +81,7 @@ class Views(DemoCase):
             "/ground/whole": "Excavate to formation, ordinary material",
             f"/ground/survey/{Survey.get(Survey.project == self.project.id).id}": "levels used",
             f"/prices/{self.own(Resource, name='Cement')}": "priced by",
+            f"/prices/enquiry/{self.own(Enquiry, title='Masonry and mixes')}": "The bill needs",
             f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Rate per m²",
             "/bill": "Amount EUR",
             "/issue": "Every item has a quantity and a rate.",

@@ -7,7 +7,8 @@ from dataclasses import replace
 from datetime import date
 from decimal import Decimal as D
 
-from sandscale.core.pricing import bill, build_up, quotes
+from sandscale.core.numbers.ways import held
+from sandscale.core.pricing import bill, build_up, packs, quotes
 from sandscale.core.pricing.build_up import Terms
 from sandscale.core.refusals import BadEntry, Refusal
 
@@ -251,6 +252,52 @@ class PriceBasis(unittest.TestCase):
             ("2026-01-01", None, True),
         ):
             self.assertEqual(quote(1, "1", on, to).valid(ON), valid, (on, to))
+
+    def test_merchants_units(self) -> None:
+        for pack, unit, density, told in (
+            ("", "kg", None, "1"), ("bag 25 kg", "kg", None, "25"), ("bag 25 l", "m³", None, "0.025"),
+            ("pallet of 60 bags of 25 kg", "kg", None, "1500"), ("pallet 60 × 25 kg", "t", None, "1.5"),
+            ("thousand", "nr", None, "1000"), ("5 thousand", "nr", None, "5000"), ("pallet 72", "nr", None, "72"),
+            ("roll 2 × 50 m", "m²", None, "100"), ("sheet 2.44 × 1.22 m", "m²", None, "2.9768"),
+            ("load 12 m³", "t", "1900", "22.8"), ("t", "m³", "1600", "0.625"), ("big bag 0,85 t", "kg", None, "850"),
+            ("day", "h", None, "8"), ("bag", "nr", None, "1"), ("length 20 ft", "m", None, "6.096"),
+        ):  # fmt: skip
+            with self.subTest(pack=pack, unit=unit):
+                self.assertEqual(packs.holds(pack, unit, D(density) if density else None), D(told))
+        with held("metric", "", 9.0):
+            self.assertEqual(packs.holds("day", "h"), 9)
+        for pack, unit, density, code, says in (
+            ("sheet", "m²", None, "pack-unread", "doesn't tell how many m² it holds"),
+            ("t", "m³", None, "no-density", "no density is known"),
+            ("bag 0 kg", "kg", None, "bad-entry", "holds nothing"), ("h", "kg", "1600", "pack-unread", "doesn't tell"),
+            ("bag 1,000 kg", "kg", None, "two-readings", "can be read in two ways"),
+        ):  # fmt: skip
+            with self.subTest(pack=pack), self.assertRaisesRegex(BadEntry, says) as refused:
+                packs.holds(pack, unit, D(density) if density else None)
+            self.assertEqual(refused.exception.code, code)
+
+    def test_an_own_norm_prices_and_judges(self) -> None:
+        dear = [quote(1, "6.00"), quote(2, "5.00")]
+        for norm, basis, value, said in (
+            (quotes.Norm(D(4), D("5.5")), "latest", "5", None),
+            (quotes.Norm(D(4), D("4.5")), "lowest", "5", "is outside the own norm of 4.00 to 4.50."),
+            (quotes.Norm(D("4.60")), "lowest", "5", None), (quotes.Norm(D("4.50")), "lowest", "5", "from the own norm of 4.50."),
+            (quotes.Norm(D(4), D(5)), "norm", "4.5", None), (quotes.Norm(D("4.20")), "norm", "4.2", None),
+        ):  # fmt: skip
+            with self.subTest(norm=norm, basis=basis):
+                found = quotes.price(dear, basis, ON, norm=norm)  # type: ignore[arg-type]
+                self.assertEqual(found.value, D(value))
+                self.assertEqual([f.code for f in found.findings], ["outside-norm"] if said else [])
+                self.assertTrue(all(f.says.endswith(said or "") for f in found.findings))
+        none = quotes.price(dear, "norm", ON)
+        self.assertEqual((none.value, [f.code for f in none.findings]), (None, ["no-norm"]))
+
+    def test_sold_in_more_than_is_needed(self) -> None:
+        bags = replace(quote(1, "5.35", contains="25"), least=D(40))
+        self.assertIsNone(quotes.too_little(bags, D(1000), "kg"))
+        found = quotes.too_little(bags, D("999.99"), "kg")
+        assert found is not None
+        self.assertIn("is for 1\u00a0000 kg at least; the bill needs 999.99 kg", found.says)
 
     def test_a_bag_becomes_kilograms(self) -> None:
         self.assertEqual(quote(1, "5.35", contains="25").per_unit, D("0.214"))

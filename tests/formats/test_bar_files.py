@@ -14,7 +14,7 @@ from sandscale.core.bars.detailing import standard
 from sandscale.core.bars.schedule import BarLine, scheduled
 from sandscale.core.bars.shapes import SHAPES, between
 from sandscale.core.refusals import BadEntry
-from sandscale.formats import bar_table, bvbs
+from sandscale.formats import bvbs, table
 from sandscale.services.bars.entered import size_read
 
 
@@ -95,25 +95,25 @@ class Written(unittest.TestCase):
 
 class TooMuch(unittest.TestCase):
     def refused(self, content: bytes, says: str) -> None:
-        with self.assertRaisesRegex(bar_table.UnreadableBars, says):
-            bar_table.cells(content, "bars")
+        with self.assertRaisesRegex(table.UnreadableTable, says):
+            table.cells(content, "bars")
 
     def test_files_that_are_too_much_or_none(self) -> None:
-        self.refused(b"a;b\n" * 6000, "has more than 5000 rows")
-        self.refused(b"x" * (bar_table.LARGEST + 1), "is larger than 4 MB")
+        self.refused(b"a;b\n" * 21_000, "has more than 20000 rows")
+        self.refused(b"x" * (table.LARGEST + 1), "is larger than 4 MB")
         self.refused(b"\n\n \n", "holds no rows|is empty")
         self.refused(b"PK\x03\x04 and nothing more", "is broken or no XLSX workbook")
         packed = io.BytesIO()
         with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
-            archive.writestr("xl/workbook.xml", b"0" * (bar_table.LARGEST_UNPACKED + 1))
+            archive.writestr("xl/workbook.xml", b"0" * (table.LARGEST_UNPACKED + 1))
         self.refused(packed.getvalue(), "would unpack to more than 64 MB")
         book, file = Workbook(), io.BytesIO()
         book.active.append([f"{'9' * 900}", *range(200)])
         book.create_sheet("Second").append(["not read"])
         book.save(file)
-        rows = bar_table.cells(file.getvalue(), "bars")
+        rows = table.cells(file.getvalue(), "bars")
         self.assertEqual(
-            [(len(row), len(row[0])) for row in rows], [(bar_table.MOST_COLUMNS, bar_table.LONGEST_CELL)]
+            [(len(row), len(row[0])) for row in rows], [(table.MOST_COLUMNS, table.LONGEST_CELL)]
         )
 
 

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import io
+import os
 import random
 import threading
 from collections.abc import Callable
 from datetime import date
 from decimal import Decimal
 from typing import Any
+from unittest.mock import patch
 
 from openpyxl import load_workbook
 from peewee import fn
@@ -34,12 +36,15 @@ from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements, figures
 from sandscale.services.prices import actions as prices
+from sandscale.services.prices import enquiries
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
+from sandscale.settings import MAIL
 from sandscale.store.database import database
 from sandscale.store.models import (
     Adjustment,
+    Answer,
     BarLine,
     BuildUp,
     BuildUpLine,
@@ -49,6 +54,8 @@ from sandscale.store.models import (
     EarthClass,
     Earthwork,
     Element,
+    Enquiry,
+    EnquiryLine,
     Figure,
     Formation,
     GroundLine,
@@ -525,6 +532,41 @@ class Walk:
             {**fields, "price": Decimal(self.dice.randrange(1000, 12000)) / 100},
         )
 
+    def sold(self) -> None:
+        quote = self.any(Quote)
+        fields = self.dice.choice(
+            ({"unit": "t", "contains": None}, {"least": Decimal(40)}, {"unit": "bag 25 kg", "contains": Decimal(25)})
+        )  # fmt: skip
+        prices.change_quote(self.actor, quote.id, quote.version, fields)
+
+    def norm(self) -> None:
+        resource = self.any(Resource)
+        fields = self.dice.choice(
+            ({"density": "1600"}, {"norm_low": Decimal(40), "norm_high": Decimal(60)}, {"basis": "norm"})
+        )
+        prices.change_resource(self.actor, resource.id, resource.version, fields)
+
+    def enquiry(self) -> None:
+        name = f"Supplier {self.dice.randrange(9)}"
+        supplier = scene.id_of(enquiries.add_supplier(self.actor, {"name": name, "email": "s@test.example"}))
+        resource = self.any(Resource).id
+        made = scene.id_of(enquiries.add_enquiry(self.actor, [resource], [supplier], {"title": "Walk"}))
+        with patch.dict(os.environ, {MAIL: "smtp://127.0.0.1:9"}), patch.object(enquiries.jobs, "begin"):
+            enquiries.send_enquiry(self.actor, made)
+        told = {
+            "email": "s@test.example", "line": EnquiryLine.get(EnquiryLine.enquiry == made).id, "price": Decimal(31),
+            "unit": "nr", "least": None, "quoted_on": date(2026, 10, 5), "valid_to": None,
+            "came_on": date(2026, 10, 9), "source": "Walk",
+        }  # fmt: skip
+        with patch("sandscale.services.prices.enquiries.answers_to", return_value=[told]):
+            enquiries.fetch_answers(self.actor, made)
+
+    def take_answer(self) -> None:
+        enquiries.take_answer(self.actor, self.any(Answer).id)
+
+    def delete_enquiry(self) -> None:
+        enquiries.delete_enquiry(self.actor, self.any(Enquiry).id)
+
     def change_quote(self) -> None:
         quote = self.any(Quote)
         prices.change_quote(
@@ -653,6 +695,7 @@ class Walk:
             self.take_levels_otherwise, self.draw_for_surface, self.formation, self.formation, self.classes, self.stage,
             self.reckon_otherwise, self.trench, self.trench_kind, self.run, self.run, self.node,
             self.typical, self.route, self.route_row, self.route_row,
+            self.sold, self.norm, self.enquiry, self.take_answer, self.delete_enquiry,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

@@ -9,8 +9,10 @@ import json
 import os
 import re
 from collections.abc import Iterator
+from decimal import Decimal
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings, rules
@@ -23,16 +25,20 @@ from sandscale.services.ground.trenches import laying
 from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
+from sandscale.services.prices import enquiries
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
+from sandscale.settings import MAIL
 from sandscale.store.models import (
     PROJECT_TABLES,
     Adjustment,
+    Answer,
     BuildUp,
     BuildUpLine,
     DimensionLine,
     Drawing,
     Element,
+    EnquiryLine,
     Figure,
     GroundSurface,
     Item,
@@ -61,8 +67,22 @@ WRONG: tuple[Any, ...] = (
 )  # fmt: skip
 FAR = (0, 999_999_999, 2**31, 2**63, 10**30)
 READABLE = (
-    "", "/ground", "/bill", "/checks", "/history", "/locations", "/resources", "/build-ups", "/makeups", "/drawings",
+    "", "/ground", "/bill", "/checks", "/history", "/locations", "/resources", "/enquiries", "/suppliers", "/build-ups", "/makeups", "/drawings",
 )  # fmt: skip
+
+
+def answer_to(actor: Actor, line: int) -> int:
+    """An answer to a line of an enquiry, as the price desk would tell it."""
+    row = EnquiryLine.get_by_id(line)
+    told = {
+        "email": "q@test.example", "line": line, "price": Decimal(5), "unit": "bag 25 kg", "least": None,
+        "quoted_on": scene.PRICE_DATE, "valid_to": None, "came_on": scene.PRICE_DATE, "source": "Q-1",
+    }  # fmt: skip
+    with patch.dict(os.environ, {MAIL: "smtp://127.0.0.1:9"}), patch.object(enquiries.jobs, "begin"):
+        enquiries.send_enquiry(actor, row.enquiry_id)
+    with patch.object(enquiries, "answers_to", return_value=[told]):
+        enquiries.fetch_answers(actor, row.enquiry_id)
+    return int(Answer.get(Answer.enquiry == row.enquiry_id).id)
 
 
 class AnyRequest(WebCase):
@@ -116,6 +136,12 @@ class AnyRequest(WebCase):
         ground |= {
             "typical": scene.id_of(typicals.add_typical(actor, road)), "route": way, "part": "levels",
             "route_row": scene.id_of(routes.add_row(actor, way, "levels", {"chainage": "0", "level": "1"})),
+        }  # fmt: skip
+        firm = scene.id_of(enquiries.add_supplier(actor, {"name": "Quayside", "email": "q@test.example"}))
+        asked = [scene.id_of(enquiries.add_enquiry(actor, [made["resource"]], [firm], {})) for _ in range(2)]
+        lines = [EnquiryLine.get(EnquiryLine.enquiry == each).id for each in asked]
+        ground |= {
+            "supplier": firm, "enquiry": asked[1], "enquiry_line": lines[1], "answer": answer_to(actor, lines[0]),
         }  # fmt: skip
         worker.work_off()
 

@@ -28,6 +28,9 @@ const briefOf = (e: Schemas['ElementMoved']): Schemas['ElementBrief'] => ({
   waiting: e.waiting,
 })
 
+/** Tables of which enquiries are made. */
+const ASKING = ['enquiry', 'enquiry_line', 'enquiry_supplier', 'supplier', 'answer', 'quote']
+
 export function useMovedIn(queries: QueryClient) {
   let reading: Promise<unknown>[] = []
   const underWay = (queryKey: QueryKey) =>
@@ -200,6 +203,8 @@ export function useMovedIn(queries: QueryClient) {
       const fresh = byId(moved.resources)
       change<Schemas['ResourceView'][]>(keys.resources(id), (was) => renewed(was, fresh))
     }
+    if (tables.has('supplier')) again(keys.suppliers(id))
+    if (ASKING.some((table) => tables.has(table))) again(keys.enquiries(id))
     if (tables.has('build_up')) again(keys.buildUps(id))
     else if (moved.build_ups.length) {
       const fresh = byId(moved.build_ups)

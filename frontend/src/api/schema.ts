@@ -126,6 +126,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/answers/{answer}/aside': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Leave an answer out, or heed it again. */
+    post: operations['post__api_projects_{project_id}_answers_{answer}_aside']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/answers/{answer}/take': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take an answer in as a quote. */
+    post: operations['post__api_projects_{project_id}_answers_{answer}_take']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/bars': {
     parameters: {
       query?: never
@@ -1163,6 +1197,146 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/enquiries': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The enquiries, the newest first. */
+    get: operations['get__api_projects_{project_id}_enquiries']
+    put?: never
+    /** Make an enquiry ready. */
+    post: operations['post__api_projects_{project_id}_enquiries']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiries/{enquiry}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** An enquiry with its answers. */
+    get: operations['get__api_projects_{project_id}_enquiries_{enquiry}']
+    put?: never
+    post?: never
+    /** Delete an enquiry with its answers. */
+    delete: operations['delete__api_projects_{project_id}_enquiries_{enquiry}']
+    options?: never
+    head?: never
+    /** Change an enquiry that wasn't sent. */
+    patch: operations['patch__api_projects_{project_id}_enquiries_{enquiry}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiries/{enquiry}/answers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Ask the price desk what was answered. */
+    post: operations['post__api_projects_{project_id}_enquiries_{enquiry}_answers']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiries/{enquiry}/lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Ask for one resource more. */
+    post: operations['post__api_projects_{project_id}_enquiries_{enquiry}_lines']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiries/{enquiry}/send': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Send it. */
+    post: operations['post__api_projects_{project_id}_enquiries_{enquiry}_send']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiries/{enquiry}/suppliers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say whom it goes to. */
+    put: operations['put__api_projects_{project_id}_enquiries_{enquiry}_suppliers']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiries/{enquiry}/take': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take in all answers that are left. */
+    post: operations['post__api_projects_{project_id}_enquiries_{enquiry}_take']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/enquiry-lines/{enquiry_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Ask for a resource no longer. */
+    delete: operations['delete__api_projects_{project_id}_enquiry-lines_{enquiry_line}']
+    options?: never
+    head?: never
+    /** Ask for another quantity. */
+    patch: operations['patch__api_projects_{project_id}_enquiry-lines_{enquiry_line}']
+    trace?: never
+  }
   '/api/projects/{project_id}/figures': {
     parameters: {
       query?: never
@@ -1941,6 +2115,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/norms/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take the firm's own norms from a list on a shelf. */
+    post: operations['post__api_projects_{project_id}_norms_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/norms/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put the project's norms on a shelf. */
+    post: operations['post__api_projects_{project_id}_norms_shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/offcuts/{offcut}': {
     parameters: {
       query?: never
@@ -2005,6 +2213,57 @@ export interface paths {
     get: operations['get__api_projects_{project_id}_pulse']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/quotes/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a pasted list would become; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_quotes_read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/quotes/read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a list in a file would become, sent as a form with it, the columns and the supplier; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_quotes_read-file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/quotes/taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a list in as quotes, as one change. */
+    post: operations['post__api_projects_{project_id}_quotes_taken']
     delete?: never
     options?: never
     head?: never
@@ -2596,6 +2855,42 @@ export interface paths {
     options?: never
     head?: never
     patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/suppliers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Who can be asked. */
+    get: operations['get__api_projects_{project_id}_suppliers']
+    put?: never
+    /** Add a supplier. */
+    post: operations['post__api_projects_{project_id}_suppliers']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/suppliers/{supplier}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a supplier nobody asked. */
+    delete: operations['delete__api_projects_{project_id}_suppliers_{supplier}']
+    options?: never
+    head?: never
+    /** Change a supplier. */
+    patch: operations['patch__api_projects_{project_id}_suppliers_{supplier}']
     trace?: never
   }
   '/api/projects/{project_id}/surfaces': {
@@ -3496,6 +3791,83 @@ export interface components {
        * @default null
        */
       version?: number | null
+    }
+    /** AnswerAside */
+    AnswerAside: {
+      /** Aside */
+      aside: boolean
+    }
+    /**
+     * AnswerView
+     * @description What a supplier answered for a resource; ``quote`` where it was taken in.
+     */
+    AnswerView: {
+      /** Aside */
+      aside: boolean
+      /**
+       * Came On
+       * Format: date
+       */
+      came_on: string
+      /** Id */
+      id: number
+      /** Least */
+      least: string | null
+      /** Line */
+      line: number
+      /** Name */
+      name: string
+      /** Per Unit */
+      per_unit: string | null
+      /** Price */
+      price: string
+      /** Quote */
+      quote: number | null
+      /**
+       * Quoted On
+       * Format: date
+       */
+      quoted_on: string
+      /** Resource */
+      resource: number
+      /** Says */
+      says: string
+      /** Source */
+      source: string
+      /** Supplier */
+      supplier: string
+      /** Unit */
+      unit: string
+      /** Used In */
+      used_in: string
+      /** Valid To */
+      valid_to: string | null
+    }
+    /** AskedFor */
+    AskedFor: {
+      /** Resource */
+      resource: number
+    }
+    /** AskedQuantity */
+    AskedQuantity: {
+      /** Quantity */
+      quantity: number | string
+      /** Version */
+      version: number
+    }
+    /**
+     * AskedSupplier
+     * @description Who is asked, and what they still owe an answer for.
+     */
+    AskedSupplier: {
+      /** Email */
+      email: string
+      /** Name */
+      name: string
+      /** Supplier */
+      supplier: number
+      /** Waited */
+      waited: string[]
     }
     /**
      * BalanceView
@@ -4912,6 +5284,99 @@ export interface components {
       elements?: string
     }
     /**
+     * Enquiries
+     * @description The project's enquiries.
+     */
+    Enquiries: components['schemas']['EnquiryBrief'][]
+    /**
+     * EnquiryBrief
+     * @description An enquiry; ``waited`` is how many prices were asked for and not answered, ``late`` whether the day for
+     *     them is past.
+     */
+    EnquiryBrief: {
+      /** Answer By */
+      answer_by: string | null
+      /** Asked On */
+      asked_on: string | null
+      /** Id */
+      id: number
+      /** Late */
+      late: boolean
+      /** Number */
+      number: number
+      /** Title */
+      title: string
+      /** Waited */
+      waited: number
+    }
+    /** EnquiryChange */
+    EnquiryChange: {
+      /**
+       * Answer By
+       * @default null
+       */
+      answer_by?: string | null
+      /**
+       * Title
+       * @default
+       */
+      title?: string
+      /** Version */
+      version: number
+      /**
+       * Words
+       * @default
+       */
+      words?: string
+    }
+    /**
+     * EnquiryLineView
+     * @description A resource that is asked for; ``needed`` is what the bill needs of it now.
+     */
+    EnquiryLineView: {
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Needed */
+      needed: string
+      /** Quantity */
+      quantity: string
+      /** Resource */
+      resource: number
+      /** Unit */
+      unit: string
+      /** Version */
+      version: number
+    }
+    /** EnquiryView */
+    EnquiryView: {
+      /** Answer By */
+      answer_by: string | null
+      /** Answers */
+      answers: components['schemas']['AnswerView'][]
+      /** Asked On */
+      asked_on: string | null
+      /** Id */
+      id: number
+      /** Late */
+      late: boolean
+      /** Lines */
+      lines: components['schemas']['EnquiryLineView'][]
+      /** Number */
+      number: number
+      /** Suppliers */
+      suppliers: components['schemas']['AskedSupplier'][]
+      /** Title */
+      title: string
+      /** Version */
+      version: number
+      /** Waited */
+      waited: number
+      /** Words */
+      words: string
+    }
+    /**
      * FabricView
      * @description Fabric of a kind: its area with laps, its sheets and mass.
      */
@@ -6075,6 +6540,16 @@ export interface components {
      */
     Links: components['schemas']['LinkView'][]
     /**
+     * ListOnShelf
+     * @description A list to a shelf, under a name of its own.
+     */
+    ListOnShelf: {
+      /** Name */
+      name: string
+      /** Shelf */
+      shelf: number
+    }
+    /**
      * LocationView
      * @description A location, and how many elements it holds.
      */
@@ -6449,16 +6924,6 @@ export interface components {
       value: number
     }
     /**
-     * NamesKept
-     * @description A list of names to a shelf, under a name of its own.
-     */
-    NamesKept: {
-      /** Name */
-      name: string
-      /** Shelf */
-      shelf: number
-    }
-    /**
      * NearView
      * @description Triangles and levels of a part of a surface, where they aren't too many to be seen: corners as east,
      *     north, level by turns.
@@ -6824,6 +7289,34 @@ export interface components {
       makeup: string
       /** Mark */
       mark: string
+    }
+    /**
+     * NewEnquiry
+     * @description What is to be priced and who is asked, by their ids.
+     */
+    NewEnquiry: {
+      /**
+       * Answer By
+       * @default null
+       */
+      answer_by?: string | null
+      /** Resources */
+      resources: number[]
+      /**
+       * Suppliers
+       * @default []
+       */
+      suppliers?: number[]
+      /**
+       * Title
+       * @default
+       */
+      title?: string
+      /**
+       * Words
+       * @default
+       */
+      words?: string
     }
     /** NewFigure */
     NewFigure: {
@@ -7254,9 +7747,14 @@ export interface components {
     NewQuote: {
       /**
        * Contains
-       * @default 1
+       * @default null
        */
-      contains?: number | string
+      contains?: number | string | null
+      /**
+       * Least
+       * @default null
+       */
+      least?: number | string | null
       /** Price */
       price: number | string
       /**
@@ -7289,7 +7787,7 @@ export interface components {
        * @default latest
        * @enum {string}
        */
-      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen'
+      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm'
       /**
        * Kind
        * @enum {string}
@@ -7397,6 +7895,16 @@ export interface components {
        * @default
        */
       about?: string
+      /** Name */
+      name: string
+    }
+    /** NewSupplier */
+    NewSupplier: {
+      /**
+       * Email
+       * @default
+       */
+      email?: string
       /** Name */
       name: string
     }
@@ -7980,9 +8488,14 @@ export interface components {
     QuoteChange: {
       /**
        * Contains
-       * @default 1
+       * @default null
        */
-      contains?: number | string
+      contains?: number | string | null
+      /**
+       * Least
+       * @default null
+       */
+      least?: number | string | null
       /**
        * Price
        * @default 0
@@ -8017,16 +8530,26 @@ export interface components {
       /** Version */
       version: number
     }
-    /** QuoteView */
+    /**
+     * QuoteView
+     * @description A quote. ``contains`` is typed, ``holds`` what counts: that, or what its unit says; where neither
+     *     tells, ``says`` why it isn't used.
+     */
     QuoteView: {
+      /** Answer */
+      answer: number | null
       /** Contains */
-      contains: string
+      contains: string | null
+      /** Holds */
+      holds: string | null
       /** Id */
       id: number
       /** Lapsed */
       lapsed: boolean
+      /** Least */
+      least: string | null
       /** Per Unit */
-      per_unit: string
+      per_unit: string | null
       /** Price */
       price: string
       /**
@@ -8034,6 +8557,8 @@ export interface components {
        * Format: date
        */
       quoted_on: string
+      /** Says */
+      says: string
       /** Source */
       source: string
       /** Supplier */
@@ -8046,6 +8571,64 @@ export interface components {
       valid_to: string | null
       /** Version */
       version: number
+    }
+    /**
+     * QuotesPasted
+     * @description A list of prices from the clipboard, with what its columns are where that was put right by hand;
+     *     ``supplier`` whose list it is, where no column says.
+     */
+    QuotesPasted: {
+      /**
+       * Columns
+       * @default null
+       */
+      columns?:
+        | (
+            | ''
+            | 'resource'
+            | 'supplier'
+            | 'price'
+            | 'unit'
+            | 'contains'
+            | 'least'
+            | 'quoted_on'
+            | 'valid_to'
+            | 'source'
+          )[]
+        | null
+      /**
+       * Supplier
+       * @default
+       */
+      supplier?: string
+      /** Text */
+      text: string
+    }
+    /**
+     * QuotesRead
+     * @description What was read of rows before they are kept: which column is taken for what, and what they come to.
+     */
+    QuotesRead: {
+      /** Columns */
+      columns: string[]
+      /** Heads */
+      heads: string[]
+      /** Rows */
+      rows: components['schemas']['RowRead'][]
+      /** Sample */
+      sample: string[][]
+      /** Wrong */
+      wrong: number
+    }
+    /**
+     * QuotesTaken
+     * @description Rows of a list as they were read, to be quotes.
+     */
+    QuotesTaken: {
+      /** Rows */
+      rows: {
+        [key: string]: string
+      }[]
     }
     /** Renamed */
     Renamed: {
@@ -8078,12 +8661,22 @@ export interface components {
        * @default latest
        * @enum {string}
        */
-      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen'
+      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm'
       /**
        * Chosen
        * @default null
        */
       chosen?: number | null
+      /**
+       * Density
+       * @default
+       */
+      density?: string
+      /**
+       * Density Source
+       * @default
+       */
+      density_source?: string
       /**
        * Kind
        * @default material
@@ -8095,6 +8688,21 @@ export interface components {
        * @default
        */
       name?: string
+      /**
+       * Norm High
+       * @default null
+       */
+      norm_high?: number | string | null
+      /**
+       * Norm Low
+       * @default null
+       */
+      norm_low?: number | string | null
+      /**
+       * Norm Source
+       * @default
+       */
+      norm_source?: string
       /**
        * Unit
        * @default
@@ -8109,9 +8717,13 @@ export interface components {
        * Basis
        * @enum {string}
        */
-      basis: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen'
+      basis: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm'
       /** Chosen */
       chosen: number | null
+      /** Density */
+      density: string
+      /** Density Source */
+      density_source: string
       /** Findings */
       findings: string[]
       /** Id */
@@ -8123,6 +8735,12 @@ export interface components {
       kind: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
       /** Name */
       name: string
+      /** Norm High */
+      norm_high: string | null
+      /** Norm Low */
+      norm_low: string | null
+      /** Norm Source */
+      norm_source: string
       /** Price */
       price: string | null
       /** Quotes */
@@ -8480,8 +9098,8 @@ export interface components {
     }
     /**
      * RowRead
-     * @description A row of a file or of the clipboard, as it would become a typed bar: ``says`` what keeps it from that,
-     *     ``looks`` what looks wrong with it.
+     * @description A row of somebody's table, as it would be taken in: ``says`` what keeps it from that, ``looks`` what
+     *     looks wrong with it.
      */
     RowRead: {
       /** Fields */
@@ -9117,7 +9735,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names' | 'norms'
       /** Name */
       name: string
       /** Number */
@@ -9131,7 +9749,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names' | 'norms'
       /** Source */
       source: string
     }
@@ -9321,6 +9939,42 @@ export interface components {
        * @enum {string}
        */
       by?: 'work' | 'stage' | 'stretch'
+    }
+    /** SupplierChange */
+    SupplierChange: {
+      /**
+       * Email
+       * @default
+       */
+      email?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Version */
+      version: number
+    }
+    /** SupplierView */
+    SupplierView: {
+      /** Email */
+      email: string
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Version */
+      version: number
+    }
+    /**
+     * Suppliers
+     * @description The project's suppliers.
+     */
+    Suppliers: components['schemas']['SupplierView'][]
+    /** SuppliersAsked */
+    SuppliersAsked: {
+      /** Suppliers */
+      suppliers: number[]
     }
     /**
      * SurfaceBrief
@@ -10168,6 +10822,74 @@ export interface operations {
         'application/json': components['schemas']['MovedBy']
       }
     }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_answers_{answer}_aside': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        answer: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AnswerAside']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_answers_{answer}_take': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        answer: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
     responses: {
       /** @description OK */
       200: {
@@ -12786,6 +13508,408 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_enquiries': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Enquiries']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_enquiries': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewEnquiry']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_enquiries_{enquiry}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['EnquiryView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_enquiries_{enquiry}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_enquiries_{enquiry}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['EnquiryChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_enquiries_{enquiry}_answers': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_enquiries_{enquiry}_lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AskedFor']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_enquiries_{enquiry}_send': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_enquiries_{enquiry}_suppliers': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SuppliersAsked']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_enquiries_{enquiry}_take': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_enquiry-lines_{enquiry_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry_line: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_enquiry-lines_{enquiry_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        enquiry_line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AskedQuantity']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_figures': {
     parameters: {
       query?: never
@@ -14722,6 +15846,76 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_norms_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_norms_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ListOnShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_offcuts_{offcut}': {
     parameters: {
       query?: never
@@ -14911,6 +16105,107 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['PulseView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_quotes_read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['QuotesPasted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['QuotesRead']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_quotes_read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['QuotesRead']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_quotes_taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['QuotesTaken']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */
@@ -15582,7 +16877,7 @@ export interface operations {
     }
     requestBody: {
       content: {
-        'application/json': components['schemas']['NamesKept']
+        'application/json': components['schemas']['ListOnShelf']
       }
     }
     responses: {
@@ -16346,6 +17641,140 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Words']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_suppliers': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Suppliers']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_suppliers': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewSupplier']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_suppliers_{supplier}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        supplier: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_suppliers_{supplier}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        supplier: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SupplierChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */

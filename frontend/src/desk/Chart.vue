@@ -5,6 +5,7 @@ import { BarChart, ScatterChart, type BarSeriesOption, type ScatterSeriesOption 
 import {
   AriaComponent,
   GridComponent,
+  MarkAreaComponent,
   MarkLineComponent,
   TooltipComponent,
   type GridComponentOption,
@@ -13,7 +14,16 @@ import { init, use, type ComposeOption, type ECharts } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-use([AriaComponent, BarChart, GridComponent, MarkLineComponent, ScatterChart, SVGRenderer, TooltipComponent])
+use([
+  AriaComponent,
+  BarChart,
+  GridComponent,
+  MarkAreaComponent,
+  MarkLineComponent,
+  ScatterChart,
+  SVGRenderer,
+  TooltipComponent,
+])
 
 export type ChartOption = ComposeOption<BarSeriesOption | ScatterSeriesOption | GridComponentOption>
 

@@ -38,7 +38,7 @@ export const useWalkStore = defineStore('walk', () => {
         ? `/projects/${project}/bill`
         : link.stage === 'ground'
           ? `/projects/${project}/ground${groundPlace(link)}`
-          : `/projects/${project}/${link.stage}${target}`
+          : `/projects/${project}/${link.stage}${link.ref.startsWith('answer:') ? '/enquiry' : ''}${target}`
     await router.push({ path, query: { at: link.ref } })
   }
   return { focus, folded, listFolded, look, offer, go }

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal, get_args
+
+from .. import columns
+from ..columns import Recognised
 
 # What a column may hold; an empty one is left out.
 BarColumn = Literal[
@@ -36,40 +38,11 @@ _WORDS: tuple[tuple[str, BarColumn], ...] = (
 _UNIT = re.compile(r"[\[(]?\b(mm|cm|m|in|ft)\b\.?[\])]?\s*$")
 
 
-@dataclass(frozen=True)
-class Recognised:
-    """What the columns of a table were taken for.
-
-    Attributes:
-        columns: one for each; empty for what is left out.
-        units: of each, as its head says; empty where it says none.
-        first: the first row that is a bar; those before are heads.
-    """
-
-    columns: tuple[BarColumn, ...]
-    units: tuple[str, ...]
-    first: int
-
-
-def recognise(rows: Sequence[Sequence[str]], said: Sequence[BarColumn] | None = None) -> Recognised:
-    """Which column holds what, by the heads; in the order of the standard's form where there are none.
-
-    Args:
-        rows: the table.
-        said: what somebody says the columns are, which then holds.
-    """
-    wide = max((len(row) for row in rows), default=0)
-    heads = [[_head(cell) for cell in row] for row in rows[:6]]
-    best = max(range(len(heads)), key=lambda at: len({c for c, _ in heads[at] if c}), default=0)
-    if heads and len({c for c, _ in heads[best] if c}) >= 3:
-        found, first = heads[best], best + 1
-    else:
-        found, first = [(column, "") for column in _FORM], 0
-    left_out: list[tuple[BarColumn, str]] = [("", "")] * wide
-    found = [*found, *left_out][:wide]
-    columns = tuple(said) if said is not None else _once([column for column, _ in found])
-    columns = (*columns, *(column for column, _ in left_out))[:wide]
-    return Recognised(columns, tuple(unit for _, unit in found), first)
+def recognise(
+    rows: Sequence[Sequence[str]], said: Sequence[BarColumn] | None = None
+) -> Recognised[BarColumn]:
+    """Which column holds what, by the heads; in the order of the standard's form where there are none."""
+    return columns.recognise(rows, _head, _FORM, said)
 
 
 def _head(cell: str) -> tuple[BarColumn, str]:
@@ -84,14 +57,7 @@ def _head(cell: str) -> tuple[BarColumn, str]:
     return "", ""
 
 
-def _once(columns: Sequence[BarColumn]) -> tuple[BarColumn, ...]:
-    """A second column of one kind is left out."""
-    return tuple(
-        column if column and columns.index(column) == at else "" for at, column in enumerate(columns)
-    )
-
-
-def fields_of(row: Sequence[str], known: Recognised) -> dict[str, str]:
+def fields_of(row: Sequence[str], known: Recognised[BarColumn]) -> dict[str, str]:
     """What a row says, by what its columns hold; legs with the unit of their head."""
     found: dict[str, str] = {}
     for column, unit, cell in zip(known.columns, known.units, row, strict=False):

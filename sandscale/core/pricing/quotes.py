@@ -11,16 +11,19 @@ from typing import Literal
 
 from ..findings import Finding
 from ..numbers.rounding import within_size
+from ..numbers.working import shown
 
-Basis = Literal["latest", "lowest", "mean", "median", "chosen"]
+Basis = Literal["latest", "lowest", "mean", "median", "chosen", "norm"]
 BASES: dict[Basis, str] = {
     "latest": "latest valid quote",
     "lowest": "lowest valid quote",
     "mean": "mean of valid quotes",
     "median": "median of valid quotes",
     "chosen": "chosen quote",
+    "norm": "own norm",
 }
 OUTLYING = Decimal("0.25")  # of the median, above which a quote is a finding
+NORM_MISSED = Decimal("0.10")  # of a norm of one price, above which a quote is outside it
 
 
 @dataclass(frozen=True)
@@ -34,6 +37,7 @@ class Quote:
         contains: how many resource units one quoted unit holds: 25 for a bag of 25 kg.
         quoted_on: its date.
         valid_to: the last day it holds; None when it has no end.
+        least: how many quoted units are sold at least; None where it doesn't say.
     """
 
     reference: int
@@ -42,6 +46,7 @@ class Quote:
     contains: Decimal
     quoted_on: date
     valid_to: date | None = None
+    least: Decimal | None = None
 
     @property
     def per_unit(self) -> Decimal:
@@ -51,6 +56,36 @@ class Quote:
     def valid(self, on: date) -> bool:
         """Whether it holds on a day: not before its date, not after its last day."""
         return self.quoted_on <= on and (self.valid_to is None or on <= self.valid_to)
+
+
+@dataclass(frozen=True)
+class Norm:
+    """What the firm expects a unit of a resource to cost.
+
+    Attributes:
+        low: money for one unit, or the least of a range.
+        high: the most of it; None where it is one price.
+        source: whose norm it is.
+    """
+
+    low: Decimal
+    high: Decimal | None = None
+    source: str = ""
+
+    @property
+    def price(self) -> Decimal:
+        """What it prices by: the middle of a range."""
+        return self.low if self.high is None else (self.low + self.high) / 2
+
+    def missed_by(self, price: Decimal) -> str:
+        """What a price is to it, in words; empty where it lies within."""
+        if self.high is None:
+            if abs(price - self.low) <= NORM_MISSED * self.low:
+                return ""
+            return f"more than 10 % from the own norm of {shown(self.low)}"
+        if self.low <= price <= self.high:
+            return ""
+        return f"outside the own norm of {shown(self.low)} to {shown(self.high)}"
 
 
 @dataclass(frozen=True)
@@ -68,15 +103,22 @@ class Price:
     findings: tuple[Finding, ...] = ()
 
 
-def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = None) -> Price:
+def price(
+    quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = None, norm: Norm | None = None
+) -> Price:
     """The price of a resource on a day.
 
     A chosen quote is used even when it has lapsed, with a finding; the other bases read valid
-    quotes only.
+    quotes only. By the own norm no quote is used.
 
     Raises:
         BadEntry: it is larger than a price can be.
     """
+    if basis == "norm":
+        if norm is None:
+            says = "Has no own norm yet."
+            return Price(None, (), (Finding(says, wrong=True, code="no-norm"),))
+        return Price(within_size(norm.price, "price"), ())
     valid = sorted((q for q in quotes if q.valid(on)), key=lambda q: (q.quoted_on, q.reference))
     if basis == "chosen":
         used = [q for q in quotes if q.reference == chosen]
@@ -99,15 +141,24 @@ def price(quotes: Sequence[Quote], basis: Basis, on: date, chosen: int | None = 
     each = [q.per_unit for q in used]
     value = median(each) if basis == "median" else sum(each, Decimal(0)) / len(each)
     within_size(value, "price")
-    return Price(value, tuple(used), tuple(_findings(used, quotes, on)))
+    return Price(value, tuple(used), tuple(_findings(used, quotes, on, norm)))
 
 
-def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date) -> list[Finding]:
+def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date, norm: Norm | None) -> list[Finding]:
     found = [
         Finding(f"The quote of {q.supplier} is past its date.", code="quote-lapsed")
         for q in used
         if not q.valid(on)
     ]
+    if norm is not None:
+        found += [
+            Finding(
+                f"The quote of {q.supplier} is {missed}.", code="outside-norm",
+                numbers=(float(q.per_unit), float(norm.price)),
+            )
+            for q in used
+            if (missed := norm.missed_by(q.per_unit))
+        ]  # fmt: skip
     middle = median([q.per_unit for q in quotes])
     return found + [
         Finding(
@@ -118,3 +169,21 @@ def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date) -> list[
         for q in used
         if middle and abs(q.per_unit - middle) > OUTLYING * middle
     ]
+
+
+def too_little(quote: Quote, needed: Decimal, unit: str) -> Finding | None:
+    """What looks wrong with a quote that is for more than is needed.
+
+    Args:
+        quote: the quote.
+        needed: of the resource, in its unit.
+        unit: the resource's unit.
+    """
+    least = (quote.least or Decimal(0)) * quote.contains
+    if needed >= least:
+        return None
+    return Finding(
+        f"The quote of {quote.supplier} is for {shown(least, least=0)} {unit} at least; the bill needs "
+        f"{shown(needed)} {unit}.",
+        code="below-least", numbers=(float(needed), float(least)),
+    )  # fmt: skip

@@ -11,13 +11,14 @@ from ...core.bars.schedule import scheduled
 from ...core.numbers.entry import read_entry
 from ...core.refusals import BadEntry, Refusal
 from ...formats import bvbs
-from ...formats.bar_table import cells
+from ...formats.table import cells
 from ...store.models import Element, Project, TypedBar
 from ..keeping.acting import Actor
+from ..keeping.views import RowRead
 from .actions import FIELDS, as_kept, empty_bar
 from .detailing import texts_of
 from .entered import bar_line, checked_bar
-from .views import RowRead, SheetRead
+from .views import SheetRead
 
 SAMPLE = 6  # rows shown as they came
 OFF = 0.0011  # m, by which a cut length that was told may miss that of its legs
@@ -32,7 +33,7 @@ def read(actor: Actor, content: bytes, name: str, said: Sequence[BarColumn] | No
         said: what the columns are, where they were put right by hand.
 
     Raises:
-        UnreadableBars: it holds no rows.
+        UnreadableTable: it holds no rows.
     """
     project = Project.get_by_id(actor.project_id)
     rules = rules_of(texts_of(project.id, [project.detailing]).get(project.detailing, ""))
@@ -50,7 +51,7 @@ def read(actor: Actor, content: bytes, name: str, said: Sequence[BarColumn] | No
         return SheetRead(
             columns=[], heads=[], sample=[], rows=shown, wrong=sum(bool(row.says) for row in shown)
         )
-    table = cells(content, name)
+    table = cells(content, name, bvbs.MOST_ROWS)
     known = recognise(table, said)
     rows = []
     for at, row in enumerate(table[known.first :], start=known.first + 1):

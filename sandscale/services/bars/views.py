@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Literal
 
-from ..keeping.views import View
+from ..keeping.views import RowRead, View
 
 
 class LegView(View):
@@ -231,16 +231,6 @@ class DetailingTable(View):
     name: str
     concretes: list[str]
     sizes: list[LeastView]
-
-
-class RowRead(View):
-    """A row of a file or of the clipboard, as it would become a typed bar: ``says`` what keeps it from that,
-    ``looks`` what looks wrong with it."""
-
-    line: int
-    fields: dict[str, str]
-    says: str
-    looks: str = ""
 
 
 class SheetRead(View):

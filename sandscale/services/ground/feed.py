@@ -7,20 +7,19 @@ import json
 import re
 from datetime import datetime
 from typing import Any
-from urllib.error import URLError
 from urllib.parse import quote
-from urllib.request import Request, urlopen
 
-from ...core.refusals import BadEntry, Refusal
+from ...core.refusals import BadEntry
 from ...formats.level_file import LARGEST_FILE
 from ...formats.levels_in import How, Seen
 from ...settings import survey_feed
 from ..keeping.acting import Actor, require_writer
+from ..keeping.outside import away, fetched
 from ..keeping.views import Saved
 from .actions.surveys import read_file, take_in
 from .views import DeliveryView
 
-_PATIENCE = 10.0  # seconds
+_NAME_HERE = "survey feed"
 _LARGEST_LIST = 1024 * 1024
 _MOST_LISTED = 200
 _NAME = re.compile(r"[\w][\w .()-]{0,119}")
@@ -38,7 +37,7 @@ def deliveries(_actor: Actor) -> list[DeliveryView]:
         told = json.loads(_fetched("", _LARGEST_LIST))
         found = [_delivery(each) for each in told[:_MOST_LISTED]]
     except (ValueError, TypeError, KeyError, RecursionError):
-        raise _away("says nothing that can be read") from None
+        raise away(_NAME_HERE, "says nothing that can be read") from None
     return [each for each in found if each is not None]
 
 
@@ -50,19 +49,7 @@ def _delivery(told: Any) -> DeliveryView | None:
 
 
 def _fetched(path: str, most: int) -> bytes:
-    request = Request(f"{survey_feed().rstrip('/')}/{quote(path)}", headers={"User-Agent": "sandscale"})
-    try:
-        with urlopen(request, timeout=_PATIENCE) as answer:
-            content = bytes(answer.read(most + 1))
-    except (URLError, OSError, ValueError):
-        raise _away("can't be reached") from None
-    if len(content) > most:
-        raise _away("sent more than is taken")
-    return content
-
-
-def _away(why: str) -> Refusal:
-    return Refusal(f"The survey feed {why}.", remedy="Try again, or bring the file in by hand.")
+    return fetched(survey_feed(), quote(path), most, _NAME_HERE)
 
 
 def content_of(name: str) -> bytes:

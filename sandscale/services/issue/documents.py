@@ -46,7 +46,7 @@ from ..keeping.acting import Actor, find
 from ..keeping.project_file import file_name
 from ..measure.measurers import given
 from ..measure.reading import figure_views
-from ..prices.reading import core_quote, price_of
+from ..prices.reading import price_of, usable
 from ..rates.reading import core_lines, terms_of
 from ..sheets import reading
 from ..sheets.views import FigureView
@@ -211,7 +211,7 @@ def _price_blocks(project: Project) -> list[PriceBlock]:
                 row.name,
                 row.unit,
                 row.basis,
-                [core_quote(q) for q in quotes],
+                usable(row, quotes)[0],
                 [q.reference for q in price.used],
                 row.price,
             )

@@ -25,6 +25,7 @@ _WORDS = {
     "TrenchKind": "kind of trench", "TrenchNetwork": "network", "TrenchNode": "node", "TrenchRun": "run",
     "TypicalSection": "typical section", "Route": "route", "RouteCorner": "corner", "RouteLevel": "level",
     "RouteChange": "change of section", "RouteStretch": "stretch", "NamedQuantity": "named quantity",
+    "EnquiryLine": "line of the enquiry", "EnquirySupplier": "supplier of the enquiry",
 }  # fmt: skip
 
 

@@ -25,6 +25,16 @@ class Saved(View):
     bill_total: Decimal
 
 
+class RowRead(View):
+    """A row of somebody's table, as it would be taken in: ``says`` what keeps it from that, ``looks`` what
+    looks wrong with it."""
+
+    line: int
+    fields: dict[str, str]
+    says: str
+    looks: str = ""
+
+
 class JobView(View):
     """Long work: ``done`` from 0 to 1; ``name`` of the file it made."""
 

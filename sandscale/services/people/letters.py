@@ -14,8 +14,8 @@ from ..keeping.jobs import Later
 PATIENCE = 20.0  # seconds
 
 
-def send(to: str, subject: str, text: str) -> None:
-    """Hand a letter to the relay that the settings name.
+def send(to: str, subject: str, text: str, table: tuple[str, bytes] | None = None) -> None:
+    """Hand a letter to the relay that the settings name, with a CSV file's name and content beside it.
 
     Raises:
         Later: it can't be reached, or didn't take the letter.
@@ -25,6 +25,8 @@ def send(to: str, subject: str, text: str) -> None:
     letter["From"], letter["To"], letter["Subject"] = mail_from(), to, " ".join(subject.split())
     letter["Date"], letter["Message-ID"] = formatdate(localtime=False), make_msgid(domain="sandscale")
     letter.set_content(text)
+    if table is not None:
+        letter.add_attachment(table[1], maintype="text", subtype="csv", filename=table[0])
     try:
         with _connected(relay.scheme, relay.hostname or "", relay.port or 0) as connection:
             if relay.username:

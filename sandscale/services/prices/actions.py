@@ -7,16 +7,24 @@ from typing import Any
 
 from peewee import fn
 
+from ...core.numbers.entry import kept
 from ...core.numbers.units import unit
 from ...core.pricing.build_up import GROUPS
+from ...core.pricing.packs import density_of, holds
 from ...core.pricing.quotes import BASES
 from ...core.refusals import BadEntry
-from ...store.models import BuildUp, BuildUpLine, Quote, Resource
+from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, Quote, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 
 _LARGEST_QUOTED = Decimal("1e9")
+_SMALLEST = Decimal("0.000001")
+_NUMBERS = (
+    ("price", "price", Decimal(0)), ("contains", "content", _SMALLEST),
+    ("least", "least quantity", _SMALLEST),
+)  # fmt: skip
+UNTOLD = ("pack-unread", "no-density")  # how much a quote's unit holds is told beside it, or later
 
 
 @action
@@ -34,7 +42,7 @@ def add_resource(actor: Actor, fields: dict[str, Any]) -> Saved:
 
 @action
 def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[str, Any]) -> Saved:
-    """Change a resource's name, kind, unit, price basis or chosen quote.
+    """Change a resource's name, kind, unit, density, own norm, price basis or chosen quote.
 
     Raises:
         BadEntry: a value doesn't fit.
@@ -68,8 +76,8 @@ def delete_resource(actor: Actor, resource_id: int) -> Saved:
     if names := _used_in(row):
         raise InUse(f"{row.name} is used in {names}.", remedy="Take it out of there first.")
     with recording(actor, f"Resource {row.name} deleted") as log:
-        for quote in row.quotes:
-            log.delete(quote)
+        for model in (Quote, Answer, EnquiryLine):
+            log.delete_all(list(model.those(model.resource, [row.id])))
         log.delete(row)
     return log.saved()
 
@@ -88,6 +96,8 @@ def _used_in(row: Resource) -> str:
 
 
 def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict[str, Any]:
+    if "density" in fields:
+        fields = {**fields, "density": kept(fields["density"], "kg/m³", field="density")}
     fields = checked_resource(fields)
     if "name" in fields:
         twins = (
@@ -121,6 +131,18 @@ def checked_resource(fields: dict[str, Any]) -> dict[str, Any]:
         )
     if "unit" in fields:
         fields["unit"] = unit(fields["unit"]).symbol
+    if "density" in fields:
+        density_of(fields["density"])
+    low, high = fields.get("norm_low"), fields.get("norm_high")
+    for value in (low, high):
+        if value is not None and not (value.is_finite() and 0 <= value < _LARGEST_QUOTED):
+            raise BadEntry(f"{value} can't be a norm.", field="norm", remedy="Type a price of one unit.")
+    if high is not None and (low is None or high <= low):
+        raise BadEntry(
+            "A norm goes from its lower price to its higher one.",
+            field="norm",
+            remedy="Type it like 4.00 to 5.00.",
+        )
     return fields
 
 
@@ -132,7 +154,8 @@ def add_quote(actor: Actor, resource_id: int, fields: dict[str, Any]) -> Saved:
         BadEntry: a value doesn't fit.
     """
     resource = find(Resource, actor, resource_id)
-    fields = checked_quote({"unit": resource.unit, **fields}, fields)
+    fields = {"unit": resource.unit, **fields}
+    fields = checked_quote(fields, fields, resource)
     with recording(actor, f"Quote of {fields['supplier']} for {resource.name}") as log:
         row = log.insert(Quote, resource=resource.id, **fields)
     return log.saved(row)
@@ -147,7 +170,7 @@ def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, An
         Stale: someone else changed it meanwhile.
     """
     row = find(Quote, actor, quote_id)
-    fields = checked_quote(fields, {**row.__data__, **fields})
+    fields = checked_quote(fields, {**row.__data__, **fields}, row.resource)
     check_version(row, version, fields)
     with recording(actor, f"Quote of {row.supplier} for {row.resource.name}: {', '.join(fields)}") as log:
         log.update(row, **fields)
@@ -169,8 +192,10 @@ def delete_quote(actor: Actor, quote_id: int) -> Saved:
     return log.saved()
 
 
-def checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:
+def checked_quote(fields: dict[str, Any], now: dict[str, Any], resource: Resource | None) -> dict[str, Any]:
     """What was typed of a quote, as it is kept; ``now`` are all its fields with those.
+
+    A unit that doesn't tell how much it holds is kept: the number in it is typed beside it.
 
     Raises:
         BadEntry: a value doesn't fit.
@@ -178,14 +203,15 @@ def checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]
     fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
     if not str(now.get("supplier", "")).strip():
         raise BadEntry("A quote needs its supplier.", field="supplier")
-    for name, least in (("price", Decimal(0)), ("contains", Decimal("0.000001"))):
+    for name, what, least in _NUMBERS:
         value = fields.get(name)
-        what = "price" if name == "price" else "content"
-        if value is not None and not (value.is_finite() and least <= value):
+        if value is None:
+            continue
+        if not (value.is_finite() and least <= value):
             raise BadEntry(
                 f"{value} can't be the {what} of a quote.", field=name, remedy="Type a number above zero."
             )
-        if value is not None and not value < _LARGEST_QUOTED:
+        if not value < _LARGEST_QUOTED:
             raise BadEntry(
                 f"{value} is too large for the {what} of a quote.",
                 field=name,
@@ -193,4 +219,10 @@ def checked_quote(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]
             )
     if now.get("valid_to") and now["valid_to"] < now["quoted_on"]:
         raise BadEntry("A quote can't lapse before its own date.", field="valid_to")
+    if resource is not None and "unit" in fields and now.get("contains") is None:
+        try:
+            holds(fields["unit"], resource.unit, density_of(resource.density))
+        except BadEntry as refusal:
+            if refusal.code not in UNTOLD:
+                raise
     return fields

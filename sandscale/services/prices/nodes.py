@@ -40,7 +40,17 @@ NODES = (
         table=Resource,
         gives=(Resource.price, Resource.findings),
         edges=(
-            Written(Resource, (Resource.basis, Resource.chosen, Resource.unit)),
+            Written(
+                Resource,
+                (
+                    Resource.basis,
+                    Resource.chosen,
+                    Resource.unit,
+                    Resource.density,
+                    Resource.norm_low,
+                    Resource.norm_high,
+                ),
+            ),
             Written(Quote, through=(Quote.resource,)),
             Written(Project, (Project.price_date,), found=_of_project),
         ),

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from ...core.refusals import Refusal
-from ...store.models import Quote, Resource
+from ...store.models import Quote, Resource, Supplier
 from ..keeping.proving import refuse_empty, refuse_twins
 from .actions import checked_quote, checked_resource
+from .enquiries import check_asked, checked_enquiry, checked_supplier
 
 
 def _resource(row: dict[str, Any]) -> None:
@@ -17,10 +18,31 @@ def _resource(row: dict[str, Any]) -> None:
 
 def _quote(row: dict[str, Any]) -> None:
     refuse_empty(row, "supplier")
-    checked_quote(row, row)
+    checked_quote(row, row, None)
 
 
-RULES = {"resource": _resource, "quote": _quote}
+def _supplier(row: dict[str, Any]) -> None:
+    if checked_supplier(row) != row:
+        raise Refusal("It is no supplier that could be typed.")
+
+
+def _enquiry(row: dict[str, Any]) -> None:
+    if row["number"] < 1 or checked_enquiry(row) != row:
+        raise Refusal("It is no enquiry that could be made.")
+
+
+def _enquiry_line(row: dict[str, Any]) -> None:
+    check_asked(row["quantity"])
+
+
+def _answer(row: dict[str, Any]) -> None:
+    checked_quote(row, {**row, "supplier": "any", "contains": 1}, None)
+
+
+RULES = {
+    "resource": _resource, "quote": _quote, "supplier": _supplier, "enquiry": _enquiry,
+    "enquiry_line": _enquiry_line, "answer": _answer,
+}  # fmt: skip
 
 
 def prove(project_id: int) -> None:
@@ -30,6 +52,7 @@ def prove(project_id: int) -> None:
         Refusal: something doesn't hold.
     """
     refuse_twins(Resource, project_id, Resource.name)
+    refuse_twins(Supplier, project_id, Supplier.name)
     astray = Resource.select(Resource.name).join(Quote, on=(Quote.id == Resource.chosen)).where(
         (Resource.project == project_id) & (Quote.resource != Resource.id)
     )  # fmt: skip

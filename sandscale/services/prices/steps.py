@@ -5,12 +5,14 @@ from __future__ import annotations
 from decimal import Decimal
 
 from ...core.numbers.working import Working, shown
+from ...core.pricing.packs import holds
 from ...core.pricing.quotes import BASES
-from ...store.models import BuildUp, BuildUpLine, Project, Quote, Resource
+from ...core.refusals import BadEntry
+from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, Project, Quote, Resource
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkView
 from ..keeping.walking import Step, currency_of, link_to, view_of
-from .reading import core_quote, price_of
+from .reading import core_quote, norm_of, price_of
 
 
 def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
@@ -19,6 +21,9 @@ def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
     price = price_of(row, row.quotes, project)
     figures = " ; ".join(shown(q.per_unit) for q in price.used)
     basis = f"{BASES[row.basis]} on {project.price_date:%d %b %Y}"
+    if row.basis == "norm" and (norm := norm_of(row)):
+        high = "" if norm.high is None else f" to {shown(norm.high)}"
+        basis, figures = f"own norm, {norm.source or 'typed here'}", f"{shown(norm.low)}{high}"
     working = Working(f"Price of {row.name}", price.value or Decimal(0), unit, basis, figures)
     comes = [
         link_to(
@@ -47,13 +52,16 @@ def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
 def _quote(actor: Actor, ref: str, quote_id: str) -> WalkView:
     row, currency = find(Quote, actor, int(quote_id)), currency_of(actor)
     unit = f"{currency}/{row.resource.unit}"
-    figures = f"{shown(row.price)} / {shown(row.contains, least=0)}"
+    core = core_quote(row, row.resource)
+    figures = f"{shown(row.price)} / {shown(core.contains, least=0)}"
     source = f"{row.source or 'no source noted'}; {row.quoted_on:%d %b %Y}" + (
         f", valid to {row.valid_to:%d %b %Y}" if row.valid_to else ""
     )
+    if row.contains is None and row.resource.density and core.contains != holds_alone(row):
+        source += f"; {row.resource.density}, {row.resource.density_source or 'no source noted'}"
     working = Working(
         f"Quote of {row.supplier}",
-        core_quote(row).per_unit,
+        core.per_unit,
         unit,
         f"price of one {row.unit} / {row.resource.unit} in it",
         figures,
@@ -69,7 +77,43 @@ def _quote(actor: Actor, ref: str, quote_id: str) -> WalkView:
             row.resource_id,
         )
     ]
+    comes = [
+        link_to(
+            f"answer:{each.id}",
+            f"Enquiry {each.enquiry.number}, answer of {each.supplier.name}",
+            each.price,
+            f"{currency}/{each.unit}",
+            "prices",
+            each.enquiry_id,
+        )
+        for each in Answer.those(Answer.id, {row.answer_id} - {None})
+    ]
+    return view_of(ref, working, comes, goes)
+
+
+def holds_alone(row: Quote) -> Decimal | None:
+    """What a quote's unit holds without the resource's density; None where it doesn't tell."""
+    try:
+        return holds(row.unit, row.resource.unit)
+    except BadEntry:
+        return None
+
+
+def _answer(actor: Actor, ref: str, answer_id: str) -> WalkView:
+    row, currency = find(Answer, actor, int(answer_id)), currency_of(actor)
+    unit = f"{currency}/{row.unit}"
+    asked = row.enquiry.lines.where(EnquiryLine.resource == row.resource_id).first()
+    told = f"{row.source}; came {row.came_on:%d %b %Y}"
+    told += f"; asked for {shown(asked.quantity)} {row.resource.unit}" if asked else ""
+    working = Working(
+        f"Answer of {row.supplier.name} for {row.resource.name}", row.price, unit,
+        f"enquiry {row.enquiry.number}", shown(row.price), source=told,
+    )  # fmt: skip
+    goes = [
+        link_to(f"quote:{q.id}", f"Quote of {q.supplier}", q.price, unit, "prices", q.resource_id)
+        for q in row.quotes
+    ]
     return view_of(ref, working, [], goes)
 
 
-STEPS = {"resource": Step(1, _resource), "quote": Step(1, _quote)}
+STEPS = {"resource": Step(1, _resource), "quote": Step(1, _quote), "answer": Step(1, _answer)}

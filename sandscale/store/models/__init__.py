@@ -64,7 +64,7 @@ from .measure import (
     QuantityPart,
 )
 from .people import Invitation, Membership, Person, Session, SignInTry
-from .prices import Quote, Resource
+from .prices import Answer, Enquiry, EnquiryLine, EnquirySupplier, Quote, Resource, Supplier
 from .project import Project, ProjectRow
 from .rates import BuildUp, BuildUpLine
 from .rows import Row, now
@@ -78,7 +78,8 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     Survey, Level, LevelDecision, GroundSurface, SurfaceSurvey, GroundLine,
     Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
     TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
-    Resource, Quote, BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
+    Resource, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
+    BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
@@ -103,9 +104,10 @@ def table_named(name: str) -> type[Any]:
 
 __all__ = [
     "ALL_TABLES", "DERIVED_TABLES", "LINE_ENTRIES", "LINE_FIELDS", "LINE_SIZES", "PROJECT_TABLES",
-    "Adjustment", "BarIssue", "BarLine", "BarMark", "BeingWorkedOut", "Bill", "BuildUp", "BuildUpLine",
-    "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
-    "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade", "Element", "Figure",
+    "Adjustment", "Answer", "BarIssue", "BarLine", "BarMark", "BeingWorkedOut", "Bill", "BuildUp",
+    "BuildUpLine", "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
+    "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade", "Element",
+    "Enquiry", "EnquiryLine", "EnquirySupplier", "Figure",
     "Formation", "GroundLine", "GroundSurface", "ImportedSection", "Invitation", "Item",
     "ItemLink", "Job",
     "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OwnDetailing",
@@ -115,7 +117,7 @@ __all__ = [
     "RouteMade", "RouteStretch", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
     "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",
-    "SurfaceMade", "SurfaceSurvey", "Survey", "SurveyLooked", "Telling",
+    "Supplier", "SurfaceMade", "SurfaceSurvey", "Survey", "SurveyLooked", "Telling",
     "TrenchKind", "TrenchMade", "TrenchNetwork", "TrenchNode", "TrenchRun", "TypedBar", "TypicalSection",
     "now", "table_named",
 ]  # fmt: skip

@@ -15,6 +15,7 @@ const KINDS = {
   trench: 'trench',
   'typical section': 'road',
   names: 'names',
+  norms: 'own norms',
 }
 const queries = useQueryClient()
 const notices = useNotices()

@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
+import { useEnquiries } from '../../api/prices'
 import { useResources } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -11,7 +12,11 @@ import Stage from '../../desk/Stage.vue'
 import { shown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
+import EnquiryDesk from './EnquiryDesk.vue'
+import NewEnquiry from './NewEnquiry.vue'
 import NewResource from './NewResource.vue'
+import NormMenu from './NormMenu.vue'
+import QuotesIn from './QuotesIn.vue'
 import QuoteSpread from './QuoteSpread.vue'
 import ResourceHead from './ResourceHead.vue'
 import { useQuotes } from './quotes'
@@ -25,6 +30,8 @@ const { data: resources } = useResources()
 const chosen = computed(
   () => resources.value?.find((r) => r.id === Number(route.params.resource)) ?? resources.value?.[0] ?? null,
 )
+const { data: enquiries } = useEnquiries()
+const enquiry = computed(() => Number(route.params.enquiry) || null)
 const {
   columns,
   rows,
@@ -36,24 +43,37 @@ const {
   projectId,
   project,
 } = useQuotes(chosen)
-const making = ref(false)
+const making = ref<'' | 'resource' | 'enquiry' | 'quotes'>('')
 const home = computed(() => `/projects/${projectId.value}/prices`)
 watch(
-  chosen,
-  (now) =>
-    (tally.selected = now?.price
-      ? [{ label: now.name, value: shown(now.price, 2, 4), unit: `${project.value?.currency}/${now.unit}` }]
-      : []),
+  [chosen, enquiry],
+  ([now, asking]) =>
+    (tally.selected =
+      now?.price && !asking
+        ? [{ label: now.name, value: shown(now.price, 2, 4), unit: `${project.value?.currency}/${now.unit}` }]
+        : []),
   { immediate: true },
 )
 watch(
-  () => chosen.value?.id,
+  () => !enquiry.value && chosen.value?.id,
   (id) => id && walk.offer(`resource:${id}`),
   { immediate: true },
 )
 
-const groups = computed(() =>
-  kinds.map((kind) => ({
+const groups = computed(() => [
+  {
+    key: 'enquiries',
+    title: 'Enquiries',
+    entries: (enquiries.value ?? []).map((e) => ({
+      id: `enquiry:${e.id}`,
+      mark: String(e.number),
+      name: e.title || 'Enquiry',
+      value: !e.asked_on ? 'not sent' : e.waited ? `${e.waited} to come` : 'answered',
+      to: `${home.value}/enquiry/${e.id}`,
+      warn: e.late && e.waited > 0,
+    })),
+  },
+  ...kinds.map((kind) => ({
     key: kind,
     title: kind[0].toUpperCase() + kind.slice(1),
     entries: (resources.value ?? [])
@@ -67,7 +87,10 @@ const groups = computed(() =>
         warn: r.findings.length > 0,
       })),
   })),
-)
+])
+const sellers = computed(() => [
+  ...new Set((resources.value ?? []).flatMap((r) => r.quotes.map((q) => q.supplier))),
+])
 const at = (resource: number) => ({ params: { path: { project_id: projectId.value, resource } } })
 const change = (body: Omit<Schemas['ResourceChange'], 'version'>) => {
   const now = chosen.value
@@ -85,8 +108,12 @@ const change = (body: Omit<Schemas['ResourceChange'], 'version'>) => {
 const begun = ref(0)
 function made(id: number) {
   begun.value = id
-  making.value = false
+  making.value = ''
   return router.push(`${home.value}/${id}`)
+}
+function asked(id: number) {
+  making.value = ''
+  return router.push(`${home.value}/enquiry/${id}`)
 }
 async function remove() {
   const now = chosen.value
@@ -99,15 +126,28 @@ async function remove() {
 <template>
   <Stage label="Resources">
     <template #list>
-      <ListPane find="Find a resource" :groups="groups" :chosen="chosen?.id ?? null">
+      <ListPane
+        find="Find a resource"
+        :groups="groups"
+        :chosen="enquiry ? `enquiry:${enquiry}` : (chosen?.id ?? null)"
+      >
         <p v-if="!readonly" class="new">
-          <NButton size="small" @click="making = true">New resource</NButton>
+          <NButton size="small" @click="making = 'resource'">New resource</NButton>
+          <NButton size="small" @click="making = 'enquiry'">New enquiry</NButton>
+          <NButton size="small" @click="making = 'quotes'">Quotes of a list</NButton>
+          <NormMenu />
         </p>
       </ListPane>
     </template>
-    <template v-if="chosen">
+    <EnquiryDesk v-if="enquiry" :enquiry="enquiry" />
+    <template v-else-if="chosen">
       <ResourceHead :resource="chosen" :readonly="readonly" @change="change" @remove="remove" />
-      <QuoteSpread v-if="chosen.quotes.length > 1" :quotes="chosen.quotes" :price="chosen.price" />
+      <QuoteSpread
+        v-if="chosen.quotes.length > 1"
+        :quotes="chosen.quotes"
+        :price="chosen.price"
+        :norm="{ low: chosen.norm_low, high: chosen.norm_high }"
+      />
       <LedgerTable
         :key="chosen.id"
         :begin="begun === chosen.id"
@@ -116,6 +156,7 @@ async function remove() {
         :rows="rows"
         v-bind="bound"
       />
+      <p v-if="quote?.says" class="says">{{ quote.says }}</p>
       <label v-if="quote" class="source">
         <span class="quiet">Source of {{ quote.supplier }}’s quote</span>
         <EntryField
@@ -132,15 +173,26 @@ async function remove() {
         A resource is labour, plant or material with a unit; its price comes from dated quotes. Rates are
         built up from them.
       </p>
-      <p v-if="!readonly"><NButton type="primary" @click="making = true">New resource</NButton></p>
+      <p v-if="!readonly"><NButton type="primary" @click="making = 'resource'">New resource</NButton></p>
     </div>
-    <NewResource v-if="making" :kinds="kinds" @close="making = false" @made="made" />
+    <NewResource v-if="making === 'resource'" :kinds="kinds" @close="making = ''" @made="made" />
+    <NewEnquiry
+      v-else-if="making === 'enquiry'"
+      :resources="resources ?? []"
+      :chosen="enquiry ? null : (chosen?.id ?? null)"
+      @close="making = ''"
+      @made="asked"
+    />
+    <QuotesIn v-else-if="making === 'quotes'" :suppliers="sellers" @done="making = ''" />
   </Stage>
 </template>
 
 <style scoped>
 .new {
-  padding: 4px 12px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  padding: 6px 12px;
 }
 .source {
   display: flex;
@@ -148,6 +200,11 @@ async function remove() {
   gap: 10px;
   padding: 5px 12px;
   border-top: 1px solid var(--ink);
+}
+.says {
+  margin: 0;
+  padding: 4px 12px;
+  background: var(--accent-soft);
 }
 .source > span {
   flex: none;

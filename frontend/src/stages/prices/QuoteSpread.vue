@@ -7,13 +7,19 @@ import { shown } from '../../desk/numbers'
 
 // The table stands before the chart is there.
 const Chart = defineAsyncComponent(() => import('../../desk/Chart.vue'))
-const props = defineProps<{ quotes: Schemas['QuoteView'][]; price: string | null | undefined }>()
-const values = computed(() => props.quotes.map((q) => Number(q.per_unit)))
+const props = defineProps<{
+  quotes: Schemas['QuoteView'][]
+  price: string | null | undefined
+  norm: { low: string | null; high: string | null }
+}>()
+const quoted = computed(() => props.quotes.filter((q) => q.per_unit))
+const normed = computed(() => [props.norm.low, props.norm.high].filter((v) => v !== null).map(Number))
+const values = computed(() => [...quoted.value.map((q) => Number(q.per_unit)), ...normed.value])
 const low = computed(() => Math.min(...values.value))
 const high = computed(() => Math.max(...values.value))
-const inOrder = computed(() => [...props.quotes].sort((a, b) => Number(a.per_unit) - Number(b.per_unit)))
+const inOrder = computed(() => [...quoted.value].sort((a, b) => Number(a.per_unit) - Number(b.per_unit)))
 const option = computed<ChartOption>(() => ({
-  grid: { left: 56, right: 56, top: 22, bottom: 22 },
+  grid: { left: 56, right: 56, top: 22, bottom: 36 },
   xAxis: {
     type: 'value',
     min: low.value === high.value ? low.value - 1 : low.value,
@@ -52,6 +58,19 @@ const option = computed<ChartOption>(() => ({
           formatter: `${shown(q.per_unit, 2, 4)}${q.lapsed ? ' lapsed' : ''}`,
         },
       })),
+      ...(normed.value.length && {
+        markArea: {
+          silent: true,
+          itemStyle: { color: '#4B774022' },
+          label: { show: true, position: 'bottom', distance: 14, color: '#4B7740', fontSize: 11 },
+          data: [
+            [
+              { name: 'own norm', xAxis: normed.value.length > 1 ? normed.value[0] : normed.value[0] * 0.9 },
+              { xAxis: normed.value.length > 1 ? normed.value[1] : normed.value[0] * 1.1 },
+            ],
+          ],
+        },
+      }),
       markLine: {
         symbol: 'none',
         silent: true,
@@ -81,7 +100,7 @@ const option = computed<ChartOption>(() => ({
     <Chart
       :option="option"
       :label="`Quotes from ${shown(low, 2, 4)} to ${shown(high, 2, 4)}${price ? `, taken ${shown(price, 2, 4)}` : ''}`"
-      :height="64"
+      :height="78"
     />
   </div>
 </template>
@@ -90,6 +109,6 @@ const option = computed<ChartOption>(() => ({
 .spread {
   flex: none;
   max-width: 640px;
-  height: 64px;
+  height: 78px;
 }
 </style>

@@ -3,10 +3,12 @@
 import { NButton } from 'naive-ui'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../api/project'
+import { computed } from 'vue'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import { day, shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
+import { unitHere } from '../../desk/ways'
 
 type Basis = Schemas['ResourceView']['basis']
 const props = defineProps<{ resource: Schemas['ResourceView']; readonly: boolean }>()
@@ -19,7 +21,21 @@ const bases: { value: Basis; label: string }[] = [
   { value: 'mean', label: 'mean of valid quotes' },
   { value: 'median', label: 'median of valid quotes' },
   { value: 'chosen', label: 'chosen quote' },
+  { value: 'norm', label: 'own norm' },
 ]
+/** What is bought by mass or volume may be sold by the other. */
+const sold = computed(() => ['kg', 't', 'm³', 'l', 'lb', 'ton', 'yd³', 'ft³'].includes(props.resource.unit))
+const norm = computed(() =>
+  [props.resource.norm_low, props.resource.norm_high]
+    .filter((v) => v !== null)
+    .map((v) => shown(v!, 2, 6))
+    .join(' to '),
+)
+/** A price, or one to another: “4.00 to 5.00”. */
+function setNorm(text: string) {
+  const [low, high] = text.split(/\s*(?:to|–)\s*|\s+-\s+/)
+  emit('change', { norm_low: low.trim() || null, norm_high: high?.trim() || null, norm_source: '' })
+}
 const priceBy = (basis: Basis) =>
   emit('change', {
     basis,
@@ -68,6 +84,39 @@ const priceBy = (basis: Basis) =>
     </NButton>
     <span v-for="said in resource.findings" :key="said" class="found">{{ said }}</span>
   </div>
+  <div class="facts quiet">
+    <label v-if="sold" class="small"
+      >weighs
+      <EntryField
+        class="density"
+        :value="resource.density"
+        :disabled="readonly"
+        label="Density"
+        placeholder="density"
+        @change="emit('change', { density: $event })"
+      />
+      {{ unitHere('kg/m³') }}, from
+      <EntryField
+        class="where"
+        :value="resource.density_source"
+        :disabled="readonly"
+        label="Source of the density"
+        placeholder="source"
+        @change="emit('change', { density_source: $event })"
+      />
+    </label>
+    <label class="small" :title="resource.norm_source ? `of ${resource.norm_source}` : ''"
+      >own norm
+      <EntryField
+        class="norm"
+        :value="norm"
+        :disabled="readonly"
+        label="Own norm"
+        placeholder="4.00 to 5.00"
+        @change="setNorm"
+      />
+    </label>
+  </div>
 </template>
 
 <style scoped>
@@ -79,8 +128,31 @@ const priceBy = (basis: Basis) =>
 .basis {
   width: 190px;
 }
+.density,
+.norm {
+  width: 76px;
+}
+.norm {
+  width: 104px;
+}
+.where {
+  width: 130px;
+}
+.small {
+  display: inline-flex;
+  align-items: center;
+  gap: 5px;
+  white-space: nowrap;
+}
+.facts {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 2px 12px 6px;
+}
 .price {
   display: flex;
+  flex-wrap: wrap;
   align-items: baseline;
   gap: 16px;
   padding: 10px 12px 4px;

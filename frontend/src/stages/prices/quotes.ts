@@ -9,7 +9,13 @@ import { day, money, shown, typeable } from '../../desk/numbers'
 type Quote = Schemas['QuoteView']
 const numeric = (text: string) => text.trim().replace(/(?<=\d)[\s\u00a0](?=\d)/g, '')
 const valueOf = (key: string, text: string) =>
-  key === 'valid_to' ? text || null : ['price', 'contains'].includes(key) ? numeric(text) : text
+  key === 'valid_to'
+    ? text || null
+    : key === 'price'
+      ? numeric(text)
+      : key === 'contains' || key === 'least'
+        ? numeric(text) || null
+        : text
 
 export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
   const projectId = useProjectId()
@@ -47,43 +53,53 @@ export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
       key: 'price',
       label: `Price ${project.value?.currency ?? ''}`,
       number: true,
-      width: '80px',
+      width: '70px',
       text: (q) => typeable(q.price),
       show: (q) => money(q.price),
       ref: walked,
     },
-    { key: 'unit', label: 'for one', width: '88px', text: (q) => q.unit },
+    { key: 'unit', label: 'for one', width: '76px', text: (q) => q.unit, wrap: true },
     {
       key: 'contains',
-      label: `holding ${resource.value?.unit ?? ''}`,
+      label: `holds ${resource.value?.unit ?? ''}`,
       number: true,
-      width: '82px',
-      text: (q) => typeable(q.contains),
-      show: (q) => shown(q.contains, 0, 4),
+      width: '54px',
+      text: (q) => (q.contains ? typeable(q.contains) : ''),
+      show: (q) => (q.holds ? shown(q.holds, 0, 4) : '?'),
+      title: (q) => (q.says ? q.says : q.contains ? 'Typed' : 'Read from what one is'),
     },
     {
       key: 'per_unit',
       label: `per ${resource.value?.unit ?? ''}`,
       number: true,
-      width: '74px',
-      show: (q) => shown(q.per_unit, 2, 4),
+      width: '98px',
+      unit: (q) => (q.used ? 'used' : q.lapsed ? 'lapsed' : ''),
+      show: (q) => (q.per_unit ? shown(q.per_unit, 2, 4) : ''),
       ref: walked,
     },
     {
       key: 'quoted_on',
       label: 'Quoted on',
-      width: '82px',
+      width: '78px',
       text: (q) => day(q.quoted_on),
       show: (q) => day(q.quoted_on, true),
     },
     {
       key: 'valid_to',
       label: 'Valid to',
-      width: '82px',
+      width: '78px',
       text: (q) => day(q.valid_to),
       show: (q) => day(q.valid_to, true) || 'no end',
     },
-    { key: 'state', label: '', width: '54px', show: (q) => (q.used ? 'used' : q.lapsed ? 'lapsed' : '') },
+    {
+      key: 'least',
+      label: 'at least',
+      number: true,
+      width: '44px',
+      text: (q) => (q.least ? typeable(q.least) : ''),
+      show: (q) => (q.least ? shown(q.least, 0, 2) : ''),
+      title: () => 'How many of them are sold at least',
+    },
   ])
   const rows = computed<Row<Quote>[]>(() => [
     ...(resource.value?.quotes ?? []).map((q): Row<Quote> => ({
