@@ -53,7 +53,7 @@ def make(lines: int, items: int, seed: int = 11) -> tuple[Actor, list[int]]:
         actor = Actor(person(), project.id, "owner")
         places = [Location.create(project=project.id, name=f"Block {n}", position=n).id for n in range(20)]
         keys = [MAKE_UPS[n % len(MAKE_UPS)] for n in range(lines // LINES_PER_ELEMENT)]
-        elements = _insert(
+        elements = insert(
             Element,
             [
                 {
@@ -77,7 +77,7 @@ def make(lines: int, items: int, seed: int = 11) -> tuple[Actor, list[int]]:
             for element, own in zip(elements, drawn, strict=True)
             for at, line in enumerate(own)
         ]  # fmt: skip
-        ids = _insert(DimensionLine, rows)
+        ids = insert(DimensionLine, rows)
         _bill(project.id, elements, keys, items)
         settle_afresh(project.id)
     database.execute_sql("ANALYZE")
@@ -89,7 +89,8 @@ def _line(chance: random.Random) -> Line:
     return Line(chance.randint(1, 6), length, width, height)
 
 
-def _insert(model: Any, rows: list[dict[str, Any]]) -> list[int]:
+def insert(model: Any, rows: list[dict[str, Any]]) -> list[int]:
+    """Rows written a batch at a time; gives their ids."""
     made: list[int] = []
     for start in range(0, len(rows), BATCH):
         made += [
@@ -131,10 +132,10 @@ def _bill(project: int, elements: list[int], keys: list[str], items: int) -> Non
                 "typed_quantity": "", "typed_reason": "", "build_up": rate.get(output.unit),
             }
         )  # fmt: skip
-    ids = _insert(Item, rows)
+    ids = insert(Item, rows)
     for n, element in enumerate(elements):
         item = n % items
         output = next(o for o, _ in built_in()[keys[item % len(keys)]].outputs if o.item)
         if keys[n] == keys[item % len(keys)]:
             links.append({"project": project, "item": ids[item], "element": element, "output": output.key})
-    _insert(ItemLink, links)
+    insert(ItemLink, links)

@@ -27,6 +27,7 @@ VIEWS = {
     "route": "/projects/1/ground/route/14?at=quantity:14:named_bituminous",
     "typical": "/projects/1/ground/typical/2",
     "prices": "/projects/1/prices/10?at=resource:10",
+    "enquiry": "/projects/1/prices/enquiry/1",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
     "bill": "/projects/1/bill?at=item-quantity:1",
     "issue": "/projects/1/issue",
@@ -59,6 +60,10 @@ def main() -> None:
                 page.get_by_role("region", name="Sections and tables of the route").focus()
                 for _ in range(10):
                     page.keyboard.press("ArrowRight")
+            if name == "enquiry" and page.get_by_role("button", name="Send", exact=True).count():
+                page.get_by_role("button", name="Send", exact=True).click()
+                page.wait_for_timeout(14_000)  # letters go out, suppliers answer one after another
+                page.get_by_role("button", name="Look for answers").click()
             if name == "trenches":
                 page.get_by_role("button", name="Sections", exact=True).click()
             page.wait_for_timeout(800)

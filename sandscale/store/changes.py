@@ -54,10 +54,8 @@ class ChangeLog:
     def insert_all(self, model: type[R], rows: Sequence[dict[str, Any]]) -> list[R]:
         """Many new rows of one table of this project."""
         made = [model(project=self.project.id, **fields) for fields in rows]
-        if made:
-            asked = model.insert_many([row.__data__ for row in made]).returning(model.id)
-            for row, written in zip(made, asked.execute(), strict=True):
-                row.id = written.id
+        for row, row_id in zip(made, model.add([row.__data__ for row in made]), strict=True):
+            row.id = row_id
         self.entries += [Entry(_table(model), row.id, None, snapshot(row)) for row in made]
         return made
 
@@ -138,8 +136,7 @@ class ChangeLog:
             }
             for e in self.entries
         ]
-        for start in range(0, len(rows), 1000):
-            ChangeEntry.insert_many(rows[start : start + 1000]).execute()
+        ChangeEntry.add(rows)
         return change
 
 

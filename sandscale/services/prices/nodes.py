@@ -16,18 +16,17 @@ def _price(project_id: int, ids: Ids) -> Ids:
     """Prices of resources, and what looks wrong with their quotes."""
     project = Project.get_by_id(project_id)
     quotes: dict[int, list[Quote]] = {}
-    for quote in Quote.select().where(Quote.resource << list(ids)).order_by(Quote.id):
+    for quote in Quote.those(Quote.resource, ids, Quote.id):
         quotes.setdefault(quote.resource_id, []).append(quote)
-    moved: Ids = set()
-    for resource in Resource.select().where(Resource.id << list(ids)):
+    differ: dict[int, dict[str, Any]] = {}
+    for resource in Resource.those(Resource.id, ids):
         price = price_of(resource, quotes.get(resource.id, []), project)
         value = None if price.value is None else price.value.quantize(_PLACES)
         findings = [[f.says, f.wrong, f.code, list(f.numbers)] for f in price.findings]
-        now = {"price": value, "findings": findings}
-        if (resource.price, resource.findings) != (now["price"], now["findings"]):
-            Resource.update(**now).where(Resource.id == resource.id).execute()
-            moved.add(resource.id)
-    return moved
+        if (resource.price, resource.findings) != (value, findings):
+            differ[resource.id] = {"price": value, "findings": findings}
+    Resource.keep(differ)
+    return set(differ)
 
 
 def _of_project(project_id: int, _were: list[Any]) -> Ids:

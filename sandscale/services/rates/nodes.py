@@ -9,24 +9,24 @@ from typing import Any
 from ...core.pricing import build_up as rate_rules
 from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project
 from ..keeping.graph import After, Ids, Node, Written, ids_in
-from .reading import core_lines, terms_of
+from .reading import core_lines, lines_of, terms_of
 
 _KEPT = Decimal(1).scaleb(-12)
 
 
 def _rate(project_id: int, ids: Ids) -> Ids:
     """Rates of build-ups."""
-    moved: Ids = set()
-    project = Project.get_by_id(project_id)
-    for build_up in BuildUp.select().where(BuildUp.id << list(ids)):
+    project, known = Project.get_by_id(project_id), lines_of(ids)
+    differ: dict[int, dict[str, Any]] = {}
+    for build_up in BuildUp.those(BuildUp.id, ids):
         build_up.project = project  # read once for all of them
-        lines = core_lines(build_up)
+        lines = core_lines(build_up, known)
         analysis = rate_rules.analyse(lines, terms_of(build_up, lines))
         cost = analysis.cost.quantize(_KEPT)
         if (cost, analysis.rate) != (build_up.cost, build_up.rate):
-            BuildUp.update(cost=cost, rate=analysis.rate).where(BuildUp.id == build_up.id).execute()
-            moved.add(build_up.id)
-    return moved
+            differ[build_up.id] = {"cost": cost, "rate": analysis.rate}
+    BuildUp.keep(differ)
+    return set(differ)
 
 
 def _of_project(project_id: int, _were: list[Any]) -> Ids:

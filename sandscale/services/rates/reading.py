@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from decimal import Decimal
+from functools import lru_cache
+from typing import Any
 
 from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import RATE, exact
@@ -21,6 +23,7 @@ from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal
 
 _CENT = Decimal("0.0001")
 
+Drawn = Mapping[int, list[BuildUpLine]]  # rows by the rate they are of
 MOST_NESTED = 60  # rates within rates within rates …
 
 
@@ -33,8 +36,8 @@ def build_ups(actor: Actor) -> list[BuildUpBrief]:
 def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
     """A build-up with every line worked out and its groups' subtotals."""
     row = find(BuildUp, actor, build_up_id)
-    rows = lines_in(row.id)
-    lines = core_lines(row)
+    known = lines_of([row.id])
+    rows, lines = known[row.id], core_lines(row, known)
     terms = terms_of(row, lines)
     analysis = analyse(lines, terms)
     return BuildUpView(
@@ -94,36 +97,45 @@ def _kept(value: Decimal) -> Decimal:
     return value.quantize(_CENT)
 
 
-def core_lines(build_up: BuildUp) -> list[rate_rules.BuildUpLine]:
+def core_lines(build_up: BuildUp, known: Drawn | None = None) -> list[rate_rules.BuildUpLine]:
     """A build-up's lines as the core takes them, with the prices they have now; a gang's as those who work
-    in it."""
-    day = exact(build_up.project.working_day)
-    return [part for line in lines_in(build_up.id) for part in core_parts(line, day)]
-
-
-def lines_in(build_up_id: int) -> list[BuildUpLine]:
-    """The rows of a build-up in order, with what they draw on."""
-    nested = BuildUp.alias()
-    query = (
-        BuildUpLine.select(BuildUpLine, Resource, nested)
-        .left_outer_join(Resource)
-        .switch(BuildUpLine)
-        .left_outer_join(nested, on=(BuildUpLine.nested == nested.id), attr="nested")
-        .where(BuildUpLine.build_up == build_up_id)
-        .order_by(BuildUpLine.position, BuildUpLine.id)
-    )
-    return list(query)
-
-
-def core_parts(line: BuildUpLine, day: Decimal) -> tuple[rate_rules.BuildUpLine, ...]:
-    """A build-up's line as the core takes it: one, or one for each line of the gang it draws on.
+    in it.
 
     Args:
-        day: the hours of a working day.
+        known: its rows and its gangs', where they were read already.
     """
+    day = exact(build_up.project.working_day)
+    known = known if known is not None else lines_of([build_up.id])
+    return [part for line in known[build_up.id] for part in _core_parts(line, day, known)]
+
+
+def lines_of(build_up_ids: Iterable[int]) -> Drawn:
+    """The rows of build-ups in order, by build-up, with what they draw on; those of the gangs among that
+    too."""
+    found: dict[int, list[BuildUpLine]] = {}
+    fresh = set(build_up_ids)
+    while fresh:
+        rows = BuildUpLine.those(BuildUpLine.build_up, fresh, BuildUpLine.position, BuildUpLine.id)
+        resources = _by_id(Resource, {row.resource_id for row in rows})
+        nested = _by_id(BuildUp, {row.nested_id for row in rows})
+        found |= {each: [] for each in fresh}
+        for row in rows:
+            row.__rel__ |= {"resource": resources.get(row.resource_id), "nested": nested.get(row.nested_id)}
+            found[row.build_up_id].append(row)
+        fresh = {each for each, row in nested.items() if row.kind == "gang"} - set(found)
+    return found
+
+
+def _by_id(table: Any, ids: set[int | None]) -> dict[int, Any]:
+    return {row.id: row for row in table.those(table.id, ids - {None})}
+
+
+def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rules.BuildUpLine, ...]:
+    """A build-up's line as the core takes it: one, or one for each line of the gang it draws on; ``day`` are
+    the hours of a working day."""
     own = core_line(line)
     if line.nested_id and line.nested.kind == "gang":
-        members = [part for member in lines_in(line.nested_id) for part in core_parts(member, day)]
+        members = [part for member in known[line.nested_id] for part in _core_parts(member, day, known)]
         return rate_rules.of_gang(own, members, day)
     return (own,)
 
@@ -140,7 +152,7 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.cost)
     )
     link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
-    quantity = exact(quantity_in(line.quantity, source.unit, line.basis))
+    quantity = _quantity(line.quantity, source.unit, line.basis)
     return rate_rules.BuildUpLine(
         source.name,
         line.group,
@@ -153,6 +165,11 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         link,
         row=line.id,
     )
+
+
+@lru_cache(maxsize=20_000)  # a project's entries are mostly the same few hundred
+def _quantity(text: str, symbol: str, basis: str) -> Decimal:
+    return exact(quantity_in(text, symbol, basis))
 
 
 _A_DAY = re.compile(r"\s*(?:/|per)\s*(?:days?|d)\b", re.IGNORECASE)
