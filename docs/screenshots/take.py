@@ -14,7 +14,6 @@ from sandscale.demo.project import PASSWORD, PEOPLE
 VIEWS = {
     "sheets": "/projects/1/sheets/1",
     "measure": "/projects/1/measure/2?at=quantity:2:concrete",
-    "make-up": "/projects/1/measure/3?at=quantity:3:links",
     "make-ups": "/projects/1/make-ups/strip-footing",
     "bars": "/projects/1/bars?member=9",
     "cutting": "/projects/1/bars/cutting",
@@ -29,6 +28,7 @@ VIEWS = {
     "prices": "/projects/1/prices/10?at=resource:10",
     "enquiry": "/projects/1/prices/enquiry/1",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
+    "reference": "/projects/1/rates/31",
     "bill": "/projects/1/bill?at=item-quantity:1",
     "issue": "/projects/1/issue",
 }
@@ -51,8 +51,6 @@ def main() -> None:
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
             page.wait_for_timeout(800)
-            if name == "make-up":
-                page.get_by_role("button", name=re.compile("^Make-up:")).click()
             if name == "make-ups":
                 page.get_by_role("tab", name=re.compile("^It gives")).click()
                 page.get_by_role("button", name=re.compile("^Concrete")).first.click()
@@ -64,6 +62,9 @@ def main() -> None:
                 page.get_by_role("button", name="Send", exact=True).click()
                 page.wait_for_timeout(14_000)  # letters go out, suppliers answer one after another
                 page.get_by_role("button", name="Look for answers").click()
+            if name == "reference":
+                page.get_by_label("Read it at").fill("175")
+                page.keyboard.press("Enter")
             if name == "trenches":
                 page.get_by_role("button", name="Sections", exact=True).click()
             page.wait_for_timeout(800)

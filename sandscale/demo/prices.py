@@ -69,15 +69,24 @@ RESOURCES: tuple[tuple[str, str, str, str, tuple[tuple[str, str, str, str, str, 
     ("Kerb 150 × 300", "material", "m", "latest", (("Marl Builders' Supply", "9.40", "m", "1", "2026-10-14", "2026-12-15"),)),
     ("Paver with driver", "plant", "h", "latest", (("Weirside Plant Hire", "148.00", "h", "1", "2026-10-06", "2027-01-31"),)),
     ("Excavator 8 t with driver", "plant", "h", "latest", (("Weirside Plant Hire", "58.00", "h", "1", "2026-10-06", "2027-01-31"),)),
+    ("Machine driver", "labour", "h", "latest", (("Sandhall Civil, own staff", "31.40", "h", "1", "2026-09-01", ""),)),
+    ("Diesel", "material", "l", "latest", (("Weirside Plant Hire", "1.20", "l", "1", "2026-10-06", "2027-01-31"),)),
 )  # fmt: skip
 
+# what is worked out: resource, way, inputs, what is taken from other resources
+WORKED = (
+    (
+        "Excavator 8 t with driver", "hire", {"hire": "728", "hours": "40", "fuel": "7"},
+        {"fuel_price": "Diesel", "driver": "Machine driver"},
+    ),
+)  # fmt: skip
 # resource, density, its source
 DENSITIES = (
     ("Sharp sand", "1600", "Tern Aggregates, data sheet"),
     ("Granular fill", "1900", "Tern Aggregates, data sheet"),
 )
 # resource, from, to; the firm's own
-NORMS = (("Cement", "0.19", "0.22"), ("Block 390 × 190 × 140", "1.45", "1.70"), ("Sawn timber", "430", "470"))
+NORMS = (("Cement", "0.19", "0.22"), ("Block 390 × 190 × 140", "1.45", "1.70"), ("Sawn timber", "460", "510"))
 NORMS_ARE_OF = "Sandhall Civil, 2026"
 SUPPLIERS = (
     ("Quayside Merchants", "sales@quayside.example"), ("Marl Builders' Supply", "quotes@marl.example"),
@@ -153,6 +162,16 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
         ),
     ),
 )  # fmt: skip
+
+# name, unit, what its sizes are and in which unit, source, year, sizes (labour, plant, material)
+REFERENCES = (
+    (
+        "Concrete wall, formed and poured", "m²", "thickness", "mm", "Sandhall Civil, finished jobs", "2025",
+        (("150", "31.40", "2.10", "18.10"), ("200", "38.90", "2.60", "18.70"), ("300", "52.20", "3.40", "24.80")),
+    ),
+)  # fmt: skip
+# a rate that reads one of them: name, unit, heading, reference, size
+READ = (("Screen wall 175, from known costs", "m²", "Masonry", "Concrete wall, formed and poured", "175"),)
 
 # how a bill item's words begin → build-up; the first that fits
 RATES_OF_ITEMS = (

@@ -8,6 +8,7 @@ from decimal import Decimal
 from itertools import pairwise
 
 from ..core.ground.route.centreline import through
+from ..core.pricing.reference import PARTS
 from ..formats.levels_in import How
 from ..services.bars import actions as bars
 from ..services.bars import cuttings
@@ -23,7 +24,7 @@ from ..services.keeping.upgrade import upgrade
 from ..services.measure.actions import dimension_lines, elements, figures
 from ..services.people import accounts as people
 from ..services.prices import actions as prices
-from ..services.prices import enquiries
+from ..services.prices import enquiries, working_out
 from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
@@ -54,8 +55,11 @@ from .prices import (
     NORMS,
     NORMS_ARE_OF,
     RATES_OF_ITEMS,
+    READ,
+    REFERENCES,
     RESOURCES,
     SUPPLIERS,
+    WORKED,
 )
 
 NAME, CLIENT = "Ferrin Weir Pumping Station", "Marl Valley Water Board"
@@ -343,6 +347,10 @@ def _asked(actor: Actor) -> None:
     for name, low, high in NORMS:
         norm = {"norm_low": Decimal(low), "norm_high": Decimal(high), "norm_source": NORMS_ARE_OF}
         prices.change_resource(actor, known[name].id, known[name].version, norm)
+    for name, way, inputs, draws in WORKED:
+        drawn = {key: known[source].id for key, source in draws.items()}
+        working_out.change_worked(actor, known[name].id, known[name].version, way, inputs, drawn)
+        prices.change_resource(actor, known[name].id, known[name].version + 1, {"basis": "worked"})
     asked = [
         enquiries.add_supplier(actor, {"name": name, "email": email}).id or 0 for name, email in SUPPLIERS
     ]
@@ -378,6 +386,16 @@ def _rates(actor: Actor) -> None:
             rates.add_build_up_line(
                 actor, made[name], {**drawn, "quantity": quantity, "allowance": Decimal(allowance)}
             )
+    for name, per, by, sized_in, source, year, sizes in REFERENCES:
+        told = {"name": name, "unit": per, "heading": "References", "kind": "reference"}
+        told |= {"sized_by": by, "sized_in": sized_in, "source": source, "year": year}
+        made[name] = rates.add_build_up(actor, told).id or 0
+        for size, *costs in sizes:
+            parts = dict(zip(PARTS, map(Decimal, costs), strict=True))
+            rates.add_size(actor, made[name], {"size": size, **parts})
+    for name, per, heading, reference, size in READ:
+        rate = rates.add_build_up(actor, {"name": name, "unit": per, "heading": heading}).id or 0
+        rates.add_build_up_line(actor, rate, {"nested": made[reference], "basis": "unit", "size": size})
 
 
 def _bill(actor: Actor, ground: int) -> None:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 10
+VERSION = 11
 
 
 @dataclass(frozen=True)
@@ -103,9 +103,19 @@ _TO_10 = Step(
     },
     tables={"supplier": [], "enquiry": [], "enquiry_line": [], "enquiry_supplier": [], "answer": []},
 )  # fmt: skip
+# Reference rates, read by lines of rates; prices that are worked out.
+_TO_11 = Step(
+    project=lambda row: row,
+    rows={
+        "build_up": lambda row: {**row, "sized_by": "", "sized_in": "", "source": "", "year": ""},
+        "build_up_line": lambda row: {**row, "size": ""},
+        "resource": lambda row: {**row, "worked": {}},
+    },
+    tables={"reference_size": [], "price_draw": []},
+)
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
-    9: _TO_10,
+    9: _TO_10, 10: _TO_11,
 }  # fmt: skip
 
 

@@ -117,7 +117,8 @@ class _Block:
         for column, value in ((3, line.quantity), (5, line.allowance), (7, line.escalation)):
             sheet.write_number(at, column, float(value), looks.number)
         kind, _, row_id = line.link.partition(":")
-        price = (self.prices if kind == "resource" else self.costs).get(int(row_id)) if row_id else None
+        known = {"resource": self.prices, "build-up": self.costs}.get(kind)
+        price = known.get(int(row_id)) if known else None  # a reading of a reference is a number here
         if price:
             sheet.write_formula(at, 6, f"=N({price})", looks.number, float(line.price or 0))
         else:

@@ -11,7 +11,7 @@ from ..core.pricing.columns import COLUMNS
 from ..core.refusals import BadEntry
 from ..services.keeping.views import Saved
 from ..services.prices import actions as prices
-from ..services.prices import asked, norms, taking_in
+from ..services.prices import asked, norms, taking_in, working_out
 from ..services.prices import enquiries as enquiring
 from ..services.prices import reading as prices_reading
 from ..services.prices.views import EnquiryBrief, EnquiryView, QuotesRead, ResourceView, SupplierView
@@ -33,6 +33,7 @@ from .schemas import (
     ResourceChange,
     SupplierChange,
     SuppliersAsked,
+    WorkedChange,
 )
 
 blueprint = stage("prices")
@@ -61,6 +62,13 @@ def add_resource(json: NewResource) -> Saved:
 def change_resource(resource: int, json: ResourceChange) -> Saved:
     """Change a resource."""
     return prices.change_resource(g.actor, resource, json.version, json.given())
+
+
+@blueprint.patch("/resources/<int:resource>/worked")
+@writes
+def change_worked(resource: int, json: WorkedChange) -> Saved:
+    """Change how a resource's price is worked out."""
+    return working_out.change_worked(g.actor, resource, json.version, json.way, json.inputs, json.draws)
 
 
 @blueprint.delete("/resources/<int:resource>")

@@ -10,9 +10,18 @@ from pydantic import RootModel
 from ..services.keeping.views import Saved
 from ..services.rates import actions as rates
 from ..services.rates import reading as rates_reading
-from ..services.rates.views import BuildUpBrief, BuildUpView
+from ..services.rates.views import BuildUpBrief, BuildUpView, ReadingView
 from .api import answers, api, stage, writes
-from .schemas import BuildUpChange, BuildUpLineChange, MovedBy, NewBuildUp, NewBuildUpLine
+from .schemas import (
+    BuildUpChange,
+    BuildUpLineChange,
+    MovedBy,
+    NewBuildUp,
+    NewBuildUpLine,
+    NewReferenceSize,
+    ReferenceSizeChange,
+    SizeAsked,
+)
 
 blueprint = stage("rates")
 
@@ -89,3 +98,31 @@ def change_line(line: int, json: BuildUpLineChange) -> Saved:
 def delete_line(line: int) -> Saved:
     """Delete a line."""
     return rates.delete_build_up_line(g.actor, line)
+
+
+@blueprint.post("/build-ups/<int:build_up>/sizes")
+@writes
+def add_size(build_up: int, json: NewReferenceSize) -> Saved:
+    """Add a size to a reference."""
+    return rates.add_size(g.actor, build_up, json.model_dump())
+
+
+@blueprint.get("/build-ups/<int:build_up>/read")
+@api.validate(resp=answers(ReadingView))
+def read_reference(build_up: int, query: SizeAsked) -> ReadingView:
+    """Read a reference at a size."""
+    return rates_reading.read_at(g.actor, build_up, query.size)
+
+
+@blueprint.patch("/reference-sizes/<int:reference_size>")
+@writes
+def change_size(reference_size: int, json: ReferenceSizeChange) -> Saved:
+    """Change a size of a reference."""
+    return rates.change_size(g.actor, reference_size, json.version, json.given())
+
+
+@blueprint.delete("/reference-sizes/<int:reference_size>")
+@writes
+def delete_size(reference_size: int) -> Saved:
+    """Delete a size of a reference."""
+    return rates.delete_size(g.actor, reference_size)

@@ -22,6 +22,7 @@ from ..core.pricing.build_up import AddedOn, Group
 from ..core.pricing.build_up import Basis as LineBasis
 from ..core.pricing.columns import QuoteColumn
 from ..core.pricing.quotes import Basis
+from ..core.pricing.worked_out import Way
 from ..core.shelf import ShelfKind
 from ..core.words import RateKind, Role
 
@@ -360,6 +361,14 @@ class ResourceChange(Versioned):
     norm_source: Text = ""
 
 
+class WorkedChange(Versioned):
+    """How a price is worked out: another way, numbers typed, resources whose prices inputs are."""
+
+    way: Way | None = None
+    inputs: dict[Text, Text] = {}
+    draws: dict[Text, int | None] = {}
+
+
 class NewQuote(Body):
     supplier: Text
     price: Number
@@ -413,13 +422,13 @@ class NewEnquiry(Body):
     resources: Annotated[list[int], Field(max_length=400)]
     suppliers: Annotated[list[int], Field(max_length=100)] = []
     title: Text = ""
-    words: Source = ""
+    words: Text = ""
     answer_by: Day | None = None
 
 
 class EnquiryChange(Versioned):
     title: Text = ""
-    words: Source = ""
+    words: Text = ""
     answer_by: Day | None = None
 
 
@@ -446,6 +455,32 @@ class NewBuildUp(Body):
     heading: Text = ""
     output: Text = "1"
     hours: Text = "1"
+    sized_by: Text = ""
+    sized_in: Text = ""
+    source: Text = ""
+    year: Text = ""
+
+
+class SizeAsked(Body):
+    """At which size a reference is read."""
+
+    size: Text
+
+
+class NewReferenceSize(Body):
+    size: Text
+    labour: Number | None = None
+    plant: Number | None = None
+    material: Number | None = None
+    whole: Number | None = None
+
+
+class ReferenceSizeChange(Versioned):
+    size: Text = ""
+    labour: Number | None = None
+    plant: Number | None = None
+    material: Number | None = None
+    whole: Number | None = None
 
 
 class BuildUpChange(Versioned):
@@ -457,6 +492,10 @@ class BuildUpChange(Versioned):
     added: Number = Decimal(0)
     added_on: AddedOn = "cost"
     note: Text = ""
+    sized_by: Text = ""
+    sized_in: Text = ""
+    source: Text = ""
+    year: Text = ""
 
 
 class NewBuildUpLine(Body):
@@ -468,6 +507,7 @@ class NewBuildUpLine(Body):
     quantity: Text = "1"
     allowance: Number = Decimal(0)
     escalation: Number = Decimal(0)
+    size: Text = ""
     note: Text = ""
 
 
@@ -480,6 +520,7 @@ class BuildUpLineChange(Versioned):
     quantity: Text = ""
     allowance: Number = Decimal(0)
     escalation: Number = Decimal(0)
+    size: Text = ""
     note: Text = ""
 
 

@@ -11,7 +11,7 @@ from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import checking
 from sandscale.services.measure.actions import dimension_lines, elements, makeups
 from sandscale.services.rates import reading as rates_reading
-from sandscale.store.models import BuildUp, DimensionLine, Element, Item, OwnMakeUp, Project
+from sandscale.store.models import BuildUp, DimensionLine, Element, Item, OwnMakeUp, Project, Resource
 from tests import scene
 from tests.browser.desk import (
     DemoCase,
@@ -68,6 +68,70 @@ class RatesAndBill(DemoCase):
         expect(page.get_by_role("alert")).to_contain_text(
             "“Drainage gang” is a line of “Blockwork 140 in walls”"
         )
+
+    def test_a_rate_reads_a_reference_and_rests_on_a_price_that_is_worked_out(self) -> None:
+        page = self.go("/rates")
+        page.get_by_role("button", name="New reference").click()
+        page.get_by_label("Name", exact=True).fill("Walls by thickness")
+        choose(page, "Per", "m²")
+        page.get_by_role("button", name="Make it").click()
+        saved(page)
+        page.get_by_label("What its sizes are").fill("thickness")
+        page.keyboard.press("Tab")
+        saved(page)
+        table = "Sizes of Walls by thickness"
+        for size, labour, material in (("150", "31.40", "18.10"), ("200", "38.90", "18.70")):
+            cell(page, table, "a size", 0).click()
+            type_row(page, size, labour, "", material)
+            saved(page)
+        expect(cell(page, table, "200", 4)).to_have_text("57.60")
+        page.get_by_label("Read it at").fill("175")
+        page.keyboard.press("Enter")
+        expect(page.locator(".told")).to_contain_text(
+            "53.55 EUR/m², labour 35.15 + material 18.40, read at 175 mm, between 150 and 200 mm"
+        )
+        expect(page.get_by_role("img", name=re.compile("^Costs over sizes"))).to_be_visible()
+        page.get_by_label("Read it at").fill("250")
+        page.keyboard.press("Enter")
+        expect(page.locator(".told")).to_contain_text("65.70 EUR/m²")
+        expect(page.locator(".told")).to_contain_text("250 mm lies beyond the sizes known, 150 to 200 mm")
+        # A rate draws on it at a size; both its parts are told, and walked.
+        page.get_by_role("button", name="New rate").click()
+        page.get_by_label("Name", exact=True).fill("Wall 175")
+        choose(page, "Per", "m²")
+        page.get_by_role("button", name="Make it").click()
+        saved(page)
+        table = "Build-up of Wall 175"
+        pick(page, table, "pick a resource", 0, "Walls by thickness")
+        cell(page, table, "Walls by thickness", 4).click()
+        type_row(page, "175")
+        saved(page)
+        expect(cell(page, table, "Rate per", 8)).to_have_text("53.55")
+        expect(cell(page, table, "Labour", 8)).to_have_text("35.15")
+        cell(page, table, re.compile(r"175 mm(?!,)"), 6).click()
+        working = page.get_by_role("complementary", name="Working")
+        working.get_by_role("button", name=re.compile("Labour")).first.click()
+        expect(working).to_contain_text("31.40 + (38.90 − 31.40) × (175 − 150) / (200 − 150)")
+        # The excavator is hired, fuelled and driven: what its fuel costs moves what is dug.
+        page.goto(
+            f"{self.address}/projects/{self.project.id}/prices/{self.own(Resource, name='Excavator 8 t with driver')}"
+        )
+        form = page.get_by_label("How the price is worked out")
+        expect(page.locator(".price .big")).to_have_text("58.00")
+        form.get_by_label("Fuel and oil").fill("9")
+        page.keyboard.press("Tab")
+        saved(page)
+        expect(page.locator(".price .big")).to_have_text("60.40")
+        choose(page, "Driver is taken from", "typed here")
+        saved(page)
+        form.get_by_label("Driver", exact=True).fill("29.00")
+        page.keyboard.press("Tab")
+        saved(page)
+        expect(page.locator(".price .big")).to_have_text("58.00")
+        expect(page.locator("[data-test=bill-total]")).to_have_text(re.compile(r"268.681\.57"))
+        choose(page, "Worked out as", "plant that is owned")
+        saved(page)
+        expect(page.locator(".price .found")).to_contain_text("“Price new” isn't told yet.")
 
     def test_sums_stand_apart_and_adjustments_keep_their_order(self) -> None:
         page = self.go("/bill")

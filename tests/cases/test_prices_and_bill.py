@@ -8,7 +8,8 @@ from datetime import date
 from decimal import Decimal as D
 
 from sandscale.core.numbers.ways import held
-from sandscale.core.pricing import bill, build_up, packs, quotes
+from sandscale.core.numbers.working import Working
+from sandscale.core.pricing import bill, build_up, packs, quotes, reference, worked_out
 from sandscale.core.pricing.build_up import Terms
 from sandscale.core.refusals import BadEntry, Refusal
 
@@ -223,6 +224,111 @@ class Blockwork(unittest.TestCase):
         with self.assertRaises(BadEntry):
             build_up.analyse(self.LINES, Terms(D(0)))
         self.assertEqual(build_up.analyse(self.LINES[2:], Terms(D(0))).rate, D("21.26"))
+
+
+class References(unittest.TestCase):
+    """Known costs by thickness, in labour and material: 150 → 31.40 + 18.10, 200 → 38.90 + 18.70."""
+
+    def table(self, **more: str | None) -> list[reference.Known]:
+        wholes = {150: more.get("low"), 200: more.get("high")}
+        return [
+            reference.Known(
+                D(size), {"labour": D(labour), "material": D(material)}, D(whole) if whole else None
+            )
+            for size, labour, material in ((200, "38.90", "18.70"), (150, "31.40", "18.10"))
+            for whole in (wholes[size],)
+        ]
+
+    def test_at_between_and_beyond(self) -> None:
+        for size, how, labour, material, total in (
+            ("150", "at", "31.40", "18.10", "49.50"), ("175", "between", "35.15", "18.40", "53.55"),
+            ("250", "beyond", "46.40", "19.30", "65.70"), ("100", "beyond", "23.90", "17.50", "41.40"),
+        ):  # fmt: skip
+            with self.subTest(size=size):
+                told = reference.read(self.table(), D(size), "mm")
+                self.assertEqual(
+                    (told.how, dict(told.parts)), (how, {"labour": D(labour), "material": D(material)})
+                )
+                self.assertEqual(told.total, D(total))
+                self.assertEqual([f.code for f in told.findings], ["beyond-sizes"] if how == "beyond" else [])
+        told = reference.read(self.table(), D(175), "mm")
+        self.assertEqual(told.told("mm"), "read at 175 mm, between 150 and 200 mm")
+        worked = reference.working(told, "Wall", "EUR/m²", "Marl book, 2025")
+        self.assertEqual((worked.value, worked.figures), (D("53.55"), "35.15 + 18.40"))
+        self.assertEqual(worked.parts[0].figures, "31.40 + (38.90 − 31.40) × (175 − 150) / (200 − 150)")
+        self.assertEqual([part.value for part in worked.parts], [D("35.15"), D("18.40")])
+
+    def test_whole_against_parts(self) -> None:
+        for low, high, code in (
+            ("49.50", "57.60", None),
+            ("49.50", "57.70", "parts-off-whole"),
+            ("49.50", None, None),
+        ):
+            told = reference.read(self.table(low=low, high=high), D(175), "mm")
+            self.assertEqual([f.code for f in told.findings], [code] if code else [])
+            self.assertEqual(told.total, D("53.55"))
+        wholes = [reference.Known(D(1), {}, D(10)), reference.Known(D(3), {}, D(14))]
+        told = reference.read(wholes, D(2), "m")
+        self.assertEqual((told.total, told.groups, told.whole), (D(12), {}, D(12)))
+        self.assertEqual(
+            reference.working(told, "Pit", "EUR/nr", "").figures,
+            "10.00 + (14.00 − 10.00) × (2 − 1) / (3 − 1)",
+        )
+
+    def test_what_cannot_be_read_is_a_sentence(self) -> None:
+        one = reference.Known(D(150), {"labour": D(5)})
+        for table, size, says in (
+            ([], 150, "knows no size yet"), ([one], 151, "151 mm is outside the table, which knows 150 mm only"),
+            (self.table(), -60, "its labour would be below zero"),
+            ([one, reference.Known(D(200), {"material": D(5)})], 175, "Nothing is told at those sizes"),
+        ):  # fmt: skip
+            with self.subTest(says=says), self.assertRaisesRegex(BadEntry, says):
+                reference.read(table, D(size), "mm")
+        half = [one, reference.Known(D(200), {"labour": D(6), "plant": D(2)})]
+        told = reference.read(half, D(175), "mm")
+        self.assertEqual(
+            (dict(told.parts), [f.code for f in told.findings]), ({"labour": D("5.5")}, ["part-missing"])
+        )
+
+
+class WorkedOut(unittest.TestCase):
+    """All-in labour, hired plant and owned plant, by hand."""
+
+    def price(self, way: worked_out.Way, **inputs: str) -> Working:
+        return worked_out.price(
+            way, {key: worked_out.Input(D(value)) for key, value in inputs.items()}, "EUR"
+        )
+
+    def test_labour_from_wage_paid_and_worked_hours_and_on_costs(self) -> None:
+        told = self.price("labour", wage="18", paid="2080", on_percent="28", on_costs="1400", worked="1720")
+        # 18 × 2080 = 37 440; with 28 % 47 923.20; with 1 400 49 323.20; over 1 720 hours
+        self.assertAlmostEqual(float(told.value), 49323.20 / 1720, places=9)
+        self.assertEqual(told.figures, "(18.00 × 2\u00a0080 × (1 + 28 %) + 1\u00a0400.00) / 1\u00a0720")
+
+    def test_plant_from_hire_or_ownership_with_fuel_and_driver(self) -> None:
+        hired = self.price("hire", hire="1240", hours="40", fuel="14", fuel_price="1.35", driver="31")
+        self.assertEqual(hired.value, D("31") + D("18.90") + D("31"))
+        owned = self.price(
+            "owned", new="118000", left="22000", life="9600", year="1600", interest="5", upkeep="60", fuel="14",
+            fuel_price="1.35", driver="31", wear="1.10",
+        )  # fmt: skip
+        # 96 000 / 9 600 = 10; (118 000 + 22 000) / 2 × 5 % / 1 600 = 2.1875; upkeep 6; fuel 18.90
+        self.assertEqual([(part.name, part.value) for part in owned.parts], [
+            ("Loss in value", D(10)), ("Interest", D("2.1875")), ("Upkeep", D(6)), ("Fuel and oil", D("18.90")),
+            ("Driver", D(31)), ("Wear", D("1.10")),
+        ])  # fmt: skip
+        self.assertEqual(owned.value, D("69.1875"))
+
+    def test_what_is_missing_or_cannot_be_is_a_sentence(self) -> None:
+        with self.assertRaisesRegex(BadEntry, "“Hours worked a year” isn't told yet"):
+            self.price("labour", wage="18", paid="2080")
+        for key, value, says in (
+            ("life", "0", "above zero"),
+            ("interest", "-1", "can't be -1"),
+            ("wage", "3", "isn't asked"),
+        ):
+            with self.subTest(key), self.assertRaisesRegex(BadEntry, says):
+                worked_out.check("owned", {key: D(value)})
 
 
 class PriceBasis(unittest.TestCase):

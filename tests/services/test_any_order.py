@@ -36,7 +36,7 @@ from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import dimension_lines, elements, figures
 from sandscale.services.prices import actions as prices
-from sandscale.services.prices import enquiries
+from sandscale.services.prices import enquiries, working_out
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
@@ -68,6 +68,7 @@ from sandscale.store.models import (
     Project,
     QuantityLine,
     Quote,
+    ReferenceSize,
     Resource,
     Route,
     Section,
@@ -564,6 +565,40 @@ class Walk:
     def take_answer(self) -> None:
         enquiries.take_answer(self.actor, self.any(Answer).id)
 
+    def reference(self) -> None:
+        name = f"Walls by thickness {self.dice.randrange(9)}"
+        made = scene.id_of(
+            rates.add_build_up(
+                self.actor, {"name": name, "unit": "m²", "kind": "reference", "sized_in": "mm"}
+            )
+        )
+        for size in ("150", "200"):
+            rates.add_size(self.actor, made, {"size": size, "labour": Decimal(self.dice.randrange(20, 40))})
+        outer = self.any(BuildUp, BuildUp.kind == "rate").id
+        fields = {
+            "nested": made,
+            "quantity": "0.5",
+            "basis": "unit",
+            "size": self.dice.choice(("175", "240", "")),
+        }
+        rates.add_build_up_line(self.actor, outer, fields)
+
+    def reference_size(self) -> None:
+        size = self.any(ReferenceSize)
+        if self.dice.random() < 0.3:
+            return rates.delete_size(self.actor, size.id) and None
+        rates.change_size(
+            self.actor, size.id, size.version, {"material": Decimal(self.dice.randrange(9, 30))}
+        )
+
+    def worked_out(self) -> None:
+        resource = self.any(Resource)
+        prices.change_resource(self.actor, resource.id, resource.version, {"basis": "worked"})
+        draws = {"fuel_price": self.any(Resource).id} if self.dice.random() < 0.5 else {}
+        told = {"hire": str(self.dice.randrange(200, 900)), "hours": "40", "fuel": "6"}
+        version = Resource.get_by_id(resource.id).version
+        working_out.change_worked(self.actor, resource.id, version, "hire", told, draws)
+
     def delete_enquiry(self) -> None:
         enquiries.delete_enquiry(self.actor, self.any(Enquiry).id)
 
@@ -695,7 +730,7 @@ class Walk:
             self.take_levels_otherwise, self.draw_for_surface, self.formation, self.formation, self.classes, self.stage,
             self.reckon_otherwise, self.trench, self.trench_kind, self.run, self.run, self.node,
             self.typical, self.route, self.route_row, self.route_row,
-            self.sold, self.norm, self.enquiry, self.take_answer, self.delete_enquiry,
+            self.sold, self.norm, self.enquiry, self.take_answer, self.delete_enquiry, self.reference, self.reference_size, self.worked_out,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

@@ -100,7 +100,7 @@ class Lines(RateCase):
         self.assertEqual((groups["labour"].total_quantity, groups["labour"].unit), (D("24.0000"), "h"))
         (told,) = view.lines
         self.assertEqual(
-            (told.total_quantity, told.unit_quantity, told.gang), (D("8.0000"), D("0.1000"), True)
+            (told.total_quantity, told.unit_quantity, told.parted), (D("8.0000"), D("0.1000"), True)
         )
         self.assertEqual(len(walking.walk(self.actor, f"build-up-line:{line}").working.parts), 5)
         with self.assertRaisesRegex(
@@ -190,7 +190,7 @@ class InTheWorkbook(RateCase):
         begin = next(n for n, row in enumerate(rows) if str(row[0]).startswith("Concrete in footings, per"))
         block = {row[0]: row for row in rows[begin : begin + 20] if row[0]}
         for line in view.lines:
-            if not line.gang and line.basis != "percent":
+            if not line.parted and line.basis != "percent":
                 told = block[line.name]
                 for at, value in (
                     (8, line.total_quantity),

@@ -26,6 +26,7 @@ from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
 from sandscale.services.prices import enquiries
+from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
 from sandscale.settings import MAIL
@@ -143,6 +144,11 @@ class AnyRequest(WebCase):
         ground |= {
             "supplier": firm, "enquiry": asked[1], "enquiry_line": lines[1], "answer": answer_to(actor, lines[0]),
         }  # fmt: skip
+        walls = {"name": "Walls", "unit": "m²", "kind": "reference", "sized_in": "mm"}
+        table = scene.id_of(rates.add_build_up(actor, walls))
+        ground["reference_size"] = scene.id_of(
+            rates.add_size(actor, table, {"size": "150", "labour": Decimal(3)})
+        )
         worker.work_off()
 
         def first(model: Any) -> int:

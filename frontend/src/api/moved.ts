@@ -205,6 +205,7 @@ export function useMovedIn(queries: QueryClient) {
     }
     if (tables.has('supplier')) again(keys.suppliers(id))
     if (ASKING.some((table) => tables.has(table))) again(keys.enquiries(id))
+    if (tables.has('reference_size')) again(keys.openBuildUps(id))
     if (tables.has('build_up')) again(keys.buildUps(id))
     else if (moved.build_ups.length) {
       const fresh = byId(moved.build_ups)

@@ -573,6 +573,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/build-ups/{build_up}/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Read a reference at a size. */
+    get: operations['get__api_projects_{project_id}_build-ups_{build_up}_read']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/sizes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a size to a reference. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_sizes']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/checks': {
     parameters: {
       query?: never
@@ -2305,6 +2339,24 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/reference-sizes/{reference_size}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a size of a reference. */
+    delete: operations['delete__api_projects_{project_id}_reference-sizes_{reference_size}']
+    options?: never
+    head?: never
+    /** Change a size of a reference. */
+    patch: operations['patch__api_projects_{project_id}_reference-sizes_{reference_size}']
+    trace?: never
+  }
   '/api/projects/{project_id}/resources': {
     parameters: {
       query?: never
@@ -2356,6 +2408,23 @@ export interface paths {
     options?: never
     head?: never
     patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/resources/{resource}/worked': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    /** Change how a resource's price is worked out. */
+    patch: operations['patch__api_projects_{project_id}_resources_{resource}_worked']
     trace?: never
   }
   '/api/projects/{project_id}/route-rows/{part}/{route_row}': {
@@ -4211,7 +4280,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'rate' | 'gang'
+      kind: 'rate' | 'gang' | 'reference'
       /** Name */
       name: string
       /** Rate */
@@ -4258,12 +4327,32 @@ export interface components {
        */
       output?: string
       /**
+       * Sized By
+       * @default
+       */
+      sized_by?: string
+      /**
+       * Sized In
+       * @default
+       */
+      sized_in?: string
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
        * Unit
        * @default
        */
       unit?: string
       /** Version */
       version: number
+      /**
+       * Year
+       * @default
+       */
+      year?: string
     }
     /** BuildUpLineChange */
     BuildUpLineChange: {
@@ -4312,13 +4401,19 @@ export interface components {
        * @default null
        */
       resource?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Version */
       version: number
     }
     /**
      * BuildUpLineView
      * @description A line of a build-up; ``entered`` is its quantity as a number, ``shares`` its money per unit by group,
-     *     more than one for a gang.
+     *     more than one where it is ``parted``, as a gang is, or a reference told in parts. ``reads`` how a
+     *     reference was read at its ``size``.
      */
     BuildUpLineView: {
       /** Allowance */
@@ -4334,8 +4429,6 @@ export interface components {
       entered: string
       /** Escalation */
       escalation: string
-      /** Gang */
-      gang: boolean
       /**
        * Group
        * @enum {string}
@@ -4349,18 +4442,26 @@ export interface components {
       nested: number | null
       /** Note */
       note: string
+      /** Parted */
+      parted: boolean
       /** Percent Of */
       percent_of: string
       /** Price */
       price: string | null
       /** Quantity */
       quantity: string
+      /** Reads */
+      reads: string
       /** Resource */
       resource: number | null
       /** Shares */
       shares: {
         [key: string]: string
       }
+      /** Size */
+      size: string
+      /** Sized In */
+      sized_in: string
       /** Total Quantity */
       total_quantity: string
       /** Unit */
@@ -4407,7 +4508,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'rate' | 'gang'
+      kind: 'rate' | 'gang' | 'reference'
       /** Lines */
       lines: components['schemas']['BuildUpLineView'][]
       /** Name */
@@ -4418,10 +4519,20 @@ export interface components {
       output: string
       /** Rate */
       rate: string | null
+      /** Sized By */
+      sized_by: string
+      /** Sized In */
+      sized_in: string
+      /** Sizes */
+      sizes: components['schemas']['ReferenceSizeView'][]
+      /** Source */
+      source: string
       /** Unit */
       unit: string
       /** Version */
       version: number
+      /** Year */
+      year: string
     }
     /**
      * BuildUps
@@ -7132,7 +7243,7 @@ export interface components {
        * @default rate
        * @enum {string}
        */
-      kind?: 'rate' | 'gang'
+      kind?: 'rate' | 'gang' | 'reference'
       /** Name */
       name: string
       /**
@@ -7141,10 +7252,30 @@ export interface components {
        */
       output?: string
       /**
+       * Sized By
+       * @default
+       */
+      sized_by?: string
+      /**
+       * Sized In
+       * @default
+       */
+      sized_in?: string
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
        * Unit
        * @default h
        */
       unit?: string
+      /**
+       * Year
+       * @default
+       */
+      year?: string
     }
     /** NewBuildUpLine */
     NewBuildUpLine: {
@@ -7193,6 +7324,11 @@ export interface components {
        * @default null
        */
       resource?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
     }
     /** NewContour */
     NewContour: {
@@ -7780,6 +7916,31 @@ export interface components {
        */
       valid_to?: string | null
     }
+    /** NewReferenceSize */
+    NewReferenceSize: {
+      /**
+       * Labour
+       * @default null
+       */
+      labour?: number | string | null
+      /**
+       * Material
+       * @default null
+       */
+      material?: number | string | null
+      /**
+       * Plant
+       * @default null
+       */
+      plant?: number | string | null
+      /** Size */
+      size: string
+      /**
+       * Whole
+       * @default null
+       */
+      whole?: number | string | null
+    }
     /** NewResource */
     NewResource: {
       /**
@@ -7787,7 +7948,7 @@ export interface components {
        * @default latest
        * @enum {string}
        */
-      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm'
+      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm' | 'worked'
       /**
        * Kind
        * @enum {string}
@@ -8630,6 +8791,80 @@ export interface components {
         [key: string]: string
       }[]
     }
+    /**
+     * ReadingView
+     * @description A reference read at a size.
+     */
+    ReadingView: {
+      /** At */
+      at: string
+      /** Findings */
+      findings: string[]
+      /** Parts */
+      parts: {
+        [key: string]: string
+      }
+      /** Told */
+      told: string
+      /** Total */
+      total: string
+      /** Whole */
+      whole: string | null
+    }
+    /** ReferenceSizeChange */
+    ReferenceSizeChange: {
+      /**
+       * Labour
+       * @default null
+       */
+      labour?: number | string | null
+      /**
+       * Material
+       * @default null
+       */
+      material?: number | string | null
+      /**
+       * Plant
+       * @default null
+       */
+      plant?: number | string | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+      /** Version */
+      version: number
+      /**
+       * Whole
+       * @default null
+       */
+      whole?: number | string | null
+    }
+    /**
+     * ReferenceSizeView
+     * @description What a reference tells at a size; ``at`` is that as a number, ``together`` the sum of its parts.
+     */
+    ReferenceSizeView: {
+      /** At */
+      at: string
+      /** Id */
+      id: number
+      /** Labour */
+      labour: string | null
+      /** Material */
+      material: string | null
+      /** Plant */
+      plant: string | null
+      /** Size */
+      size: string
+      /** Together */
+      together: string | null
+      /** Version */
+      version: number
+      /** Whole */
+      whole: string | null
+    }
     /** Renamed */
     Renamed: {
       /** Name */
@@ -8661,7 +8896,7 @@ export interface components {
        * @default latest
        * @enum {string}
        */
-      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm'
+      basis?: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm' | 'worked'
       /**
        * Chosen
        * @default null
@@ -8717,7 +8952,7 @@ export interface components {
        * Basis
        * @enum {string}
        */
-      basis: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm'
+      basis: 'latest' | 'lowest' | 'mean' | 'median' | 'chosen' | 'norm' | 'worked'
       /** Chosen */
       chosen: number | null
       /** Density */
@@ -8751,6 +8986,7 @@ export interface components {
       used_in: number
       /** Version */
       version: number
+      worked: components['schemas']['WorkedView'] | null
     }
     /**
      * Resources
@@ -9787,6 +10023,14 @@ export interface components {
       password: string
     }
     /**
+     * SizeAsked
+     * @description At which size a reference is read.
+     */
+    SizeAsked: {
+      /** Size */
+      size: string
+    }
+    /**
      * SizeView
      * @description The bars of a size in all.
      */
@@ -10484,6 +10728,66 @@ export interface components {
      * @description Places on a sheet.
      */
     Words: components['schemas']['WordView'][]
+    /**
+     * WorkedChange
+     * @description How a price is worked out: another way, numbers typed, resources whose prices inputs are.
+     */
+    WorkedChange: {
+      /**
+       * Draws
+       * @default {}
+       */
+      draws?: {
+        [key: string]: number | null
+      }
+      /**
+       * Inputs
+       * @default {}
+       */
+      inputs?: {
+        [key: string]: string
+      }
+      /** Version */
+      version: number
+      /**
+       * Way
+       * @default null
+       */
+      way?: ('labour' | 'hire' | 'owned') | null
+    }
+    /**
+     * WorkedInput
+     * @description An input of a price that is worked out; ``unit`` with ``money`` for the currency, ``source`` the
+     *     resource whose price it is, ``drawn``.
+     */
+    WorkedInput: {
+      /** Drawn */
+      drawn: string | null
+      /** Draws */
+      draws: boolean
+      /** Key */
+      key: string
+      /** Label */
+      label: string
+      /** Needed */
+      needed: boolean
+      /** Source */
+      source: number | null
+      /** Unit */
+      unit: string
+      /** Value */
+      value: string
+    }
+    /** WorkedView */
+    WorkedView: {
+      /** Inputs */
+      inputs: components['schemas']['WorkedInput'][]
+      /**
+       * Way
+       * @enum {string}
+       */
+      way: 'labour' | 'hire' | 'owned'
+    }
     /**
      * WorkingView
      * @description One number with its arithmetic; ``parts`` are the numbers it was made from. What comes to no number
@@ -11854,6 +12158,76 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['NewBuildUpLine']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_build-ups_{build_up}_read': {
+    parameters: {
+      query: {
+        size: string
+      }
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ReadingView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_build-ups_{build_up}_sizes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewReferenceSize']
       }
     }
     responses: {
@@ -16318,6 +16692,74 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_reference-sizes_{reference_size}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        reference_size: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_reference-sizes_{reference_size}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        reference_size: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ReferenceSizeChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_resources': {
     parameters: {
       query?: never
@@ -16465,6 +16907,42 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['NewQuote']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_resources_{resource}_worked': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        resource: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['WorkedChange']
       }
     }
     responses: {

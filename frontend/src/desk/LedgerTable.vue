@@ -420,7 +420,8 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
 }
 table {
   width: 100%;
-  border-collapse: collapse;
+  border-collapse: separate; /* a line that is shared doesn't stay with a cell that does */
+  border-spacing: 0;
   table-layout: fixed;
 }
 thead th {

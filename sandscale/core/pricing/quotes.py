@@ -13,7 +13,7 @@ from ..findings import Finding
 from ..numbers.rounding import within_size
 from ..numbers.working import shown
 
-Basis = Literal["latest", "lowest", "mean", "median", "chosen", "norm"]
+Basis = Literal["latest", "lowest", "mean", "median", "chosen", "norm", "worked"]
 BASES: dict[Basis, str] = {
     "latest": "latest valid quote",
     "lowest": "lowest valid quote",
@@ -21,6 +21,7 @@ BASES: dict[Basis, str] = {
     "median": "median of valid quotes",
     "chosen": "chosen quote",
     "norm": "own norm",
+    "worked": "worked out",
 }
 OUTLYING = Decimal("0.25")  # of the median, above which a quote is a finding
 NORM_MISSED = Decimal("0.10")  # of a norm of one price, above which a quote is outside it

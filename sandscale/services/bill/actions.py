@@ -237,6 +237,12 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
             raise BadEntry("That section is in another bill.", field="section")
     if fields.get("build_up"):
         build_up = find(BuildUp, actor, fields["build_up"])
+        if build_up.kind == "reference":
+            raise BadEntry(
+                f"“{build_up.name}” is read at a size.",
+                field="build_up",
+                remedy="Draw on it in a rate, at its size.",
+            )
         if build_up.unit != now.get("unit"):
             raise BadEntry(
                 f"“{build_up.name}” is a rate per {build_up.unit}; this item is in {now.get('unit')}.",

@@ -47,7 +47,7 @@ from ..keeping.project_file import file_name
 from ..measure.measurers import given
 from ..measure.reading import figure_views
 from ..prices.reading import price_of, usable
-from ..rates.reading import core_lines, terms_of
+from ..rates.reading import core_lines, lines_of, terms_of, told_of
 from ..sheets import reading
 from ..sheets.views import FigureView
 
@@ -193,8 +193,12 @@ def _quantity_line(row: QuantityRow) -> QuantityLine:
 
 def _rate_blocks(project_id: int) -> list[RateBlock]:
     found = []
-    for row in BuildUp.select().where(BuildUp.project == project_id).order_by(BuildUp.heading, BuildUp.id):
-        lines, notes = core_lines(row), {line.id: line.note for line in row.lines if line.note}
+    query = BuildUp.select().where((BuildUp.project == project_id) & (BuildUp.kind != "reference"))
+    rows = list(query.order_by(BuildUp.heading, BuildUp.id))
+    known = lines_of(row.id for row in rows)
+    for row in rows:
+        lines = core_lines(row, known)
+        notes = {line.id: "; ".join(filter(None, (line.note, told_of(line)))) for line in known[row.id]}
         terms = terms_of(row, lines)
         found.append(RateBlock(row.id, row.name, row.unit, terms, lines, row.rate, row.note, notes))
     return found

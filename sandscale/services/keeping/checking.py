@@ -11,7 +11,7 @@ MOST = 500
 # The stages in the order of the work, by the kind of reference a check carries.
 _STAGES = {
     "sheet": "sheets", "line": "measure", "quantity": "measure", "resource": "prices", "makeup": "make-ups",
-    "bar": "bars", "to-buy": "bars", "survey": "ground", "surface": "ground",
+    "build-up": "rates", "bar": "bars", "to-buy": "bars", "survey": "ground", "surface": "ground",
     "item": "bill",
 }  # fmt: skip
 _ORDER = list(dict.fromkeys(_STAGES.values()))

@@ -13,7 +13,7 @@ from ...core.pricing.build_up import GROUPS
 from ...core.pricing.packs import density_of, holds
 from ...core.pricing.quotes import BASES
 from ...core.refusals import BadEntry
-from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, Quote, Resource
+from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, PriceDraw, Quote, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
@@ -51,6 +51,7 @@ def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[s
     """
     row = find(Resource, actor, resource_id)
     fields = _checked(actor, fields, row.id)
+    check_hourly({"basis": row.basis, "unit": row.unit, **fields})
     if fields.get("unit", row.unit) != row.unit and (names := _used_in(row)):
         raise InUse(
             f"{row.name} is used in {names}, in {row.unit}.",
@@ -73,10 +74,15 @@ def delete_resource(actor: Actor, resource_id: int) -> Saved:
         InUse: build-ups draw on it.
     """
     row = find(Resource, actor, resource_id)
+    if drawn := row.drawn_by.first():
+        raise InUse(
+            f"The price of {drawn.resource.name} is worked out from {row.name}.",
+            remedy="Type that input, or take it from another resource.",
+        )
     if names := _used_in(row):
         raise InUse(f"{row.name} is used in {names}.", remedy="Take it out of there first.")
     with recording(actor, f"Resource {row.name} deleted") as log:
-        for model in (Quote, Answer, EnquiryLine):
+        for model in (Quote, Answer, EnquiryLine, PriceDraw):
             log.delete_all(list(model.those(model.resource, [row.id])))
         log.delete(row)
     return log.saved()
@@ -131,6 +137,7 @@ def checked_resource(fields: dict[str, Any]) -> dict[str, Any]:
         )
     if "unit" in fields:
         fields["unit"] = unit(fields["unit"]).symbol
+    check_hourly(fields)
     if "density" in fields:
         density_of(fields["density"])
     low, high = fields.get("norm_low"), fields.get("norm_high")
@@ -144,6 +151,16 @@ def checked_resource(fields: dict[str, Any]) -> dict[str, Any]:
             remedy="Type it like 4.00 to 5.00.",
         )
     return fields
+
+
+def check_hourly(fields: dict[str, Any]) -> None:
+    """Refuse to work out a price of anything but hours.
+
+    Raises:
+        BadEntry: it is that.
+    """
+    if fields.get("basis") == "worked" and unit(fields.get("unit", "h")).symbol != "h":
+        raise BadEntry("A price is worked out by the hour.", field="basis", remedy="Price it by its quotes.")
 
 
 @action

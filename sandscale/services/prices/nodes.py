@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from ...store.models import Project, Quote, Resource
+from ...store.models import PriceDraw, Project, Quote, Resource
 from ..keeping.graph import Ids, Node, Written, ids_in
 from .reading import price_of
 
@@ -48,11 +48,14 @@ NODES = (
                     Resource.density,
                     Resource.norm_low,
                     Resource.norm_high,
+                    Resource.worked,
                 ),
             ),
             Written(Quote, through=(Quote.resource,)),
+            Written(PriceDraw, through=(PriceDraw.resource,)),
             Written(Project, (Project.price_date,), found=_of_project),
         ),
         work=_price,
+        within=(PriceDraw.source, PriceDraw.resource),
     ),
 )

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
+from ...core.numbers.formula import refuse_deeper
 from ...core.refusals import Refusal
 from ...store.models import Quote, Resource, Supplier
 from ..keeping.proving import refuse_empty, refuse_twins
 from .actions import checked_quote, checked_resource
 from .enquiries import check_asked, checked_enquiry, checked_supplier
+from .working_out import DEEPEST, check_draw, checked_worked, drawing
 
 
 def _resource(row: dict[str, Any]) -> None:
-    if checked_resource(row) != row:
+    if checked_resource(row) != row or checked_worked(row["worked"]) != row["worked"]:
         raise Refusal("It is no resource that could be typed.")
 
 
@@ -39,7 +41,12 @@ def _answer(row: dict[str, Any]) -> None:
     checked_quote(row, {**row, "supplier": "any", "contains": 1}, None)
 
 
+def _draw(row: dict[str, Any]) -> None:
+    check_draw(row["input"])
+
+
 RULES = {
+    "price_draw": _draw,
     "resource": _resource, "quote": _quote, "supplier": _supplier, "enquiry": _enquiry,
     "enquiry_line": _enquiry_line, "answer": _answer,
 }  # fmt: skip
@@ -53,6 +60,7 @@ def prove(project_id: int) -> None:
     """
     refuse_twins(Resource, project_id, Resource.name)
     refuse_twins(Supplier, project_id, Supplier.name)
+    refuse_deeper(drawing(project_id), "Prices", DEEPEST)
     astray = Resource.select(Resource.name).join(Quote, on=(Quote.id == Resource.chosen)).where(
         (Resource.project == project_id) & (Quote.resource != Resource.id)
     )  # fmt: skip

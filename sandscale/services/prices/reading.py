@@ -17,6 +17,7 @@ from ...store.models import BuildUpLine, Project, Quote, Resource
 from ..keeping.acting import Actor
 from .needs import needed
 from .views import QuoteView, ResourceView
+from .working_out import worked_price, worked_view
 
 _SHOWN = Decimal("0.0001")
 
@@ -74,7 +75,8 @@ def _view(
     return ResourceView(
         id=row.id, version=row.version, name=row.name, kind=row.kind, unit=row.unit, basis=row.basis,
         chosen=row.chosen, density=as_typed(row.density, "kg/m³"), density_source=row.density_source,
-        norm_low=row.norm_low, norm_high=row.norm_high, norm_source=row.norm_source, price=row.price,
+        norm_low=row.norm_low, norm_high=row.norm_high, norm_source=row.norm_source,
+        worked=worked_view(row) if row.basis == "worked" else None, price=row.price,
         findings=[f.says for f in (*price.findings, *least)], used_in=used_in,
         quotes=[_quote_view(q, row, q.id in used, project) for q in quotes],
     )  # fmt: skip
@@ -129,6 +131,8 @@ def usable(resource: Resource, quotes: Iterable[Quote]) -> tuple[list[price_rule
 
 def price_of(resource: Resource, quotes: Iterable[Quote], project: Project) -> price_rules.Price:
     """A resource's price on the project's price date."""
+    if resource.basis == "worked":
+        return worked_price(resource)
     found, said = usable(resource, quotes)
     price = price_rules.price(found, resource.basis, project.price_date, resource.chosen, norm_of(resource))
     return price_rules.Price(price.value, price.used, (*price.findings, *said)) if said else price

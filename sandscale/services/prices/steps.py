@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 
 from ...core.numbers.working import Working, shown
 from ...core.pricing.packs import holds
 from ...core.pricing.quotes import BASES
+from ...core.pricing.worked_out import INPUTS
 from ...core.refusals import BadEntry
 from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, Project, Quote, Resource
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkView
 from ..keeping.walking import Step, currency_of, link_to, view_of
 from .reading import core_quote, norm_of, price_of
+from .working_out import way_of, working_of
 
 
 def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
@@ -24,7 +27,11 @@ def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
     if row.basis == "norm" and (norm := norm_of(row)):
         high = "" if norm.high is None else f" to {shown(norm.high)}"
         basis, figures = f"own norm, {norm.source or 'typed here'}", f"{shown(norm.low)}{high}"
-    working = Working(f"Price of {row.name}", price.value or Decimal(0), unit, basis, figures)
+    if row.basis == "worked" and price.value is not None:
+        told = working_of(row, project.currency)
+        working = replace(told, name=f"Price of {row.name}")
+    else:
+        working = Working(f"Price of {row.name}", price.value or Decimal(0), unit, basis, figures)
     comes = [
         link_to(
             f"quote:{q.reference}",
@@ -36,6 +43,19 @@ def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
         )
         for q in price.used
     ]
+    labels = {each.key: each.label for each in INPUTS[way_of(row)]}
+    comes += [
+        link_to(
+            f"resource:{each.source_id}",
+            f"{each.source.name}, {labels[each.input].lower()}",
+            each.source.price,
+            f"{project.currency}/{each.source.unit}",
+            "prices",
+            each.source_id,
+        )
+        for each in (row.draws if row.basis == "worked" else ())
+        if each.input in labels
+    ]
     lines = (
         BuildUpLine.select(BuildUpLine, BuildUp)
         .join(BuildUp, on=(BuildUpLine.build_up == BuildUp.id))
@@ -45,6 +65,17 @@ def _resource(actor: Actor, ref: str, resource_id: str) -> WalkView:
     goes = [
         link_to(f"build-up:{b.id}", b.name, b.rate, f"{project.currency}/{b.unit}", "rates", b.id)
         for b in outer.values()
+    ]
+    goes += [
+        link_to(
+            f"resource:{each.resource_id}",
+            each.resource.name,
+            each.resource.price,
+            f"{project.currency}/h",
+            "prices",
+            each.resource_id,
+        )
+        for each in row.drawn_by
     ]
     return view_of(ref, working, comes, goes, [f.says for f in price.findings])
 

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from ...core.pricing.build_up import Group
 from ...core.pricing.quotes import Basis
+from ...core.pricing.worked_out import Way
 from ..keeping.views import RowRead, View
 
 
@@ -32,6 +33,25 @@ class QuoteView(View):
     says: str
 
 
+class WorkedInput(View):
+    """An input of a price that is worked out; ``unit`` with ``money`` for the currency, ``source`` the
+    resource whose price it is, ``drawn``."""
+
+    key: str
+    label: str
+    unit: str
+    value: str
+    needed: bool
+    draws: bool
+    source: int | None
+    drawn: Decimal | None
+
+
+class WorkedView(View):
+    way: Way
+    inputs: list[WorkedInput]
+
+
 class ResourceView(View):
     id: int
     version: int
@@ -45,6 +65,7 @@ class ResourceView(View):
     norm_low: Decimal | None
     norm_high: Decimal | None
     norm_source: str
+    worked: WorkedView | None
     price: Decimal | None
     quotes: list[QuoteView]
     findings: list[str]

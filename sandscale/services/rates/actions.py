@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
+import re
 from decimal import Decimal
 from itertools import chain, count
 from typing import Any, get_args
 
 from peewee import fn
 
-from ...core.numbers.entry import read_entry, typed
+from ...core.numbers.entry import kept, read_entry, typed
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.pricing.build_up import BASES, GROUPS, AddedOn
+from ...core.pricing.reference import PARTS
 from ...core.refusals import BadEntry, BadFormula
-from ...store.models import BuildUp, BuildUpLine, Resource
+from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from .reading import MOST_NESTED, nesting, quantity_in
+from .reading import MOST_NESTED, nesting, quantity_in, size_in
 
-HEAD_FIELDS = ("unit", "heading", "output", "hours", "kind", "added", "added_on", "note")
+HEAD_FIELDS = (
+    "unit", "heading", "output", "hours", "kind", "added", "added_on", "note", "sized_by", "sized_in",
+    "source", "year",
+)  # fmt: skip
 
 
 @action
@@ -68,15 +73,25 @@ def copy_build_up(actor: Actor, build_up_id: int) -> Saved:
     }
     names = chain([f"{row.name}, copy"], (f"{row.name}, copy {number}" for number in count(2)))
     name = next(each for each in names if each.lower() not in taken)
-    kept = {each: getattr(row, each) for each in HEAD_FIELDS}
-    columns = ("position", "group", "basis", "percent_of", "quantity", "allowance", "escalation", "note")
+    head = {each: getattr(row, each) for each in HEAD_FIELDS}
+    columns = (
+        "position", "group", "basis", "percent_of", "quantity", "allowance", "escalation", "size", "note",
+    )  # fmt: skip
     with recording(actor, f"Rate {name}") as log:
-        twin = log.insert(BuildUp, name=name, **kept)
+        twin = log.insert(BuildUp, name=name, **head)
         for line in row.lines.order_by(BuildUpLine.position, BuildUpLine.id):
             log.insert(
                 BuildUpLine, build_up=twin.id, resource=line.resource_id, nested=line.nested_id,
                 **{each: getattr(line, each) for each in columns},
             )  # fmt: skip
+        told = ("size", "labour", "plant", "material", "whole")
+        log.insert_all(
+            ReferenceSize,
+            [
+                {"build_up": twin.id, **{n: getattr(each, n) for n in told}}
+                for each in row.sizes.order_by(ReferenceSize.id)
+            ],
+        )
     return log.saved(twin)
 
 
@@ -114,6 +129,7 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
     with recording(actor, f"Rate {row.name} deleted") as log:
         for line in row.lines:
             log.delete(line)
+        log.delete_all(list(row.sizes))
         log.delete(row)
     return log.saved()
 
@@ -144,6 +160,10 @@ def checked_build_up(fields: dict[str, Any]) -> dict[str, Any]:
         fields["unit"] = unit(fields["unit"]).symbol
     if fields.get("kind") == "gang":
         fields |= {"unit": "h", "output": "1", "hours": "1"}
+    if fields.get("kind") == "reference" or fields.get("sized_in"):
+        fields["sized_in"] = unit(fields.get("sized_in") or "mm").symbol
+    if not re.fullmatch(r"(\d{4})?", fields.get("year", "")):
+        raise BadEntry(f"“{fields['year'][:20]}” is no year.", field="year", remedy="Type it like 2025.")
     if fields.get("added_on", "cost") not in get_args(AddedOn):
         raise BadEntry("What is added is a percentage of the cost or of the price.", field="added_on")
     if "added" in fields and not Decimal(-100) < fields["added"] <= 1000:
@@ -172,6 +192,8 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
         BadFormula: build-ups would nest in a loop; its path is named.
     """
     row = find(BuildUp, actor, build_up_id)
+    if row.kind == "reference":
+        raise BadEntry("A reference holds sizes, not lines.", field="basis", remedy="Draw on it in a rate.")
     if fields.get("basis") == "percent":
         return _add_percentage(actor, row, fields)
     source = _source(actor, row, fields)
@@ -189,6 +211,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
         "basis": basis,
     }
     fields |= typed(fields, "quantity")
+    fields |= size_of(fields, source)
     check_line(fields, source.unit)
     refuse_once_in_gang(row, basis)
     position = max((line.position for line in row.lines), default=-1) + 1
@@ -213,16 +236,16 @@ def _source(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Resource | Bu
 
 def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved:
     fields |= typed(fields, "quantity")
-    kept = {
+    told = {
         "quantity": fields.get("quantity", "5"),
         "percent_of": fields.get("percent_of") or "labour",
         "group": fields.get("group") or "sundries",
         "note": fields.get("note", ""),
     }
-    check_line({**kept, "basis": "percent"}, "%")
+    check_line({**told, "basis": "percent"}, "%")
     position = max((line.position for line in row.lines), default=-1) + 1
-    with recording(actor, f"{row.name}: {kept['quantity']} % of {kept['percent_of']}") as log:
-        line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **kept)
+    with recording(actor, f"{row.name}: {told['quantity']} % of {told['percent_of']}") as log:
+        line = log.insert(BuildUpLine, build_up=row.id, position=position, basis="percent", **told)
     return log.saved(line)
 
 
@@ -266,6 +289,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
         source = _source(actor, row.build_up, fields)
         fields |= {"resource": fields.get("resource"), "nested": fields.get("nested")}
     fields |= typed(fields, "quantity")
+    fields |= size_of(fields, source)
     basis = fields.get("basis") or row.basis
     if "basis" in fields and "quantity" not in fields:
         quantity_in(row.quantity, source.unit if source else "%", basis)
@@ -279,6 +303,90 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     ) as log:
         log.update(row, **fields)
     return log.saved(row)
+
+
+def size_of(fields: dict[str, Any], source: Resource | BuildUp | None) -> dict[str, str]:
+    """The size at which a line reads its reference, as it is kept; none of anything else.
+
+    Raises:
+        BadEntry: it can't be read, or is no size.
+    """
+    if not (isinstance(source, BuildUp) and source.kind == "reference"):
+        return {"size": ""} if fields.get("size") or fields.get("resource") or fields.get("nested") else {}
+    if "size" not in fields:
+        return {}
+    told = kept(fields["size"], source.sized_in, field="size")
+    if told:
+        size_in(told, source.sized_in)
+    return {"size": told}
+
+
+@action
+def add_size(actor: Actor, build_up_id: int, fields: dict[str, Any]) -> Saved:
+    """A size that a reference tells of, with what it costs there.
+
+    Raises:
+        BadEntry: a value doesn't fit, or it tells of that size already.
+    """
+    row = find(BuildUp, actor, build_up_id)
+    if row.kind != "reference":
+        raise BadEntry(f"“{row.name}” is no reference.", field="size")
+    fields = _checked_size(row, fields)
+    with recording(actor, f"{row.name} at {fields['size']}") as log:
+        size = log.insert(ReferenceSize, build_up=row.id, **fields)
+    return log.saved(size)
+
+
+@action
+def change_size(actor: Actor, size_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Change a size of a reference, or what it costs there.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+        Stale: someone else changed it meanwhile.
+    """
+    size = find(ReferenceSize, actor, size_id)
+    fields = _checked_size(size.build_up, fields, size.id)
+    check_version(size, version, fields)
+    with recording(actor, f"{size.build_up.name} at {size.size}: {', '.join(fields)}") as log:
+        log.update(size, **fields)
+    return log.saved(size)
+
+
+@action
+def delete_size(actor: Actor, size_id: int) -> Saved:
+    """Take a size out of a reference."""
+    size = find(ReferenceSize, actor, size_id)
+    with recording(actor, f"{size.build_up.name} without {size.size}") as log:
+        log.delete(size)
+    return log.saved()
+
+
+def _checked_size(row: BuildUp, fields: dict[str, Any], size_id: int = 0) -> dict[str, Any]:
+    if "size" in fields:
+        fields = {**fields, "size": kept(fields["size"], row.sized_in, field="size")}
+        there = {size_in(each.size, row.sized_in) for each in row.sizes if each.id != size_id}
+        if check_size(fields, row.sized_in) in there:
+            raise BadEntry(f"It tells of {fields['size']} already.", field="size")
+    check_size(fields, row.sized_in)
+    return fields
+
+
+def check_size(fields: dict[str, Any], symbol: str) -> Decimal | None:
+    """The size typed, where one is; its costs are looked at.
+
+    Raises:
+        BadEntry: a value doesn't fit.
+    """
+    for name in (*PARTS, "whole"):
+        value = fields.get(name)
+        if value is not None and not (value.is_finite() and 0 <= value < Decimal("1e9")):
+            raise BadEntry(f"{value} can't be a cost.", field=name, remedy="Type a number from zero up.")
+    if "size" not in fields:
+        return None
+    if not fields["size"]:
+        raise BadEntry("A size is a number.", field="size", remedy="Type it like 175 mm.")
+    return size_in(fields["size"], symbol)
 
 
 def refuse_once_in_gang(row: BuildUp, basis: str) -> None:

@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Any
 
 from ...core.pricing import build_up as rate_rules
-from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project
+from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project, ReferenceSize
 from ..keeping.graph import After, Ids, Node, Written, ids_in
 from .reading import core_lines, lines_of, terms_of
 
@@ -19,6 +19,8 @@ def _rate(project_id: int, ids: Ids) -> Ids:
     project, known = Project.get_by_id(project_id), lines_of(ids)
     differ: dict[int, dict[str, Any]] = {}
     for build_up in BuildUp.those(BuildUp.id, ids):
+        if build_up.kind == "reference":
+            continue  # comes to nothing by itself
         build_up.project = project  # read once for all of them
         lines = core_lines(build_up, known)
         analysis = rate_rules.analyse(lines, terms_of(build_up, lines))
@@ -79,6 +81,10 @@ NODES = (
             Written(ItemLink, (ItemLink.item, ItemLink.factor, ItemLink.part), found=_fixed_of_links),
             After("quantities", found=_fixed_of_elements),
             Written(BuildUpLine, through=(BuildUpLine.build_up,)),
+            Written(
+                ReferenceSize, through=(ReferenceSize.build_up, BuildUpLine.nested, BuildUpLine.build_up)
+            ),
+            Written(BuildUp, (BuildUp.sized_in,), through=(BuildUpLine.nested, BuildUpLine.build_up)),
             After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
         ),
         work=_rate,

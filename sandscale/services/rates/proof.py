@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.refusals import Refusal
-from ...store.models import BuildUp, BuildUpLine, Resource
+from ...core.words import RateKind
+from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
 from ..keeping.proving import refuse_twins
-from .actions import check_line, checked_build_up, refuse_once_in_gang
-from .reading import MOST_NESTED, nesting
+from .actions import check_line, check_size, checked_build_up, refuse_once_in_gang
+from .reading import MOST_NESTED, nesting, size_in
 
 
 def _build_up(row: dict[str, Any]) -> None:
-    if row["kind"] not in ("rate", "gang") or checked_build_up(row) != row:
+    if row["kind"] not in get_args(RateKind) or checked_build_up(row) != row:
         raise Refusal("It is no rate that could be typed.")
 
 
@@ -26,7 +27,11 @@ def _line(row: dict[str, Any]) -> None:
     check_line({name: value for name, value in row.items() if name not in left_out}, "")
 
 
-RULES = {"build_up": _build_up, "build_up_line": _line}
+def _size(row: dict[str, Any]) -> None:
+    check_size({name: value for name, value in row.items() if name != "size"}, "")
+
+
+RULES = {"build_up": _build_up, "build_up_line": _line, "reference_size": _size}
 
 
 def prove(project_id: int) -> None:
@@ -44,8 +49,13 @@ def prove(project_id: int) -> None:
     for symbol in set(units[BuildUp].values()):
         unit(symbol)
     gangs = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="gang")}
+    references = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="reference")}
     for line in BuildUpLine.those(BuildUpLine.project, [project_id]):
         if line.build_up_id in gangs:
             refuse_once_in_gang(gangs[line.build_up_id], line.basis)
         symbol = units[Resource].get(line.resource_id) or units[BuildUp].get(line.nested_id, "")
         check_line({"quantity": line.quantity, "basis": line.basis}, symbol)
+        if line.size:
+            size_in(line.size, references[line.nested_id].sized_in)
+    for size in ReferenceSize.those(ReferenceSize.project, [project_id]):
+        size_in(size.size, references[size.build_up_id].sized_in)

@@ -4,22 +4,26 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
-from ...core.numbers.entry import read_entry
+from ...core.findings import Finding
+from ...core.numbers.entry import as_typed, kept, read_entry
 from ...core.numbers.rounding import RATE, exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
 from ...core.numbers.written import written
 from ...core.pricing import build_up as rate_rules
+from ...core.pricing import reference
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
-from ...store.models import BuildUp, BuildUpLine, Resource
+from ...core.refusals import BadEntry
+from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
 from ..bill.reading import billed_by, places_of
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
-from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal
+from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal, ReadingView, ReferenceSizeView
 
 _CENT = Decimal("0.0001")
 
@@ -53,7 +57,52 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
             for g in GROUPS
             if any(a.line.group == g for a in analysis.lines)
         ],
-        findings=[f.says for f in analysis.findings], items=row.items.count(),
+        findings=[f.says for f in (*analysis.findings, *findings_of(rows))], items=row.items.count(),
+        sized_by=row.sized_by, sized_in=row.sized_in, source=row.source, year=row.year,
+        sizes=[_size_view(each) for each in sizes_of(row)],
+    )  # fmt: skip
+
+
+def findings_of(rows: Iterable[BuildUpLine]) -> list[Finding]:
+    """What is to be looked at in the references that lines read."""
+    found: list[Finding] = []
+    for row in rows:
+        told = row.reading
+        if isinstance(told, BadEntry):
+            found.append(Finding(f"{row.nested.name}: {told.sentence}", wrong=True, code="unread"))
+        elif told is not None:
+            found += [replace(f, says=f"{row.nested.name}: {f.says}") for f in told.findings]
+    return found
+
+
+def sizes_of(row: BuildUp) -> list[ReferenceSize]:
+    """What a reference tells, from its smallest size up."""
+    rows = ReferenceSize.those(ReferenceSize.build_up, [row.id], ReferenceSize.id)
+    return sorted(rows, key=lambda each: size_in(each.size, row.sized_in))
+
+
+def _size_view(row: ReferenceSize) -> ReferenceSizeView:
+    parts = [value for part in reference.PARTS if (value := getattr(row, part)) is not None]
+    return ReferenceSizeView(
+        id=row.id, version=row.version, size=as_typed(row.size, row.build_up.sized_in),
+        at=size_in(row.size, row.build_up.sized_in), labour=row.labour, plant=row.plant,
+        material=row.material, whole=row.whole, together=sum(parts, Decimal(0)) if parts else None,
+    )  # fmt: skip
+
+
+def read_at(actor: Actor, build_up_id: int, size: str) -> ReadingView:
+    """A reference read at a size, which nothing draws on yet.
+
+    Raises:
+        BadEntry: it can't be read there.
+    """
+    row = find(BuildUp, actor, build_up_id)
+    table = [known_size(each) for each in sizes_of(row)]
+    told = reading_of(row, table, kept(size, row.sized_in, field="size"))
+    return ReadingView(
+        at=told.size, total=_kept(told.total), told=told.told(row.sized_in),
+        findings=[f.says for f in told.findings], parts={p: _kept(v) for p, v in told.parts.items()},
+        whole=None if told.whole is None else _kept(told.whole),
     )  # fmt: skip
 
 
@@ -70,6 +119,7 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> Bu
     """A line as it stands; a gang's is the sum of those who work in it."""
     own = core_line(row)
     gang = bool(row.nested_id) and row.nested.kind == "gang"
+    reading = row.reading if isinstance(row.reading, reference.Reading) else None
     amount, unit_price = (
         _kept(sum((getattr(a, name) for a in worked), Decimal(0))) for name in ("amount", "unit_price")
     )
@@ -78,7 +128,10 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> Bu
     return BuildUpLineView(
         id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of,
         resource=row.resource_id, nested=row.nested_id,
-        gang=gang, name=own.name, unit=own.unit, quantity=written(row.quantity), entered=own.quantity,
+        parted=gang or bool(reading and reading.parts), sized_in=row.nested.sized_in if row.reading else "",
+        size=as_typed(row.size, row.nested.sized_in) if row.reading and row.size else "",
+        reads=told_of(row), name=own.name,
+        unit=own.unit, quantity=written(row.quantity), entered=own.quantity,
         note=row.note,
         allowance=row.allowance,
         escalation=row.escalation, price=own.price,
@@ -120,10 +173,61 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
         nested = _by_id(BuildUp, {row.nested_id for row in rows})
         found |= {each: [] for each in fresh}
         for row in rows:
-            row.__rel__ |= {"resource": resources.get(row.resource_id), "nested": nested.get(row.nested_id)}
+            row.__rel__["resource"] = resources.get(row.resource_id)
+            row.__rel__["nested"] = nested.get(row.nested_id)
+            row.reading = None
             found[row.build_up_id].append(row)
+        _read_references([row for row in rows if row.nested_id and row.nested.kind == "reference"])
         fresh = {each for each, row in nested.items() if row.kind == "gang"} - set(found)
     return found
+
+
+def told_of(row: BuildUpLine) -> str:
+    """How a line read its reference, and of which source; empty where it reads none."""
+    told = row.reading
+    if not isinstance(told, reference.Reading):
+        return str(told or "")
+    table = row.nested
+    source = ", ".join(part for part in (table.source, table.year) if part)
+    return f"{told.told(table.sized_in)}{f'; {source}' if source else ''}"
+
+
+def _read_references(rows: list[BuildUpLine]) -> None:
+    """Read the references that lines draw on, each at its size; where one can't be read there, why not."""
+    tables: dict[int, list[reference.Known]] = {}
+    for size in ReferenceSize.those(ReferenceSize.build_up, {row.nested_id for row in rows}):
+        tables.setdefault(size.build_up_id, []).append(known_size(size))
+    for row in rows:
+        try:
+            row.reading = reading_of(row.nested, tables.get(row.nested_id, []), row.size)
+        except BadEntry as refusal:
+            row.reading = refusal
+
+
+def known_size(row: ReferenceSize) -> reference.Known:
+    """A row of a reference as the core takes it."""
+    parts = {part: value for part in reference.PARTS if (value := getattr(row, part)) is not None}
+    return reference.Known(size_in(row.size, row.build_up.sized_in), parts, row.whole)
+
+
+def size_in(entry: str, symbol: str) -> Decimal:
+    """A size as it was typed, in a reference's unit of sizes.
+
+    Raises:
+        BadEntry: it can't be read, or is below zero.
+    """
+    return exact(read_entry(entry, symbol, field="size", minimum=0) / unit(symbol).size)
+
+
+def reading_of(row: BuildUp, table: Iterable[reference.Known], size: str) -> reference.Reading:
+    """A reference read at a size.
+
+    Raises:
+        BadEntry: no size is said, or it can't be read there.
+    """
+    if not size.strip():
+        raise BadEntry(f"It isn't said at which {row.sized_by or 'size'} it is read.", field="size")
+    return reference.read(list(table), size_in(size, row.sized_in), row.sized_in)
 
 
 def _by_id(table: Any, ids: set[int | None]) -> dict[int, Any]:
@@ -134,6 +238,8 @@ def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rul
     """A build-up's line as the core takes it: one, or one for each line of the gang it draws on; ``day`` are
     the hours of a working day."""
     own = core_line(line)
+    if isinstance(line.reading, reference.Reading) and line.reading.parts:
+        return tuple(replace(own, group=group, price=price) for group, price in line.reading.groups.items())
     if line.nested_id and line.nested.kind == "gang":
         members = [part for member in known[line.nested_id] for part in _core_parts(member, day, known)]
         return rate_rules.of_gang(own, members, day)
@@ -152,9 +258,14 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.cost)
     )
     link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
+    name = source.name
+    if line.reading is not None:
+        link = f"reference:{line.nested_id}:{line.id}"
+        price = line.reading.total if isinstance(line.reading, reference.Reading) else None
+        name = f"{name}, {line.size or '?'} {source.sized_in}"
     quantity = _quantity(line.quantity, source.unit, line.basis)
     return rate_rules.BuildUpLine(
-        source.name,
+        name,
         line.group,
         line.basis,
         quantity,

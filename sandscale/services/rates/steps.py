@@ -6,12 +6,13 @@ from decimal import Decimal
 
 from ...core.numbers.working import Working, shown
 from ...core.pricing import build_up as rate_rules
+from ...core.pricing import reference
 from ...store.models import BuildUp, BuildUpLine, Item
 from ..bill.reading import refs_of
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import MOST_LINKS, Step, currency_of, link_to, view_of
-from .reading import core_lines, terms_of
+from .reading import core_lines, known_size, lines_of, sizes_of, terms_of
 
 
 def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
@@ -19,7 +20,10 @@ def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
     lines = core_lines(row)
     terms = terms_of(row, lines)
     analysis = rate_rules.analyse(lines, terms)
-    working = rate_rules.rate_working(row.name, analysis, terms, row.unit, currency)
+    if row.kind == "reference":
+        working = _known(row)
+    else:
+        working = rate_rules.rate_working(row.name, analysis, terms, row.unit, currency)
     comes = [_source_link(line, currency) for line in lines if line.link]
     items = list(row.items.order_by(Item.id))
     numbers = refs_of(items[:MOST_LINKS])
@@ -41,8 +45,21 @@ def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
     return view_of(ref, working, comes, goes, [f.says for f in analysis.findings])
 
 
+def _known(row: BuildUp) -> Working:
+    """What a reference tells, size by size."""
+    sizes = sizes_of(row)
+    known = [known_size(each) for each in sizes]
+    costs = [sum(each.parts.values(), Decimal(0)) or each.whole or Decimal(0) for each in known]
+    told = " ; ".join(
+        f"{shown(k.size, least=0)}: {shown(cost)}" for k, cost in zip(known, costs, strict=True)
+    )
+    source = ", ".join(part for part in (row.source or "no source noted", row.year) if part)
+    by = f"known costs per {row.unit} by {row.sized_by or 'size'}, {row.sized_in}"
+    return Working(f"{row.name}, sizes known", len(sizes), "nr", by, told, source=source)
+
+
 def _source_link(line: rate_rules.BuildUpLine, currency: str) -> WalkLink:
-    kind, row_id = line.link.split(":")
+    kind, row_id, *_ = line.link.split(":")
     return link_to(
         line.link,
         line.name,
@@ -71,7 +88,7 @@ def _build_up_line(actor: Actor, ref: str, line_id: str) -> WalkView:
             row.nested.name,
             total,
             f"{currency}/{outer.unit}",
-            "who works in it",
+            "who works in it" if row.nested.kind == "gang" else "its parts",
             " + ".join(shown(t.value) for t in told),
             parts=tuple(told),
         )
@@ -85,4 +102,30 @@ def _build_up_line(actor: Actor, ref: str, line_id: str) -> WalkView:
     )
 
 
-STEPS = {"build-up": Step(1, _build_up), "build-up-line": Step(1, _build_up_line)}
+def _reference(actor: Actor, ref: str, build_up_id: str, line_id: str) -> WalkView:
+    """A reference as one line reads it."""
+    row, line, currency = (
+        find(BuildUp, actor, int(build_up_id)),
+        find(BuildUpLine, actor, int(line_id)),
+        currency_of(actor),
+    )
+    outer = line.build_up
+    known = next(each for each in lines_of([outer.id])[outer.id] if each.id == line.id)
+    source = ", ".join(part for part in (row.source or "no source noted", row.year) if part)
+    goes = [
+        link_to(f"build-up:{outer.id}", outer.name, outer.rate, f"{currency}/{outer.unit}", "rates", outer.id)
+    ]
+    comes = [link_to(f"build-up:{row.id}", row.name, None, "", "rates", row.id)]
+    unit = f"{currency}/{row.unit}"
+    if not isinstance(known.reading, reference.Reading):
+        says = str(known.reading or "It isn't read.")
+        return view_of(ref, Working(row.name, Decimal(0), unit, "", "", source=source), comes, goes, [says])
+    told = reference.working(known.reading, row.name, unit, f"{known.reading.told(row.sized_in)}; {source}")
+    return view_of(ref, told, comes, goes, [f.says for f in known.reading.findings])
+
+
+STEPS = {
+    "reference": Step(2, _reference),
+    "build-up": Step(1, _build_up),
+    "build-up-line": Step(1, _build_up_line),
+}

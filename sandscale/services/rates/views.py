@@ -22,7 +22,8 @@ class BuildUpBrief(View):
 
 class BuildUpLineView(View):
     """A line of a build-up; ``entered`` is its quantity as a number, ``shares`` its money per unit by group,
-    more than one for a gang."""
+    more than one where it is ``parted``, as a gang is, or a reference told in parts. ``reads`` how a
+    reference was read at its ``size``."""
 
     id: int
     version: int
@@ -31,7 +32,10 @@ class BuildUpLineView(View):
     percent_of: str
     resource: int | None
     nested: int | None
-    gang: bool
+    parted: bool
+    size: str
+    sized_in: str
+    reads: str
     name: str
     unit: str
     quantity: str
@@ -58,6 +62,31 @@ class GroupTotal(View):
     unit_price: Decimal
 
 
+class ReferenceSizeView(View):
+    """What a reference tells at a size; ``at`` is that as a number, ``together`` the sum of its parts."""
+
+    id: int
+    version: int
+    size: str
+    at: Decimal
+    labour: Decimal | None
+    plant: Decimal | None
+    material: Decimal | None
+    whole: Decimal | None
+    together: Decimal | None
+
+
+class ReadingView(View):
+    """A reference read at a size."""
+
+    at: Decimal
+    total: Decimal
+    parts: dict[str, Decimal]
+    whole: Decimal | None
+    told: str
+    findings: list[str]
+
+
 class BuildUpView(BuildUpBrief):
     """A rate with its lines; ``adds`` is the money that mark-up or margin add, ``billed`` how much is billed
     by it where something is had once."""
@@ -75,3 +104,8 @@ class BuildUpView(BuildUpBrief):
     groups: list[GroupTotal]
     findings: list[str]
     items: int
+    sized_by: str
+    sized_in: str
+    source: str
+    year: str
+    sizes: list[ReferenceSizeView]

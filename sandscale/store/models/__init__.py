@@ -64,9 +64,9 @@ from .measure import (
     QuantityPart,
 )
 from .people import Invitation, Membership, Person, Session, SignInTry
-from .prices import Answer, Enquiry, EnquiryLine, EnquirySupplier, Quote, Resource, Supplier
+from .prices import Answer, Enquiry, EnquiryLine, EnquirySupplier, PriceDraw, Quote, Resource, Supplier
 from .project import Project, ProjectRow
-from .rates import BuildUp, BuildUpLine
+from .rates import BuildUp, BuildUpLine, ReferenceSize
 from .rows import Row, now
 from .sheets import Drawing, PageContent, Revision, ScaleArea, Sheet, StoredFile
 from .shelves import Shelf, ShelfDocument, ShelfMember
@@ -78,8 +78,8 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     Survey, Level, LevelDecision, GroundSurface, SurfaceSurvey, GroundLine,
     Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
     TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
-    Resource, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
-    BuildUp, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
+    Resource, PriceDraw, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
+    BuildUp, ReferenceSize, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
@@ -112,8 +112,9 @@ __all__ = [
     "ItemLink", "Job",
     "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OwnDetailing",
     "OwnMakeUp", "PageContent",
-    "Person", "Project", "ProjectRow", "QuantityLine",
-    "QuantityPart", "Quote", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
+    "Person", "PriceDraw", "Project", "ProjectRow", "QuantityLine",
+    "QuantityPart", "Quote",
+    "ReferenceSize", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
     "RouteMade", "RouteStretch", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
     "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",

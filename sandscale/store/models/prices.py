@@ -10,7 +10,8 @@ from .project import ProjectRow
 
 class Resource(ProjectRow):
     """What is bought or hired. ``density`` as typed, for what is sold by mass and used by volume;
-    ``norm_low`` and ``norm_high`` what the firm expects a unit to cost, and whose norm that is."""
+    ``norm_low`` and ``norm_high`` what the firm expects a unit to cost, and whose norm that is; ``worked`` by
+    which way its price is worked out, and the inputs that were typed."""
 
     derived = frozenset({"price", "findings"})
 
@@ -24,8 +25,17 @@ class Resource(ProjectRow):
     norm_low = DecimalField(18, 6, null=True)
     norm_high = DecimalField(18, 6, null=True)
     norm_source = TextField(default="")
+    worked = BinaryJSONField(default=dict, index=False)
     price = DecimalField(18, 6, null=True)
     findings = BinaryJSONField(default=list, index=False)
+
+
+class PriceDraw(ProjectRow):
+    """An input of a price that is worked out, which is another resource's price."""
+
+    resource = ForeignKeyField(Resource, backref="draws")
+    source = ForeignKeyField(Resource, backref="drawn_by")
+    input = CharField(16)
 
 
 class Supplier(ProjectRow):

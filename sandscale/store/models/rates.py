@@ -13,7 +13,10 @@ class BuildUp(ProjectRow):
 
     A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
     count each in their own group. ``cost`` is what it comes to unrounded, which other rates draw on;
-    ``rate`` is that with ``added`` percent of the cost or the price (``added_on``), as the bill shows it."""
+    ``rate`` is that with ``added`` percent of the cost or the price (``added_on``), as the bill shows it.
+
+    A reference is a table of known costs by size: what its sizes are (``sized_by``: thickness) and in which
+    unit, with its source and year. It comes to nothing by itself; lines that draw on it say at which size."""
 
     derived = frozenset({"cost", "rate"})
 
@@ -22,10 +25,14 @@ class BuildUp(ProjectRow):
     heading = TextField(default="")
     output = TextField(default="1")
     hours = TextField(default="1")
-    kind = CharField(8, default="rate")
+    kind = CharField(12, default="rate")
     added = DecimalField(9, 4, default=0)
     added_on = CharField(8, default="cost")
     note = TextField(default="")
+    sized_by = TextField(default="")
+    sized_in = CharField(8, default="")
+    source = TextField(default="")
+    year = TextField(default="")
     cost = DecimalField(28, 12, null=True)
     rate = DecimalField(18, 4, null=True)
 
@@ -41,4 +48,16 @@ class BuildUpLine(ProjectRow):
     quantity = TextField()
     allowance = DecimalField(9, 4, default=0)
     escalation = DecimalField(9, 4, default=0)
+    size = TextField(default="")
     note = TextField(default="")
+
+
+class ReferenceSize(ProjectRow):
+    """What a reference tells at a size: money per unit, of its parts or as a whole."""
+
+    build_up = ForeignKeyField(BuildUp, backref="sizes")
+    size = TextField()
+    labour = DecimalField(18, 6, null=True)
+    plant = DecimalField(18, 6, null=True)
+    material = DecimalField(18, 6, null=True)
+    whole = DecimalField(18, 6, null=True)

@@ -19,6 +19,7 @@ import NormMenu from './NormMenu.vue'
 import QuotesIn from './QuotesIn.vue'
 import QuoteSpread from './QuoteSpread.vue'
 import ResourceHead from './ResourceHead.vue'
+import WorkedForm from './WorkedForm.vue'
 import { useQuotes } from './quotes'
 
 const kinds: Schemas['NewResource']['kind'][] = ['labour', 'plant', 'material', 'sundries', 'subcontract']
@@ -142,8 +143,15 @@ async function remove() {
     <EnquiryDesk v-if="enquiry" :enquiry="enquiry" />
     <template v-else-if="chosen">
       <ResourceHead :resource="chosen" :readonly="readonly" @change="change" @remove="remove" />
+      <WorkedForm
+        v-if="chosen.worked"
+        :key="chosen.id"
+        :resource="chosen"
+        :resources="resources ?? []"
+        :readonly="readonly"
+      />
       <QuoteSpread
-        v-if="chosen.quotes.length > 1"
+        v-if="chosen.quotes.length > 1 && !chosen.worked"
         :quotes="chosen.quotes"
         :price="chosen.price"
         :norm="{ low: chosen.norm_low, high: chosen.norm_high }"

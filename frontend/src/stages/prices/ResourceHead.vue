@@ -22,6 +22,7 @@ const bases: { value: Basis; label: string }[] = [
   { value: 'median', label: 'median of valid quotes' },
   { value: 'chosen', label: 'chosen quote' },
   { value: 'norm', label: 'own norm' },
+  { value: 'worked', label: 'worked out' },
 ]
 /** What is bought by mass or volume may be sold by the other. */
 const sold = computed(() => ['kg', 't', 'm³', 'l', 'lb', 'ton', 'yd³', 'ft³'].includes(props.resource.unit))
@@ -92,7 +93,7 @@ const priceBy = (basis: Basis) =>
         :value="resource.density"
         :disabled="readonly"
         label="Density"
-        placeholder="density"
+        placeholder="not told"
         @change="emit('change', { density: $event })"
       />
       {{ unitHere('kg/m³') }}, from
@@ -112,7 +113,7 @@ const priceBy = (basis: Basis) =>
         :value="norm"
         :disabled="readonly"
         label="Own norm"
-        placeholder="4.00 to 5.00"
+        placeholder="none"
         @change="setNorm"
       />
     </label>

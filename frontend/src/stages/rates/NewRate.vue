@@ -7,11 +7,15 @@ import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import { unitHere } from '../../desk/ways'
 
-const props = defineProps<{ kind: 'rate' | 'gang' }>()
+const props = defineProps<{ kind: 'rate' | 'gang' | 'reference' }>()
 const emit = defineEmits<{ close: []; made: [id: number] }>()
 const { save, projectId } = useSave()
 const { data: project } = useProject()
-const fresh = reactive({ name: '', unit: unitHere('m³'), heading: props.kind === 'gang' ? 'Gangs' : '' })
+const fresh = reactive({
+  name: '',
+  unit: unitHere('m³'),
+  heading: { rate: '', gang: 'Gangs', reference: 'References' }[props.kind],
+})
 
 async function make() {
   const saved = await save(() =>
@@ -27,7 +31,7 @@ async function make() {
 </script>
 
 <template>
-  <Dialog :title="kind === 'gang' ? 'New gang' : 'New rate'" @close="emit('close')">
+  <Dialog :title="`New ${kind}`" @close="emit('close')">
     <form class="form" @submit.prevent="make">
       <label class="field"
         ><span>Name</span
@@ -37,7 +41,10 @@ async function make() {
         Who and what works together for one hour: add 2 masons and 1 labourer, say. A rate draws on it by its
         output.
       </p>
-      <div v-else class="field">
+      <p v-if="kind === 'reference'" class="quiet">
+        Known costs by size, from a price book or a finished job. A rate draws on it and says at which size.
+      </p>
+      <div v-if="kind !== 'gang'" class="field">
         <span>Per</span>
         <ChoiceField
           :value="fresh.unit"

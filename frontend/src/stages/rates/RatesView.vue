@@ -13,6 +13,7 @@ import { useWalkStore } from '../../desk/walk'
 import NewRate from './NewRate.vue'
 import RateHead from './RateHead.vue'
 import RateParts from './RateParts.vue'
+import ReferenceDesk from './ReferenceDesk.vue'
 import { useRateLines } from './lines'
 
 const route = useRoute()
@@ -25,14 +26,15 @@ const chosen = computed(() =>
 )
 const { data: rate } = useBuildUp(chosen)
 const { columns, rows, bound, readonly, save, projectId, project } = useRateLines(rate)
-const making = ref<'rate' | 'gang' | null>(null)
+const making = ref<'rate' | 'gang' | 'reference' | null>(null)
 const home = computed(() => `/projects/${projectId.value}/rates`)
 watch(
   rate,
   (now) =>
-    (tally.selected = now
-      ? [{ label: 'Rate', value: rateShown(now.rate), unit: `${project.value?.currency} per ${now.unit}` }]
-      : []),
+    (tally.selected =
+      now && now.kind !== 'reference'
+        ? [{ label: 'Rate', value: rateShown(now.rate), unit: `${project.value?.currency} per ${now.unit}` }]
+        : []),
   { immediate: true },
 )
 watch(chosen, (id) => id !== null && walk.offer(`build-up:${id}`), { immediate: true })
@@ -47,10 +49,10 @@ const groups = computed(() => {
       .map((b) => ({
         id: b.id,
         name: b.name,
-        value: rateShown(b.rate),
+        value: b.kind === 'reference' ? 'by size' : rateShown(b.rate),
         unit: `/${b.unit}`,
         to: `${home.value}/${b.id}`,
-        warn: !Number(b.rate),
+        warn: b.kind !== 'reference' && !Number(b.rate),
       })),
   }))
 })
@@ -97,10 +99,19 @@ async function remove() {
         <p v-if="!readonly" class="new">
           <NButton size="small" @click="making = 'rate'">New rate</NButton>
           <NButton size="small" @click="making = 'gang'">New gang</NButton>
+          <NButton size="small" @click="making = 'reference'">New reference</NButton>
         </p>
       </ListPane>
     </template>
-    <template v-if="rate">
+    <ReferenceDesk
+      v-if="rate?.kind === 'reference'"
+      :key="rate.id"
+      :rate="rate"
+      @change="change"
+      @copy="copy"
+      @remove="remove"
+    />
+    <template v-else-if="rate">
       <RateHead
         :key="rate.id"
         :rate="rate"
@@ -135,6 +146,7 @@ async function remove() {
 <style scoped>
 .new {
   display: flex;
+  flex-wrap: wrap;
   gap: 6px;
   padding: 4px 12px;
 }

@@ -82,7 +82,10 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       .filter((b) => b.id !== rate.value?.id)
       .map((b) => ({
         value: `nested:${b.id}`,
-        label: `${b.name} (a ${b.kind === 'gang' ? 'gang' : 'rate'} of this project), ${money(b.rate)} per ${b.unit}`,
+        label:
+          b.kind === 'reference'
+            ? `${b.name} (a reference), per ${b.unit}`
+            : `${b.name} (a ${b.kind} of this project), ${money(b.rate)} per ${b.unit}`,
       })),
     ...percentOf.map((group) => ({ value: `percent:${group}`, label: `a percentage of ${group}` })),
   ])
@@ -93,7 +96,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       wrap: true,
       text: (l) => (l.resource ? `resource:${l.resource}` : `nested:${l.nested}`),
       show: (l) => l.name,
-      title: (l) => (l.gang ? `${l.name}, a gang` : l.name),
+      title: (l) => (l.reads ? `${l.name}, ${l.reads}` : l.name),
       editable: (l) => l.basis !== 'percent',
       choices: () => sources.value,
       hint: 'pick a resource',
@@ -120,6 +123,20 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       ref: (l) => `build-up-line:${l.id}`,
     },
     { key: 'unit', label: 'Unit', width: '38px', show: (l) => l.unit },
+    ...(rate.value?.lines.some((l) => l.sized_in)
+      ? [
+          {
+            key: 'size',
+            label: 'Read at',
+            number: true,
+            width: '84px',
+            text: (l: Line) => l.size,
+            unit: (l: Line) => l.sized_in,
+            title: (l: Line) => l.reads,
+            editable: (l: Line) => !!l.sized_in,
+          },
+        ]
+      : []),
     {
       key: 'allowance',
       label: '+ %',
@@ -136,7 +153,13 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       width: '76px',
       show: (l) => (l.basis === 'percent' ? '' : l.price === null ? 'none' : shown(l.price, 2, 4)),
       ref: (l) =>
-        l.resource ? `resource:${l.resource}` : l.nested ? `build-up:${l.nested}` : `build-up-line:${l.id}`,
+        l.sized_in
+          ? `reference:${l.nested}:${l.id}`
+          : l.resource
+            ? `resource:${l.resource}`
+            : l.nested
+              ? `build-up:${l.nested}`
+              : `build-up-line:${l.id}`,
     },
     {
       key: 'escalation',
@@ -152,7 +175,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       label: `per ${rate.value?.unit ?? ''}`,
       number: true,
       width: '72px',
-      show: (l) => money(l.gang ? (l.shares[groupOf(l)] ?? l.unit_price) : l.unit_price),
+      show: (l) => money(l.parted ? (l.shares[groupOf(l)] ?? l.unit_price) : l.unit_price),
       ref: (l) => `build-up-line:${l.id}`,
     },
     {
@@ -211,7 +234,7 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
         })),
       // What a gang that stands in another group brings to this one.
       ...now.lines
-        .filter((l) => l.gang && groupOf(l) !== group.group && l.shares[group.group])
+        .filter((l) => l.parted && groupOf(l) !== group.group && l.shares[group.group])
         .map((l): Row<Line> => ({
           id: `share-${group.group}-${l.id}`,
           kind: 'step',
