@@ -31,7 +31,8 @@ CORE_INWARD = {
     "ground": {"refusals", "findings", "numbers"},
     "measurers": {"refusals", "findings", "numbers", "bars", "ground"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
-    "pricing": {"refusals", "findings", "numbers", "columns"},
+    "words": set(),
+    "pricing": {"refusals", "findings", "numbers", "columns", "words"},
     "shelf": {"refusals", "bars", "ground", "makeups", "pricing"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }

@@ -17,11 +17,13 @@ from .ground.trench.document import read_source
 from .makeups.document import Bands
 from .makeups.makeup import LARGEST_SOURCE, read_makeup
 from .pricing.norms import read_norms
+from .pricing.rate_document import read_rate
 from .refusals import BadFormula
 
 # A make-up; a table by size, such as one of lintels; a set of detailing rules; a kind of trench; a typical
-# section of routes; a list of the named quantities their layers are gathered under; a firm's own norms.
-ShelfKind = Literal["make-up", "sizes", "detailing", "trench", "typical section", "names", "norms"]
+# section of routes; a list of the named quantities their layers are gathered under; a firm's own norms; a
+# rate with all that it draws on.
+ShelfKind = Literal["make-up", "sizes", "detailing", "trench", "typical section", "names", "norms", "rate"]
 
 
 @dataclass(frozen=True)
@@ -88,6 +90,12 @@ def _norms(source: str) -> Shelved:
     return Shelved(_key(made.name), made.name, f"{len(made.norms)} norms in {made.currency}.")
 
 
+def _rate(source: str) -> Shelved:
+    first, *within = read_rate(source).rates
+    drawn = f", with {len(within)} it draws on" if within else ""
+    return Shelved(_key(first.name), first.name, f"per {first.unit}, {len(first.lines)} lines{drawn}.")
+
+
 def _key(name: str) -> str:
     return re.sub(r"\W+", "-", name.lower()).strip("-")[:40] or "unnamed"
 
@@ -100,4 +108,5 @@ _READERS: Mapping[ShelfKind, Callable[[str], Shelved]] = {
     "typical section": _typical,
     "names": _names,
     "norms": _norms,
+    "rate": _rate,
 }

@@ -10,17 +10,21 @@ from pydantic import RootModel
 from ..services.keeping.views import Saved
 from ..services.rates import actions as rates
 from ..services.rates import reading as rates_reading
+from ..services.rates import shelved
 from ..services.rates.views import BuildUpBrief, BuildUpView, ReadingView
 from .api import answers, api, stage, writes
 from .schemas import (
     BuildUpChange,
     BuildUpLineChange,
+    FromShelf,
     MovedBy,
     NewBuildUp,
     NewBuildUpLine,
     NewReferenceSize,
+    RateOfProject,
     ReferenceSizeChange,
     SizeAsked,
+    ToShelf,
 )
 
 blueprint = stage("rates")
@@ -126,3 +130,24 @@ def change_size(reference_size: int, json: ReferenceSizeChange) -> Saved:
 def delete_size(reference_size: int) -> Saved:
     """Delete a size of a reference."""
     return rates.delete_size(g.actor, reference_size)
+
+
+@blueprint.post("/build-ups/<int:build_up>/shelf")
+@writes
+def put_rate(build_up: int, json: ToShelf) -> Saved:
+    """Put a rate on a shelf, with all that it draws on."""
+    return shelved.put_rate_on_shelf(g.actor, build_up, json.shelf)
+
+
+@blueprint.post("/build-ups/from-shelf")
+@writes
+def take_rate(json: FromShelf) -> Saved:
+    """Take a rate from a shelf."""
+    return shelved.take_rate_from_shelf(g.actor, json.shelf, json.key)
+
+
+@blueprint.post("/build-ups/from-project")
+@writes
+def take_rate_of(json: RateOfProject) -> Saved:
+    """Take a rate of another project."""
+    return shelved.take_rate_from_project(g.actor, json.project, json.build_up)

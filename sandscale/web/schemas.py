@@ -461,6 +461,13 @@ class NewBuildUp(Body):
     year: Text = ""
 
 
+class RateOfProject(Body):
+    """A rate of another project."""
+
+    project: int
+    build_up: int
+
+
 class SizeAsked(Body):
     """At which size a reference is read."""
 

@@ -8,12 +8,13 @@ from typing import Any
 
 from openpyxl import load_workbook
 
+from sandscale.core.numbers.ways import held
 from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.issue import documents
 from sandscale.services.keeping import checking, history, walking
 from sandscale.services.rates import actions, reading
-from sandscale.store.models import BuildUpLine, Item, ReferenceSize
+from sandscale.store.models import BuildUp, BuildUpLine, Item, ReferenceSize
 from tests import scene
 
 D = Decimal
@@ -87,6 +88,8 @@ class References(scene.DatabaseCase):
         )
         copy = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
         self.assertEqual(ReferenceSize.select().where(ReferenceSize.project == copy.id).count(), 2)
+        with held("us", "", 8.0):  # a bare number is in the table's unit there too
+            self.assertEqual(reading.read_at(self.actor, self.table, "175").total, D("53.55"))
         twin = scene.id_of(actions.copy_build_up(self.actor, self.table))
         self.assertEqual([s.at for s in self.seen(twin).sizes], [150, 200])
 
@@ -124,6 +127,9 @@ class References(scene.DatabaseCase):
         ):  # fmt: skip
             with self.subTest(says), self.assertRaisesRegex(Refusal, says):
                 wrong()
+        row = BuildUp.get_by_id(self.table)
+        with self.assertRaisesRegex(Refusal, "0.15 m"):  # one of its sizes is a length
+            actions.change_build_up(self.actor, self.table, row.version, {"sized_in": "kg"})
         section = scene.id_of(bill.add_section(self.actor, "Walls"))
         item = scene.id_of(bill.add_item(self.actor, section, {"description": "Wall", "unit": "m²"}))
         with self.assertRaisesRegex(BadEntry, "is read at a size"):

@@ -57,6 +57,12 @@ class WorkedOut(PriceCase):
         copy = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
         taken = Resource.get((Resource.project == copy.id) & (Resource.name == "Digger"))
         self.assertEqual(taken.price, D("64.558140"))
+        told = [step.field for step in history.history_of(self.actor, f"resource:{digger}")]
+        self.assertIn("worked", told)
+        dry = self.resource("Oil", "l")
+        self.work(digger, None, {"fuel_price": dry})
+        self.assertEqual(self.seen(digger).findings, ["Oil has no price, so it counts nothing."])
+        history.undo(self.actor)
         # Typed again, and owned instead: what hire asked for waits until it is asked for again.
         self.work(digger, None, {"driver": None}, driver="30")
         self.assertEqual(self.seen(digger).price, D("63.6"))

@@ -520,6 +520,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/build-ups/from-project': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a rate of another project. */
+    post: operations['post__api_projects_{project_id}_build-ups_from-project']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a rate from a shelf. */
+    post: operations['post__api_projects_{project_id}_build-ups_from-shelf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/build-ups/{build_up}': {
     parameters: {
       query?: never
@@ -584,6 +618,23 @@ export interface paths {
     get: operations['get__api_projects_{project_id}_build-ups_{build_up}_read']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a rate on a shelf, with all that it draws on. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_shelf']
     delete?: never
     options?: never
     head?: never
@@ -8792,6 +8843,16 @@ export interface components {
       }[]
     }
     /**
+     * RateOfProject
+     * @description A rate of another project.
+     */
+    RateOfProject: {
+      /** Build Up */
+      build_up: number
+      /** Project */
+      project: number
+    }
+    /**
      * ReadingView
      * @description A reference read at a size.
      */
@@ -9971,7 +10032,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names' | 'norms'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names' | 'norms' | 'rate'
       /** Name */
       name: string
       /** Number */
@@ -9985,7 +10046,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names' | 'norms'
+      kind: 'make-up' | 'sizes' | 'detailing' | 'trench' | 'typical section' | 'names' | 'norms' | 'rate'
       /** Source */
       source: string
     }
@@ -12013,6 +12074,76 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_build-ups_from-project': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RateOfProject']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_build-ups_from-shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FromShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_build-ups_{build_up}': {
     parameters: {
       query?: never
@@ -12202,6 +12333,42 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['ReadingView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_build-ups_{build_up}_shelf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ToShelf']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
         }
       }
       /** @description Unprocessable Content */

@@ -9,7 +9,7 @@ from peewee import IntegrityError
 
 from ...core.refusals import Refusal
 from ...store.changes import Conflict, Entry, entries_of
-from ...store.models import Change, ChangeEntry, DimensionLine, Person
+from ...store.models import Change, ChangeEntry, DimensionLine, Person, PriceDraw, ReferenceSize
 from .acting import Actor, Missing
 from .recording import action, recording
 from .views import ChangeView, HistoryStep, Saved
@@ -75,6 +75,12 @@ def _rows_behind(actor: Actor, ref: str) -> dict[str, list[int]]:
             "dimension_line": [line for line, _ in pairs],
             "figure": [figure for _, figure in pairs if figure],
         }
+    if kind in ("build-up", "reference"):
+        rows["reference_size"] = list(
+            ReferenceSize.column(ReferenceSize.id, ReferenceSize.build_up, [row_id])
+        )
+    if kind == "resource":
+        rows["price_draw"] = list(PriceDraw.column(PriceDraw.id, PriceDraw.resource, [row_id]))
     return rows
 
 
@@ -82,6 +88,7 @@ _TABLES = {
     "line": "dimension_line", "figure": "figure", "quantity": "element", "item": "item",
     "item-quantity": "item", "build-up": "build_up",
     "build-up-line": "build_up_line", "resource": "resource", "quote": "quote", "section": "section",
+    "answer": "answer", "reference": "build_up",
 }  # fmt: skip
 
 
@@ -123,7 +130,7 @@ def _steps(entry: ChangeEntry) -> list[HistoryStep]:
 
 def _words(value: object) -> str:
     if isinstance(value, dict):
-        return ", ".join(f"{key} {entry}" for key, entry in value.items())
+        return ", ".join(f"{key} {_words(entry)}" for key, entry in value.items())
     if isinstance(value, bool):
         return "yes" if value else "no"
     return "" if value is None else str(value)

@@ -60,8 +60,13 @@ def working_of(resource: Resource, currency: str) -> Working:
 
 def worked_price(resource: Resource) -> Price:
     """A resource's price as it is worked out; what keeps it from that as a finding."""
+    said = tuple(
+        Finding(f"{draw.source.name} has no price, so it counts nothing.", wrong=True, code="no-price")
+        for draw in PriceDraw.those(PriceDraw.resource, [resource.id])
+        if draw.source.price is None and any(each.key == draw.input for each in INPUTS[way_of(resource)])
+    )
     try:
-        return Price(Decimal(working_of(resource, "").value), ())
+        return Price(Decimal(working_of(resource, "").value), (), said)
     except BadEntry as refusal:
         return Price(None, (), (Finding(refusal.sentence, wrong=True, code="not-worked-out"),))
 

@@ -9,7 +9,7 @@ from typing import Any, get_args
 
 from peewee import fn
 
-from ...core.numbers.entry import kept, read_entry, typed
+from ...core.numbers.entry import read_entry, typed
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.pricing.build_up import BASES, GROUPS, AddedOn
@@ -19,7 +19,7 @@ from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from .reading import MOST_NESTED, nesting, quantity_in, size_in
+from .reading import MOST_NESTED, kept_size, nesting, quantity_in, size_in
 
 HEAD_FIELDS = (
     "unit", "heading", "output", "hours", "kind", "added", "added_on", "note", "sized_by", "sized_in",
@@ -57,6 +57,10 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
             field="unit",
             remedy="Make a second build-up in the other unit.",
         )
+    if (symbol := fields.get("sized_in", row.sized_in)) != row.sized_in:
+        for each in (*row.sizes, *row.used_in):  # they are read in it from then on
+            if each.size:
+                size_in(each.size, symbol)
     check_version(row, version, fields)
     with recording(actor, f"Rate {row.name}: {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
         log.update(row, **fields)
@@ -315,7 +319,7 @@ def size_of(fields: dict[str, Any], source: Resource | BuildUp | None) -> dict[s
         return {"size": ""} if fields.get("size") or fields.get("resource") or fields.get("nested") else {}
     if "size" not in fields:
         return {}
-    told = kept(fields["size"], source.sized_in, field="size")
+    told = kept_size(fields["size"], source.sized_in)
     if told:
         size_in(told, source.sized_in)
     return {"size": told}
@@ -364,7 +368,7 @@ def delete_size(actor: Actor, size_id: int) -> Saved:
 
 def _checked_size(row: BuildUp, fields: dict[str, Any], size_id: int = 0) -> dict[str, Any]:
     if "size" in fields:
-        fields = {**fields, "size": kept(fields["size"], row.sized_in, field="size")}
+        fields = {**fields, "size": kept_size(fields["size"], row.sized_in)}
         there = {size_in(each.size, row.sized_in) for each in row.sizes if each.id != size_id}
         if check_size(fields, row.sized_in) in there:
             raise BadEntry(f"It tells of {fields['size']} already.", field="size")

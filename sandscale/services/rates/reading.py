@@ -14,7 +14,7 @@ from ...core.numbers.entry import as_typed, kept, read_entry
 from ...core.numbers.rounding import RATE, exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
-from ...core.numbers.written import written
+from ...core.numbers.written import plain, written
 from ...core.pricing import build_up as rate_rules
 from ...core.pricing import reference
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
@@ -98,7 +98,7 @@ def read_at(actor: Actor, build_up_id: int, size: str) -> ReadingView:
     """
     row = find(BuildUp, actor, build_up_id)
     table = [known_size(each) for each in sizes_of(row)]
-    told = reading_of(row, table, kept(size, row.sized_in, field="size"))
+    told = reading_of(row, table, kept_size(size, row.sized_in))
     return ReadingView(
         at=told.size, total=_kept(told.total), told=told.told(row.sized_in),
         findings=[f.says for f in told.findings], parts={p: _kept(v) for p, v in told.parts.items()},
@@ -219,6 +219,17 @@ def size_in(entry: str, symbol: str) -> Decimal:
     return exact(read_entry(entry, symbol, field="size", minimum=0) / unit(symbol).size)
 
 
+def kept_size(text: str, symbol: str) -> str:
+    """A size that was typed, as it is kept: a bare number is in the reference's own unit, whatever the
+    project measures in.
+
+    Raises:
+        BadEntry: it can't be read.
+    """
+    bare = plain(text.strip(), "size")
+    return bare if _BARE.fullmatch(bare) else kept(text, symbol, field="size")
+
+
 def reading_of(row: BuildUp, table: Iterable[reference.Known], size: str) -> reference.Reading:
     """A reference read at a size.
 
@@ -283,6 +294,7 @@ def _quantity(text: str, symbol: str, basis: str) -> Decimal:
     return exact(quantity_in(text, symbol, basis))
 
 
+_BARE = re.compile(r"\d+(?:\.\d+)?")
 _A_DAY = re.compile(r"\s*(?:/|per)\s*(?:days?|d)\b", re.IGNORECASE)
 
 

@@ -16,6 +16,7 @@ const KINDS = {
   'typical section': 'road',
   names: 'names',
   norms: 'own norms',
+  rate: 'rate',
 }
 const queries = useQueryClient()
 const notices = useNotices()

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The firm's own norms: taken from a shelf by the names of resources, or put there.
+import { useQueryClient } from '@tanstack/vue-query'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { ask, client } from '../../api/client'
@@ -21,8 +22,9 @@ const take = (shelf: number, key: string) =>
   save(() =>
     ask(client.POST('/api/projects/{project_id}/norms/from-shelf', { ...at.value, body: { shelf, key } })),
   )
-const put = (shelf: number) =>
-  save(() =>
+const queries = useQueryClient()
+async function put(shelf: number) {
+  await save(() =>
     ask(
       client.POST('/api/projects/{project_id}/norms/shelf', {
         ...at.value,
@@ -30,6 +32,8 @@ const put = (shelf: number) =>
       }),
     ),
   )
+  await queries.invalidateQueries({ queryKey: ['shelves'] })
+}
 </script>
 
 <template>

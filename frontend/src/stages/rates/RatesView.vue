@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -14,6 +15,7 @@ import NewRate from './NewRate.vue'
 import RateHead from './RateHead.vue'
 import RateParts from './RateParts.vue'
 import ReferenceDesk from './ReferenceDesk.vue'
+import TakeRate from './TakeRate.vue'
 import { useRateLines } from './lines'
 
 const route = useRoute()
@@ -26,7 +28,7 @@ const chosen = computed(() =>
 )
 const { data: rate } = useBuildUp(chosen)
 const { columns, rows, bound, readonly, save, projectId, project } = useRateLines(rate)
-const making = ref<'rate' | 'gang' | 'reference' | null>(null)
+const making = ref<'rate' | 'gang' | 'reference' | 'taken' | null>(null)
 const home = computed(() => `/projects/${projectId.value}/rates`)
 watch(
   rate,
@@ -84,6 +86,18 @@ async function copy() {
   )
   if (saved?.id) await made(saved.id)
 }
+const queries = useQueryClient()
+async function shelve(shelf: number) {
+  await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/build-ups/{build_up}/shelf', {
+        ...at(rate.value!.id),
+        body: { shelf },
+      }),
+    ),
+  )
+  await queries.invalidateQueries({ queryKey: ['shelves'] })
+}
 async function remove() {
   const now = rate.value
   if (!now) return
@@ -100,6 +114,7 @@ async function remove() {
           <NButton size="small" @click="making = 'rate'">New rate</NButton>
           <NButton size="small" @click="making = 'gang'">New gang</NButton>
           <NButton size="small" @click="making = 'reference'">New reference</NButton>
+          <NButton size="small" @click="making = 'taken'">Shelves, projects</NButton>
         </p>
       </ListPane>
     </template>
@@ -139,7 +154,14 @@ async function remove() {
       </p>
       <p v-if="!readonly"><NButton type="primary" @click="making = 'rate'">New rate</NButton></p>
     </div>
-    <NewRate v-if="making" :kind="making" @close="making = null" @made="made" />
+    <TakeRate
+      v-if="making === 'taken'"
+      :rate="rate ?? null"
+      @close="making = null"
+      @made="made"
+      @shelve="shelve"
+    />
+    <NewRate v-else-if="making" :kind="making" @close="making = null" @made="made" />
   </Stage>
 </template>
 
