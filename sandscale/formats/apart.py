@@ -155,6 +155,7 @@ class Readers:
         self.all: list[Reader] = []
         self.waiting: Counter[str | Limits] = Counter()
         self.given_up: OrderedDict[tuple[str, Any], float] = OrderedDict()
+        self.died: set[tuple[str, Any]] = set()  # those at which a process died once
         self.turn = threading.Condition()
 
     def call(
@@ -188,17 +189,24 @@ class Readers:
             if time.monotonic() < self.given_up.get((call.key, call.page), 0.0):
                 raise _too_much(call.limits)
             try:
-                return reader.take(call)
+                made = reader.take(call)
             except TimeoutError:
                 reader.end()
                 self._give_up(call)
                 raise _too_much(call.limits) from None
             except (EOFError, OSError):
                 reader.end()
+                if (call.key, call.page) in self.died:  # whoever asked the first time: twice is enough
+                    self._give_up(call)
+                    raise _too_much(call.limits) from None
+                self.died.add((call.key, call.page))
                 raise
+            self.died.discard((call.key, call.page))
+            return made
 
     def _give_up(self, call: Call[Any]) -> None:
         self.given_up[call.key, call.page] = time.monotonic() + GIVEN_UP_FOR
+        self.died.discard((call.key, call.page))
         if len(self.given_up) > 1000:
             self.given_up.popitem(last=False)
 

@@ -98,8 +98,9 @@ class Apart(unittest.TestCase):
                 for one in stuck:
                     one.join()
             self.assertEqual(refused, ["drawing-too-heavy"] * 6)
-            # Once, or once more where memory ran out, or another reader was at it on a busy machine; not six times.
-            self.assertLessEqual(killed.call_count, apart.READERS)
+            self.assertLessEqual(
+                killed.call_count, 2
+            )  # once, or once more where memory ran out; not six times
         self.assertTrue(all(each.process.poll() is None for each in self.readers.all))
 
     def test_a_reader_that_was_killed_is_replaced_and_a_file_that_can_not_be_had_spoils_nothing(self) -> None:
