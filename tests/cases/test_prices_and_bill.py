@@ -106,8 +106,8 @@ class Blockwork(unittest.TestCase):
             line("labour", "2", "h", "27.20", allowance="5"),
             line("plant", "1", "h", "4.40", escalation="2"),
         ]
-        drawn = replace(
-            line("labour", "2", "h", None, allowance="10", escalation="3"), name="Concrete gang", row=7
+        drawn = line("labour", "2", "h", None, allowance="10", escalation="3")._replace(
+            name="Concrete gang", row=7
         )
         parts = build_up.of_gang(drawn, members, D(8))
         self.assertEqual([(part.name, part.group, part.quantity, part.row) for part in parts], [
@@ -129,11 +129,11 @@ class Blockwork(unittest.TestCase):
 
     def test_a_percentage_is_taken_of_its_group_without_other_percentages(self) -> None:
         tools = [
-            replace(line("plant", share, "%", None, "percent"), percent_of="labour", name=f"Tools {share}")
+            line("plant", share, "%", None, "percent")._replace(percent_of="labour", name=f"Tools {share}")
             for share in ("2", "3")
         ]
         analysis = build_up.analyse(
-            [*self.LINES, *tools, replace(tools[0], group="labour", percent_of="material")], Terms(D("1.9"))
+            [*self.LINES, *tools, tools[0]._replace(group="labour", percent_of="material")], Terms(D("1.9"))
         )
         self.assertEqual(f"{analysis.groups['plant']:.6f}", f"{D('96.20') / D('1.9') * D('0.05'):.6f}")
         self.assertEqual(
@@ -191,10 +191,10 @@ class Blockwork(unittest.TestCase):
             line("labour", "1", "h", "30"),
             line("plant", "12", "l", "1.5"),
         ]
-        twice = replace(line("labour", "2", "h", None), name="Digger")
-        tools = replace(line("sundries", "5", "%", None, "percent"), percent_of="labour", name="Tools")
+        twice = line("labour", "2", "h", None)._replace(name="Digger")
+        tools = line("sundries", "5", "%", None, "percent")._replace(percent_of="labour", name="Tools")
         gang = [*build_up.of_gang(twice, digger, D(8)), line("labour", "1", "h", "25"), tools]
-        drawn = replace(line("labour", "1", "h", None), name="Dig", row=3)
+        drawn = line("labour", "1", "h", None)._replace(name="Dig", row=3)
         for output, hours in ((D(10), D(1)), (D(80), D(8))):
             analysis = build_up.analyse(build_up.of_gang(drawn, gang, D(8)), Terms(output, hours))
             self.assertEqual(analysis.groups["labour"], D("8.5"))

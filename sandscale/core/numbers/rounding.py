@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from decimal import ROUND_HALF_UP, Decimal
+from functools import lru_cache
 from typing import Any, TypeVar
 
 import numpy as np
@@ -36,7 +37,12 @@ def exact(value: float) -> Decimal:
 def half_up(value: float | Decimal, places: int) -> Decimal:
     """A value rounded half up (away from zero) to a number of decimal places."""
     number = value if isinstance(value, Decimal) else exact(value)
-    return number.quantize(Decimal(1).scaleb(-places), rounding=ROUND_HALF_UP)
+    return number.quantize(_step(places), rounding=ROUND_HALF_UP)
+
+
+@lru_cache(maxsize=32)
+def _step(places: int) -> Decimal:
+    return Decimal(1).scaleb(-places)
 
 
 def billed(value: float, unit: str, places: Mapping[str, int] = DEFAULT_PLACES) -> Decimal:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from decimal import Decimal
-from typing import Literal, get_args
+from typing import Literal, NamedTuple, get_args
 
 from ..findings import Finding
 from ..numbers.rounding import half_up, within_size
@@ -20,8 +20,7 @@ AddedOn = Literal["cost", "price"]
 RATE_PLACES = 2
 
 
-@dataclass(frozen=True)
-class BuildUpLine:
+class BuildUpLine(NamedTuple):
     """One line of a build-up.
 
     Attributes:
@@ -117,8 +116,8 @@ def of_gang(line: BuildUpLine, members: Sequence[BuildUpLine], day: Decimal) -> 
             own /= day
         elif member.basis == "percent":
             own, price, unit = Decimal(1), worked[member].unit_price, "h"
-        return replace(
-            member, name=f"{member.name}, {line.name}", basis=line.basis, quantity=line.quantity * own,
+        return member._replace(
+            name=f"{member.name}, {line.name}", basis=line.basis, quantity=line.quantity * own,
             allowance=together(line.allowance, member.allowance), unit=unit, price=price,
             escalation=together(line.escalation, member.escalation), row=line.row, hourly=True, percent_of="",
         )  # fmt: skip
@@ -126,8 +125,7 @@ def of_gang(line: BuildUpLine, members: Sequence[BuildUpLine], day: Decimal) -> 
     return tuple(drawn(member) for member in members)
 
 
-@dataclass(frozen=True)
-class LineAnalysis:
+class LineAnalysis(NamedTuple):
     """A line worked out, unrounded.
 
     Attributes:
@@ -194,18 +192,16 @@ def analyse(lines: Sequence[BuildUpLine], terms: Terms) -> Analysis:
         than one can be.
     """
     worked = {at: _analyse(line, terms) for at, line in enumerate(lines) if line.basis != "percent"}
-    bases: dict[str, list[LineAnalysis]] = {
-        group: [a for a in worked.values() if a.line.group == group] for group in GROUPS
-    }
+    plain = tuple(worked.values())
     worked |= {
-        at: _percentage(line, bases.get(line.percent_of, []))
+        at: _percentage(line, [a for a in plain if a.line.group == line.percent_of])
         for at, line in enumerate(lines)
         if line.basis == "percent"
     }
     analysed = tuple(worked[at] for at in range(len(lines)))
-    groups = {
-        group: sum((a.unit_price for a in analysed if a.line.group == group), Decimal(0)) for group in GROUPS
-    }
+    groups = dict.fromkeys(GROUPS, Decimal(0))
+    for a in analysed:
+        groups[a.line.group] += a.unit_price
     cost = within_size(sum(groups.values(), Decimal(0)), "rate")
     price = within_size(terms.price_of(cost), "rate")
     findings = [

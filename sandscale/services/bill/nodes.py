@@ -13,18 +13,22 @@ from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, 
 from ..keeping.graph import After, Ids, Node, Written, ids_in
 from .reading import core_links, places_of, quantity_of, summary_of, typed_amount
 
+_OF_ITEMS = (
+    Item.id, Item.kind, Item.unit, Item.typed_quantity, Item.typed_amount, Item.typed_rate, Item.build_up,
+    Item.quantity, Item.rate, Item.amount,
+)  # fmt: skip
+
 
 def _items(project_id: int, ids: Ids) -> Ids:
     """Quantities, rates and amounts of items."""
-    items = Item.those(Item.id, ids)
+    items = Item.some(_OF_ITEMS, Item.id, ids)
     if not items:
         return set()
     differ: dict[int, dict[str, Any]] = {}
     places = places_of(Project.get_by_id(project_id))
     links = core_links(ids)
-    rates = {
-        row.id: row.rate for row in BuildUp.those(BuildUp.id, {i.build_up_id for i in items if i.build_up_id})
-    }
+    drawn = {item.build_up_id for item in items} - {None}
+    rates = {row.id: row.rate for row in BuildUp.some((BuildUp.id, BuildUp.rate), BuildUp.id, drawn)}
     for item in items:
         rate = _rate(item, rates)
         quantity = quantity_of(item, links[item.id], places)
@@ -35,7 +39,7 @@ def _items(project_id: int, ids: Ids) -> Ids:
     return set(differ)
 
 
-def _rate(item: Item, rates: dict[int, Decimal | None]) -> Decimal | None:
+def _rate(item: Any, rates: dict[int, Decimal | None]) -> Decimal | None:
     if item.typed_rate.strip():
         return exact(read_entry(item.typed_rate, "", field="rate"))
     return rates[item.build_up_id] if item.build_up_id else None

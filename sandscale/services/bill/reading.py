@@ -6,6 +6,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
+from typing import Any
 
 from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import DEFAULT_PLACES, billed, exact
@@ -302,14 +304,18 @@ def places_of(project: Project) -> dict[str, int]:
     return {**DEFAULT_PLACES, **project.rounding}
 
 
-def quantity_of(item: Item, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
+def quantity_of(item: Any, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
     """What an item comes to as it is measured or typed; sums have none."""
     if item.kind not in ("measured", "rate_only"):
         return Decimal(0)
     if item.typed_quantity.strip():
-        number = read_entry(item.typed_quantity, item.unit, field="quantity") / unit(item.unit).size
-        return billed(number, item.unit, places)
+        return billed(_typed_quantity(item.typed_quantity, item.unit), item.unit, places)
     return bill_rules.item_quantity(links, item.unit, places)
+
+
+@lru_cache(maxsize=20_000)
+def _typed_quantity(text: str, symbol: str) -> float:
+    return read_entry(text, symbol, field="quantity") / unit(symbol).size
 
 
 def billed_by(build_up_ids: Iterable[int]) -> dict[int, Decimal]:

@@ -14,11 +14,17 @@ from .reading import core_lines, lines_of, terms_of
 _KEPT = Decimal(1).scaleb(-12)
 
 
+_OF_RATES = (
+    BuildUp.id, BuildUp.kind, BuildUp.output, BuildUp.hours, BuildUp.added, BuildUp.added_on, BuildUp.cost,
+    BuildUp.rate,
+)  # fmt: skip
+
+
 def _rate(project_id: int, ids: Ids) -> Ids:
     """Rates of build-ups."""
     project, known = Project.get_by_id(project_id), lines_of(ids)
     differ: dict[int, dict[str, Any]] = {}
-    for build_up in BuildUp.those(BuildUp.id, ids):
+    for build_up in BuildUp.some(_OF_RATES, BuildUp.id, ids):
         if build_up.kind == "reference":
             continue  # comes to nothing by itself
         build_up.project = project  # read once for all of them

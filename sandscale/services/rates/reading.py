@@ -11,7 +11,7 @@ from typing import Any
 
 from ...core.findings import Finding
 from ...core.numbers.entry import as_typed, kept, read_entry
-from ...core.numbers.rounding import RATE, exact
+from ...core.numbers.rounding import DEFAULT_PLACES, RATE, exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
 from ...core.numbers.written import plain, written
@@ -20,14 +20,14 @@ from ...core.pricing import reference
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
 from ...core.refusals import BadEntry
 from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
-from ..bill.reading import billed_by, places_of
+from ..bill.reading import billed_by
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
 from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal, ReadingView, ReferenceSizeView
 
 _CENT = Decimal("0.0001")
 
-Drawn = Mapping[int, list[BuildUpLine]]  # rows by the rate they are of
+Drawn = Mapping[int, list[Any]]  # rows by the rate they are of, with what they draw on
 MOST_NESTED = 60  # rates within rates within rates …
 
 
@@ -168,13 +168,14 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
     found: dict[int, list[BuildUpLine]] = {}
     fresh = set(build_up_ids)
     while fresh:
-        rows = BuildUpLine.those(BuildUpLine.build_up, fresh, BuildUpLine.position, BuildUpLine.id)
+        rows = BuildUpLine.some(
+            BuildUpLine._meta.sorted_fields, BuildUpLine.build_up, fresh, BuildUpLine.position, BuildUpLine.id
+        )
         resources = _by_id(Resource, {row.resource_id for row in rows})
         nested = _by_id(BuildUp, {row.nested_id for row in rows})
         found |= {each: [] for each in fresh}
         for row in rows:
-            row.__rel__["resource"] = resources.get(row.resource_id)
-            row.__rel__["nested"] = nested.get(row.nested_id)
+            row.resource, row.nested = resources.get(row.resource_id), nested.get(row.nested_id)
             row.reading = None
             found[row.build_up_id].append(row)
         _read_references([row for row in rows if row.nested_id and row.nested.kind == "reference"])
@@ -242,7 +243,7 @@ def reading_of(row: BuildUp, table: Iterable[reference.Known], size: str) -> ref
 
 
 def _by_id(table: Any, ids: set[int | None]) -> dict[int, Any]:
-    return {row.id: row for row in table.those(table.id, ids - {None})}
+    return {row.id: row for row in table.some(table._meta.sorted_fields, table.id, ids - {None})}
 
 
 def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rules.BuildUpLine, ...]:
@@ -250,7 +251,7 @@ def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rul
     the hours of a working day."""
     own = core_line(line)
     if isinstance(line.reading, reference.Reading) and line.reading.parts:
-        return tuple(replace(own, group=group, price=price) for group, price in line.reading.groups.items())
+        return tuple(own._replace(group=group, price=price) for group, price in line.reading.groups.items())
     if line.nested_id and line.nested.kind == "gang":
         members = [part for member in known[line.nested_id] for part in _core_parts(member, day, known)]
         return rate_rules.of_gang(own, members, day)
@@ -311,17 +312,19 @@ def quantity_in(text: str, symbol: str, basis: str) -> float:
 def terms_of(build_up: BuildUp, lines: Iterable[rate_rules.BuildUpLine]) -> Terms:
     """What a build-up is reckoned by besides its lines; how much is billed by it where something is had
     once."""
-    output, hours = (
-        exact(read_entry(text, symbol, field=field))
-        for text, symbol, field in ((build_up.output, "", "output"), (build_up.hours, "h", "hours"))
-    )
+    output, hours = _period(build_up.output, "", "output"), _period(build_up.hours, "h", "hours")
     fixed = any(line.basis == "fixed" for line in lines)
     billed = billed_by([build_up.id]).get(build_up.id) if fixed else None
     project = build_up.project
     return Terms(
         output, hours, exact(project.working_day), billed, build_up.added, build_up.added_on,
-        places_of(project)[RATE],
+        project.rounding.get(RATE, DEFAULT_PLACES[RATE]),
     )  # fmt: skip
+
+
+@lru_cache(maxsize=5_000)
+def _period(text: str, symbol: str, field: str) -> Decimal:
+    return exact(read_entry(text, symbol, field=field))
 
 
 def nesting(project_id: int) -> dict[str, list[str]]:

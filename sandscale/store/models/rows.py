@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from functools import lru_cache
+from types import SimpleNamespace
 from typing import Any, ClassVar, Self
 
-from peewee import Field, Model
+from peewee import AutoField, DecimalField, Field, ForeignKeyField, IntegerField, Model
 
 from ..database import database
 
@@ -40,8 +41,23 @@ class Row(Model):
         wanted = list(values)
         if not wanted:
             return []
-        statement, names = _reading(cls, key, order, tuple(same))
-        return [cls._read(names, row) for row in database.execute_sql(statement, (wanted, *same.values()))]
+        fields = tuple(cls._meta.sorted_fields)
+        statement = _reading(cls, fields, key, order, tuple(same))
+        names = tuple(field.name for field in fields)
+        found = database.execute_sql(statement, (_array(key, wanted), *same.values())).fetchall()
+        return [cls._read(names, row) for row in found]
+
+    @classmethod
+    def some(cls, fields: Sequence[Field], key: Field, values: Iterable[Any], *order: Field) -> list[Any]:
+        """Some columns of the rows in whose column ``key`` stands one of some values, named as in a row
+        (``build_up_id``); ordered by columns. For thousands at once: they are no models, which take longer to
+        be made and asked."""
+        wanted = list(values)
+        if not wanted:
+            return []
+        found = database.execute_sql(_reading(cls, tuple(fields), key, order, ()), (_array(key, wanted),))
+        names = [getattr(field, "object_id_name", field.name) for field in fields]
+        return [SimpleNamespace(**dict(zip(names, row, strict=True))) for row in found.fetchall()]
 
     @classmethod
     def one(cls, row_id: int) -> Self | None:
@@ -71,7 +87,8 @@ class Row(Model):
         given = list(values)
         if not given:
             return set()
-        return {value for (value,) in database.execute_sql(_picking(cls, wanted, key), (given,))}
+        found = database.execute_sql(_picking(cls, wanted, key), (_array(key, given),))
+        return {value for (value,) in found.fetchall()}
 
     @classmethod
     def add(cls, rows: Sequence[Mapping[str, Any]]) -> list[int]:
@@ -80,7 +97,7 @@ class Row(Model):
         for start in range(0, len(rows), _AT_ONCE):
             some = rows[start : start + _AT_ONCE]
             fields = [cls._meta.fields[name] for name in some[0]]
-            columns = [[field.db_value(row[field.name]) for row in some] for field in fields]
+            columns = [_array(field, [row[field.name] for row in some]) for field in fields]
             made += [each for (each,) in database.execute_sql(_adding(cls, tuple(some[0])), columns)]
         return made
 
@@ -92,28 +109,39 @@ class Row(Model):
             some = every[start : start + _AT_ONCE]
             names = tuple(some[0][1])
             fields = [cls._meta.fields[name] for name in names]
-            columns = [[field.db_value(row[field.name]) for _, row in some] for field in fields]
-            database.execute_sql(_keeping(cls, names), ([row_id for row_id, _ in some], *columns))
+            columns = [_array(field, [row[field.name] for _, row in some]) for field in fields]
+            ids = _array(cls._meta.primary_key, [row_id for row_id, _ in some])
+            database.execute_sql(_keeping(cls, names), (ids, *columns))
+
+
+def _array(field: Field, values: list[Any]) -> Any:
+    """Values of a column as one value of a statement. Numbers are written out here: told one by one they
+    took longer to be passed on than the statement to be done."""
+    if isinstance(field, DecimalField | IntegerField | ForeignKeyField):
+        return f"{{{','.join(['NULL' if value is None else str(value) for value in values])}}}"
+    return [field.db_value(value) for value in values]
 
 
 @lru_cache(maxsize=512)
 def _reading(
-    table: type[Row], key: Field, order: tuple[Field, ...], same: tuple[str, ...]
-) -> tuple[str, tuple[str, ...]]:
-    fields = table._meta.sorted_fields
+    table: type[Row], fields: tuple[Field, ...], key: Field, order: tuple[Field, ...], same: tuple[str, ...]
+) -> str:
     columns = ", ".join(f'"{field.column_name}"' for field in fields)
     ordered = ", ".join(f'"{field.column_name}"' for field in order)
-    statement = f'SELECT {columns} FROM "{table._meta.table_name}" WHERE "{key.column_name}" = ANY(%s)'
+    statement = f'SELECT {columns} FROM "{table._meta.table_name}" WHERE {_among(key)}'
     statement += "".join(f' AND "{table._meta.fields[name].column_name}" = %s' for name in same)
-    names = tuple(field.name for field in fields)
-    return statement + (f" ORDER BY {ordered}" if order else ""), names
+    return statement + (f" ORDER BY {ordered}" if order else "")
+
+
+def _among(key: Field) -> str:
+    return f'"{key.column_name}" = ANY(%s::{_kind(key)}[])'
 
 
 @lru_cache(maxsize=512)
 def _picking(table: type[Row], wanted: Field, key: Field) -> str:
     column = f'"{wanted.column_name}"'
     each = "" if wanted.primary_key else "DISTINCT "
-    statement = f'SELECT {each}{column} FROM "{table._meta.table_name}" WHERE "{key.column_name}" = ANY(%s)'
+    statement = f'SELECT {each}{column} FROM "{table._meta.table_name}" WHERE {_among(key)}'
     return statement + (f" AND {column} IS NOT NULL" if wanted.null else "")
 
 
@@ -129,7 +157,7 @@ def _adding(table: type[Row], names: tuple[str, ...]) -> str:
 def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
     fields = [table._meta.fields[name] for name in names]
     columns = [(f'"{field.column_name}"', _kind(field)) for field in fields]
-    given = ", ".join(["%s::bigint[]", *(f"%s::{kind}[]" for _, kind in columns)])
+    given = ", ".join(["%s::integer[]", *(f"%s::{kind}[]" for _, kind in columns)])
     setting = ", ".join(f"{column} = kept.{column}" for column, _ in columns)
     named = ", ".join(["row_id", *(column for column, _ in columns)])
     return (
@@ -139,6 +167,9 @@ def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
 
 
 def _kind(field: Field) -> str:
+    """What a column holds, as a statement writes it."""
+    if isinstance(field, AutoField):
+        return "integer"
     context = database.get_sql_context()
     # Without its size: a cast cuts to it in silence, the column refuses what is too long.
     return str(context.sql(field.ddl_datatype(context)).query()[0]).partition("(")[0]
