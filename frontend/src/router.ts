@@ -52,6 +52,11 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'rates', opensOn: ['buildUp', 'resources'] },
   },
   {
+    path: 'rates/allowance/:allowance(\\d+)',
+    component: () => import('./stages/rates/RatesView.vue'),
+    meta: { stage: 'rates' },
+  },
+  {
     path: 'bill',
     component: () => import('./stages/bill/BillView.vue'),
     meta: { stage: 'bill', opensOn: ['bill'] },

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 11
+VERSION = 12
 
 
 @dataclass(frozen=True)
@@ -113,9 +113,21 @@ _TO_11 = Step(
     },
     tables={"reference_size": [], "price_draw": []},
 )
+# Allowances and what rates take from quantity lines; banded rates, whose bands an item's size picks.
+_TO_12 = Step(
+    project=lambda row: row,
+    rows={
+        "build_up": lambda row: {
+            **row, "output_taken": None, "output_key": "", "hours_taken": None, "hours_key": "",
+        },
+        "build_up_line": lambda row: {**row, "taken": None, "taken_key": ""},
+        "item": lambda row: {**row, "size": ""},
+    },
+    tables={"rate_band": [], "input_draw": []},
+)  # fmt: skip
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
-    9: _TO_10, 10: _TO_11,
+    9: _TO_10, 10: _TO_11, 11: _TO_12,
 }  # fmt: skip
 
 

@@ -30,8 +30,9 @@ from ..core.numbers.units import unit as unit_of
 from ..core.numbers.ways import ways
 from ..core.numbers.written import written
 from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
+from ..core.pricing.build_up import Terms
 from ..core.pricing.quotes import BASES, Basis, Quote
-from .rates_xlsx import Looks, RateBlock, write_rates
+from .rates_xlsx import Cells, Looks, RateBlock, write_rates
 
 Progress = Callable[[float], None]
 BILL, DIMENSIONS, RATES, PRICES = "Bill", "Dimensions", "Rates", "Prices"
@@ -46,6 +47,15 @@ class Drawn:
     factor: str
     split: str = ""
     part: str = ""
+
+
+@dataclass(frozen=True)
+class BandRow:
+    """The band of a banded rate that prices an item: the rate it takes, or what a unit costs by it."""
+
+    nested: int | None
+    price: Decimal
+    terms: Terms
 
 
 @dataclass(frozen=True)
@@ -64,6 +74,7 @@ class ItemRow:
     rate: Decimal | None
     amount: Decimal
     links: Sequence[Drawn]
+    band: BandRow | None = None
 
 
 @dataclass(frozen=True)
@@ -152,6 +163,7 @@ class _Places:
     )  # by element and output, or by a part of it
     units: dict[tuple[Any, ...], str] = field(default_factory=dict)
     rates: dict[int, str] = field(default_factory=dict)
+    costs: dict[int, str] = field(default_factory=dict)
     prices: dict[int, str] = field(default_factory=dict)
 
 
@@ -253,7 +265,7 @@ class _Writer:
             for section in document.sections
             for item in section.items
             for link in item.links
-        }
+        } | {key for block in document.rates for key in block.taken.values()}
         self.layouts: dict[tuple[int, tuple[str, ...]], _Layout] = {}
         self.sheets: dict[str, Worksheet] = {
             name: workbook.add_worksheet(name) for name in (BILL, DIMENSIONS, RATES, PRICES)
@@ -359,10 +371,22 @@ class _Writer:
         totals = [_Cell("A", "Total", self.bold)]
         for (_, letter, _), quantity in zip(layout.outputs, quantities, strict=True):
             span = f"{letter}{first + 1}:{letter}{row}" if entered.lines else "0"
-            totals.append(_Cell(letter, quantity.net, self.sum, f"SUM({span})"))
+            total = float(quantity.each.sum())
+            totals.append(_Cell(letter, total, self.sum, f"SUM({span})"))
             self.at.units[block.id, quantity.output.key] = quantity.output.unit
             self.at.quantities[block.id, quantity.output.key] = f"{DIMENSIONS}!${letter}${row + 1}"
         self._row(sheet, row, totals)
+        return self._by_hand(sheet, row, block.id, entered, layout)
+
+    def _by_hand(self, sheet: Worksheet, row: int, element: int, entered: Entered, layout: _Layout) -> int:
+        """What of an allowance was rounded by hand, and why, below what it comes to."""
+        for output, letter, _ in layout.outputs:
+            if found := entered.makeup.set_by_hand(output.key, entered.entries):
+                row += 1
+                net = found[0] / unit_of(output.unit).size
+                label = f"{output.label} by hand: {found[1]}"
+                self._row(sheet, row, [_Cell("A", label, self.quiet), _Cell(letter, net, self.sum)])
+                self.at.quantities[element, output.key] = f"{DIMENSIONS}!${letter}${row + 1}"
         return row
 
     def _row(self, sheet: Worksheet, row: int, cells: Iterable[_Cell]) -> None:
@@ -476,7 +500,8 @@ class _Writer:
         looks = Looks(self.plain, self.bold, self.quiet, self.head, self.number, self.sum, self.total)
         sheet = self.sheets[RATES]
         sheet.write_string(0, 0, f"Build-ups in {self.document.currency}", self.title)
-        self.at.rates = write_rates(sheet, self.document.rates, looks, self.at.prices)
+        cells = Cells(self.at.prices, self.at.quantities, self.at.units)
+        self.at.rates, self.at.costs = write_rates(sheet, self.document.rates, looks, cells)
 
     def bill(self) -> None:
         """The bill itself, with section totals, adjustments and the total."""
@@ -535,7 +560,9 @@ class _Writer:
             sheet.write_formula(
                 row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity)
             )
-        if item.build_up is not None:
+        if item.band is not None:
+            sheet.write_formula(row, 4, self._banded(item.band), self.rate, float(item.rate or 0))
+        elif item.build_up is not None:
             sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.rate, float(item.rate or 0))
         else:
             sheet.write_string(row, 4, "no rate", self.quiet)
@@ -543,6 +570,13 @@ class _Writer:
             sheet.write_string(row, 5, "rate only", self.quiet)
         else:
             sheet.write_formula(row, 5, f"=ROUND(D{row + 1}*N(E{row + 1}),2)", self.money, float(item.amount))
+
+    def _banded(self, band: BandRow) -> str:
+        """The rate of the band that an item's size picks, rounded once."""
+        cost = f"N({self.at.costs[band.nested]})" if band.nested is not None else str(band.price)
+        added = band.terms.added
+        share = f"*(1+{added}/100)" if band.terms.added_on == "cost" else f"/(1-{added}/100)"
+        return f"=ROUND({cost}{share if added else ''},{band.terms.places})"
 
     def _sum(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
         """A sum: its amount as typed, or its rate once."""

@@ -9,6 +9,7 @@ from decimal import Decimal
 from xlsxwriter.utility import xl_rowcol_to_cell as cell
 from xlsxwriter.worksheet import Worksheet
 
+from ..core.numbers.units import unit
 from ..core.pricing.build_up import GROUPS, Analysis, BuildUpLine, LineAnalysis, Terms, analyse
 
 _HEADS = (
@@ -21,7 +22,10 @@ _TOTAL, _AMOUNT, _EACH, _PRICE, _NOTE = 8, 9, 10, 11, 12
 
 @dataclass(frozen=True)
 class RateBlock:
-    """A build-up; its lines' ``link`` names their resource or build-up, ``notes`` are by their rows."""
+    """A build-up; its lines' ``link`` names their resource or build-up, ``notes`` are by their rows.
+
+    ``taken`` are the quantity lines that a line's quantity (by its row), the ``output`` or the ``hours`` are
+    taken from, by element and output."""
 
     id: int
     name: str
@@ -31,6 +35,24 @@ class RateBlock:
     rate: Decimal | None
     note: str
     notes: Mapping[int, str]
+    taken: Mapping[int | str, tuple[int, str]]
+
+
+@dataclass(frozen=True)
+class Cells:
+    """Where what build-ups draw on stands: prices by their resources, quantities by element and output with
+    the unit of each."""
+
+    prices: Mapping[int, str]
+    quantities: Mapping[tuple[object, ...], str]
+    units: Mapping[tuple[object, ...], str]
+
+    def quantity(self, key: tuple[int, str] | None, symbol: str) -> str:
+        """The formula of a quantity line in a unit; empty where there is none."""
+        if key not in self.quantities:
+            return ""
+        share = unit(self.units[key]).size / unit(symbol).size
+        return f"={self.quantities[key]}" + (f"*{share!r}" if share != 1 else "")
 
 
 @dataclass(frozen=True)
@@ -47,14 +69,10 @@ class Looks:
 
 
 def write_rates(
-    sheet: Worksheet, blocks: Sequence[RateBlock], looks: Looks, prices: Mapping[int, str]
-) -> dict[int, str]:
-    """Write build-ups below one another; gives the cell of each rate, by its id. Blocks may draw on later
-    ones, so their places come first.
-
-    Args:
-        prices: the cells of resources' prices, by their ids.
-    """
+    sheet: Worksheet, blocks: Sequence[RateBlock], looks: Looks, cells: Cells
+) -> tuple[dict[int, str], dict[int, str]]:
+    """Write build-ups below one another; gives the cells of rates and of what they cost unrounded, by their
+    ids. Blocks may draw on later ones, so their places come first."""
     row, starts, costs, rates = 1, dict[int, int](), dict[int, str](), dict[int, str]()
     for block in blocks:
         starts[block.id] = row + 1
@@ -63,8 +81,8 @@ def write_rates(
         rates[block.id] = f"{sheet.get_name()}!{cell(under + 2, _PRICE, row_abs=True, col_abs=True)}"
         row = under + 3
     for block in blocks:
-        _Block(sheet, block, looks, prices, costs).write(starts[block.id])
-    return rates
+        _Block(sheet, block, looks, cells, costs).write(starts[block.id])
+    return rates, costs
 
 
 def _groups(lines: Sequence[BuildUpLine]) -> list[str]:
@@ -76,19 +94,20 @@ class _Block:
     sheet: Worksheet
     block: RateBlock
     looks: Looks
-    prices: Mapping[int, str]
+    cells: Cells
     costs: Mapping[int, str]
 
     def write(self, row: int) -> None:
         sheet, block, looks, terms = self.sheet, self.block, self.looks, self.block.terms
         sheet.write_string(row, 0, f"{block.name}, per {block.unit}", looks.bold)
-        for column, words, value in (
-            (1, f"Output {block.unit}", terms.output), (3, "in hours", terms.hours),
-            (5, "hours a day", terms.day), (7, f"billed {block.unit}", terms.billed),
+        for column, words, value, taken in (
+            (1, f"Output {block.unit}", terms.output, self._taken("output", block.unit)),
+            (3, "in hours", terms.hours, self._taken("hours", "h")),
+            (5, "hours a day", terms.day, ""), (7, f"billed {block.unit}", terms.billed, ""),
         ):  # fmt: skip
             if value is not None:
                 sheet.write_string(row, column, words, looks.quiet)
-                sheet.write_number(row, column + 1, float(value), looks.number)
+                self._number(row, column + 1, value, taken)
         if block.note:
             sheet.write_string(row, _NOTE, block.note, looks.quiet)
         for column, words in enumerate(_HEADS):
@@ -110,14 +129,24 @@ class _Block:
         at = self._subtotals(at, analysis)
         self._foot(at, analysis)
 
+    def _taken(self, what: int | str, symbol: str) -> str:
+        return self.cells.quantity(self.block.taken.get(what), symbol)
+
+    def _number(self, row: int, column: int, value: Decimal, formula: str) -> None:
+        if formula:
+            self.sheet.write_formula(row, column, formula, self.looks.number, float(value))
+        else:
+            self.sheet.write_number(row, column, float(value), self.looks.number)
+
     def _line(self, at: int, worked: LineAnalysis) -> None:
         sheet, looks, line, r = self.sheet, self.looks, worked.line, at + 1
         for column, words in ((0, line.name), (1, line.group), (2, _WORDS[line.basis]), (4, line.unit)):
             sheet.write_string(at, column, words, looks.plain)
-        for column, value in ((3, line.quantity), (5, line.allowance), (7, line.escalation)):
+        self._number(at, 3, line.quantity, self._taken(line.row, line.unit))
+        for column, value in ((5, line.allowance), (7, line.escalation)):
             sheet.write_number(at, column, float(value), looks.number)
         kind, _, row_id = line.link.partition(":")
-        known = {"resource": self.prices, "build-up": self.costs}.get(kind)
+        known = {"resource": self.cells.prices, "build-up": self.costs}.get(kind)
         price = known.get(int(row_id)) if known else None  # a reading of a reference is a number here
         if price:
             sheet.write_formula(at, 6, f"=N({price})", looks.number, float(line.price or 0))

@@ -11,18 +11,23 @@ from ..core.pricing.columns import COLUMNS
 from ..core.refusals import BadEntry
 from ..services.keeping.views import Saved
 from ..services.prices import actions as prices
-from ..services.prices import asked, norms, taking_in, working_out
+from ..services.prices import asked, needs, norms, taking_in, working_out
 from ..services.prices import enquiries as enquiring
 from ..services.prices import reading as prices_reading
-from ..services.prices.views import EnquiryBrief, EnquiryView, QuotesRead, ResourceView, SupplierView
+from ..services.prices.views import (
+    EnquiryBrief,
+    EnquiryView,
+    NeedView,
+    QuotesRead,
+    ResourceView,
+    SupplierView,
+)
 from .api import answers, api, stage, writes
-from .schemas import (
+from .rate_schemas import (
     AnswerAside,
     AskedFor,
     AskedQuantity,
     EnquiryChange,
-    FromShelf,
-    ListOnShelf,
     NewEnquiry,
     NewQuote,
     NewResource,
@@ -35,12 +40,17 @@ from .schemas import (
     SuppliersAsked,
     WorkedChange,
 )
+from .schemas import FromShelf, ListOnShelf
 
 blueprint = stage("prices")
 
 
 class Resources(RootModel[list[ResourceView]]):
     """The project's resources."""
+
+
+class Needs(RootModel[list[NeedView]]):
+    """Items that need a resource."""
 
 
 @blueprint.get("/resources")
@@ -55,6 +65,13 @@ def resources() -> Any:
 def add_resource(json: NewResource) -> Saved:
     """Add a resource."""
     return prices.add_resource(g.actor, json.model_dump())
+
+
+@blueprint.get("/resources/<int:resource>/items")
+@api.validate(resp=answers(Needs))
+def items_needing(resource: int) -> Any:
+    """The items of the bill that need a resource, and how much."""
+    return Needs(needs.items_needing(g.actor, resource))
 
 
 @blueprint.patch("/resources/<int:resource>")

@@ -9,7 +9,8 @@ from pydantic import RootModel
 
 from ..core.refusals import BadEntry
 from ..formats.project_json import LARGEST_DOCUMENT
-from ..services.answers import finding, moved
+from ..services.answers import effects, finding, moved
+from ..services.answers.effects import ChangeEffect
 from ..services.answers.views import FoundView, PulseView
 from ..services.keeping import checking, history, project_file, walking
 from ..services.keeping.acting import Actor
@@ -163,6 +164,13 @@ def checks_counted() -> CheckCount:
 def checked() -> Any:
     """Everything that looks wrong."""
     return Checks(checking.checks(g.actor))
+
+
+@one.get("/changes/<int:change>/effect")
+@api.validate(resp=answers(ChangeEffect))
+def effect_of(change: int) -> ChangeEffect:
+    """Which rates and items a change moved, and by how much."""
+    return effects.effect_of(g.actor, change)
 
 
 @one.get("/history/<ref>")

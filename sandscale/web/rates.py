@@ -8,30 +8,41 @@ from flask import g
 from pydantic import RootModel
 
 from ..services.keeping.views import Saved
+from ..services.measure import reading as measure_reading
+from ..services.measure.actions import allowances
+from ..services.measure.views import ElementBrief
 from ..services.rates import actions as rates
+from ..services.rates import bands, shelved, taking
 from ..services.rates import reading as rates_reading
-from ..services.rates import shelved
 from ..services.rates.views import BuildUpBrief, BuildUpView, ReadingView
 from .api import answers, api, stage, writes
-from .schemas import (
+from .rate_schemas import (
+    BandChange,
     BuildUpChange,
     BuildUpLineChange,
-    FromShelf,
-    MovedBy,
+    InputDraws,
+    NewAllowance,
+    NewBand,
     NewBuildUp,
     NewBuildUpLine,
     NewReferenceSize,
     RateOfProject,
     ReferenceSizeChange,
     SizeAsked,
-    ToShelf,
+    TakenFigure,
+    TakenQuantity,
 )
+from .schemas import FromShelf, MovedBy, ToShelf
 
 blueprint = stage("rates")
 
 
 class BuildUps(RootModel[list[BuildUpBrief]]):
     """The project's build-ups."""
+
+
+class Allowances(RootModel[list[ElementBrief]]):
+    """The project's allowances."""
 
 
 @blueprint.get("/build-ups")
@@ -109,6 +120,63 @@ def delete_line(line: int) -> Saved:
 def add_size(build_up: int, json: NewReferenceSize) -> Saved:
     """Add a size to a reference."""
     return rates.add_size(g.actor, build_up, json.model_dump())
+
+
+@blueprint.post("/build-ups/<int:build_up>/bands")
+@writes
+def add_band(build_up: int, json: NewBand) -> Saved:
+    """Add a band to a banded rate."""
+    return bands.add_band(g.actor, build_up, json.model_dump())
+
+
+@blueprint.patch("/bands/<int:band>")
+@writes
+def change_band(band: int, json: BandChange) -> Saved:
+    """Change a band."""
+    return bands.change_band(g.actor, band, json.version, json.given())
+
+
+@blueprint.delete("/bands/<int:band>")
+@writes
+def delete_band(band: int) -> Saved:
+    """Take a band out."""
+    return bands.delete_band(g.actor, band)
+
+
+@blueprint.put("/build-ups/<int:build_up>/taken")
+@writes
+def take_for_rate(build_up: int, json: TakenFigure) -> Saved:
+    """Let a rate's output or hours be those of a quantity line, or as typed again."""
+    return taking.take_for_rate(g.actor, build_up, json.version, json.figure, json.element, json.output)
+
+
+@blueprint.put("/build-up-lines/<int:line>/taken")
+@writes
+def take_for_line(line: int, json: TakenQuantity) -> Saved:
+    """Let a line's quantity be that of a quantity line, or as typed again."""
+    return taking.take_for_line(g.actor, line, json.version, json.element, json.output)
+
+
+@blueprint.get("/allowances")
+@api.validate(resp=answers(Allowances))
+def allowances_listed() -> Any:
+    """The allowances, with what they come to."""
+    return Allowances(measure_reading.allowances(g.actor))
+
+
+@blueprint.post("/allowances")
+@writes
+def add_allowance(json: NewAllowance) -> Saved:
+    """Add an allowance by a rule."""
+    return allowances.add_allowance(g.actor, json.mark, json.rule)
+
+
+@blueprint.put("/allowances/<int:element>/draws")
+@writes
+def draw_input(element: int, json: InputDraws) -> Saved:
+    """Let an input of an allowance draw from the project, or be typed again."""
+    draws = [allowances.Draw(**each.model_dump()) for each in json.draws]
+    return allowances.draw_input(g.actor, element, json.version, json.input, draws)
 
 
 @blueprint.get("/build-ups/<int:build_up>/read")

@@ -9,8 +9,9 @@ from __future__ import annotations
 import math
 import unittest
 
-from sandscale.core.makeups.makeup import built_in
-from sandscale.core.makeups.run import Line, run
+from sandscale.core.makeups.makeup import built_in, built_in_source, read_makeup
+from sandscale.core.makeups.run import Line, run, working
+from sandscale.core.refusals import BadEntry, BadFormula
 
 NO_DIG = dict.fromkeys(("dig_1", "dig_2", "dig_4", "dig_more", "backfill", "disposal", "carted"), 0.0)
 given: set[tuple[str, str]] = set()  # what came to something, of which make-up
@@ -847,6 +848,28 @@ class EveryMakeUp(unittest.TestCase):
             Line(length=10, width=4), Line(area=4, deduct=True), thickness="50", sand_part="2",
             stone_part="3", dry_factor="1.4", added="12", bags="by volume",
         )  # fmt: skip
+
+    def test_road_cleaning(self) -> None:
+        """Trucks 640 h own and 180 h hired; 36 h of heavy haulage by six, the rest by three; days of 9 h, 3 h and 1.5 h of sweeping."""
+        hauled = {"own_hours": "640", "hired_hours": "180", "heavy_hours": "36"}
+        self.told("road-cleaning", {"cleaning": 46.5}, Line(), **hauled)
+        self.told("road-cleaning", {"cleaning": 12}, Line(), own_hours="216", heavy_hours="36")
+        self.told("road-cleaning", {"cleaning": 48}, Line(), **hauled, hand_cleaning="48: whole shifts")
+        made = built_in()["road-cleaning"]
+        told = working(made, {**hauled, "hand_cleaning": "48: whole shifts"}, [Line()], "cleaning", "Sweeper")
+        self.assertEqual((told.value, told.source), (48, "by hand: whole shifts"))
+        self.assertEqual(told.parts[0].figures, "4 × 3.00 + 23 × 1.50")
+        with self.assertRaisesRegex(BadEntry, "isn't said why"):
+            made.values({"hand_cleaning": "48"})
+        over = run(made, {"own_hours": "10", "heavy_hours": "9"}, [Line()])
+        self.assertEqual(
+            [f.says for f in over.findings], ["Heavy haulage takes more hours of trucks than there are."]
+        )
+        source = built_in_source("road-cleaning").replace(
+            "heavy_hours * heavy_trucks", "length * heavy_trucks"
+        )
+        with self.assertRaisesRegex(BadFormula, "“length”, which is not one of its values"):
+            read_makeup(source)
 
     def test_plain_ones(self) -> None:
         taken = Line(times=2, length=1, width=0.5, height=0.5, deduct=True)

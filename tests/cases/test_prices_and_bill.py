@@ -9,7 +9,7 @@ from decimal import Decimal as D
 
 from sandscale.core.numbers.ways import held
 from sandscale.core.numbers.working import Working
-from sandscale.core.pricing import bill, build_up, packs, quotes, reference, worked_out
+from sandscale.core.pricing import bands, bill, build_up, packs, quotes, reference, worked_out
 from sandscale.core.pricing.build_up import Terms
 from sandscale.core.refusals import BadEntry, Refusal
 
@@ -126,6 +126,31 @@ class Blockwork(unittest.TestCase):
             [f"{analysis.groups[group]:.6f}" for group in ("labour", "plant")],
             [f"{value:.6f}" for value in by_hand],
         )
+
+    def test_a_band_is_picked_by_the_size_and_never_two(self) -> None:
+        walls = [
+            bands.Band(D("3"), None, D("63.40")), bands.Band(None, D("1.5"), D("50.63")),
+            bands.Band(D("1.5"), D("2.5"), D("55.10")),
+        ]  # fmt: skip
+        for size, cost in (
+            ("0", "50.63"),
+            ("1.49", "50.63"),
+            ("1.5", "55.10"),
+            ("3", "63.40"),
+            ("12", "63.40"),
+        ):
+            self.assertEqual(bands.pick(walls, D(size), "m").total, D(cost), size)
+        with self.assertRaisesRegex(BadEntry, r"2\.7 m lies between two bands"):
+            bands.pick(walls, D("2.7"), "m")
+        with self.assertRaisesRegex(BadEntry, "-?−?1 lies outside every band"):
+            bands.pick([bands.Band(D(0), D(4), D(1))], D(-1), "")
+        bands.refuse_wrong(walls, "m")
+        with self.assertRaisesRegex(BadEntry, "1.5 to below 2.5 m and 2.4 to below 3 m overlap"):
+            bands.refuse_wrong([*walls[1:], bands.Band(D("2.4"), D(3), None)], "m")
+        with self.assertRaisesRegex(BadEntry, "holds nothing"):
+            bands.refuse_wrong([bands.Band(D(2), D(2), None)], "m")
+        told = bands.working(bands.pick(walls, D("1.5"), "m"), "Block walls", "EUR/m²", "m")
+        self.assertEqual(told.expression, "1.5 m lies in the band 1.5 to below 2.5 m")
 
     def test_a_percentage_is_taken_of_its_group_without_other_percentages(self) -> None:
         tools = [

@@ -34,11 +34,13 @@ from sandscale.services.ground.trenches.reading import network_view
 from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
-from sandscale.services.measure.actions import dimension_lines, elements, figures
+from sandscale.services.measure.actions import allowances, dimension_lines, elements, figures
+from sandscale.services.measure.actions.allowances import Draw
 from sandscale.services.prices import actions as prices
 from sandscale.services.prices import enquiries, working_out
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
+from sandscale.services.rates import bands, taking
 from sandscale.services.sheets import actions as sheets
 from sandscale.settings import MAIL
 from sandscale.store.database import database
@@ -68,6 +70,7 @@ from sandscale.store.models import (
     Project,
     QuantityLine,
     Quote,
+    RateBand,
     ReferenceSize,
     Resource,
     Route,
@@ -599,6 +602,52 @@ class Walk:
         version = Resource.get_by_id(resource.id).version
         working_out.change_worked(self.actor, resource.id, version, "hire", told, draws)
 
+    def allowance(self) -> None:
+        allowances.add_allowance(self.actor, f"RC{self.dice.randrange(9)}", "road-cleaning")
+
+    def draw_input(self) -> None:
+        element = self.any(Element, Element.source == "road-cleaning")
+        quantity = self.any(QuantityLine, QuantityLine.unit == "h")
+        draws = [
+            Draw(self.any(Resource, Resource.unit == "h").id, self.any(Item).id),
+            Draw(element=quantity.element_id, output=quantity.output),
+        ]
+        name = self.dice.choice(("own_hours", "hired_hours", "heavy_hours"))
+        chosen = draws[: self.dice.randrange(3)] or draws[1:]
+        allowances.draw_input(self.actor, element.id, element.version, name, chosen)
+
+    def take_quantity(self) -> None:
+        quantity = self.any(QuantityLine)
+        if self.dice.random() < 0.5:
+            line = self.any(BuildUpLine)
+            return (
+                taking.take_for_line(self.actor, line.id, line.version, quantity.element_id, quantity.output)
+                and None
+            )
+        rate = self.any(BuildUp, BuildUp.unit == quantity.unit, BuildUp.kind == "rate")
+        taking.take_for_rate(
+            self.actor, rate.id, rate.version, "output", quantity.element_id, quantity.output
+        )
+
+    def banded(self) -> None:
+        name = f"Walls by height {self.dice.randrange(9)}"
+        head = {"name": name, "unit": "m²", "kind": "banded", "sized_by": "height", "sized_in": "m"}
+        made = scene.id_of(rates.add_build_up(self.actor, head))
+        bands.add_band(self.actor, made, {"below": "1.5", "price": Decimal(self.dice.randrange(20, 60))})
+        nested = self.any(BuildUp, BuildUp.unit == "m²", BuildUp.kind == "rate").id
+        bands.add_band(self.actor, made, {"low": "1.5", "nested": nested})
+        for item in (
+            Item.select().where((Item.project == self.actor.project_id) & (Item.unit == "m²")).limit(2)
+        ):
+            bill.change_item(
+                self.actor, item.id, item.version, {"build_up": made, "size": self.dice.choice(("1.2", "2"))}
+            )
+
+    def band(self) -> None:
+        band = self.any(RateBand)
+        fields = ({"price": Decimal(44)}, {"below": "2.5"}, {"low": "0.5"})
+        bands.change_band(self.actor, band.id, band.version, self.dice.choice(fields))
+
     def delete_enquiry(self) -> None:
         enquiries.delete_enquiry(self.actor, self.any(Enquiry).id)
 
@@ -731,6 +780,7 @@ class Walk:
             self.reckon_otherwise, self.trench, self.trench_kind, self.run, self.run, self.node,
             self.typical, self.route, self.route_row, self.route_row,
             self.sold, self.norm, self.enquiry, self.take_answer, self.delete_enquiry, self.reference, self.reference_size, self.worked_out,
+            self.allowance, self.draw_input, self.draw_input, self.take_quantity, self.banded, self.band,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

@@ -27,6 +27,7 @@ from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
 from sandscale.services.prices import enquiries
 from sandscale.services.rates import actions as rates
+from sandscale.services.rates import bands
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
 from sandscale.settings import MAIL
@@ -36,6 +37,7 @@ from sandscale.store.models import (
     Answer,
     BuildUp,
     BuildUpLine,
+    Change,
     DimensionLine,
     Drawing,
     Element,
@@ -146,6 +148,11 @@ class AnyRequest(WebCase):
         }  # fmt: skip
         walls = {"name": "Walls", "unit": "m²", "kind": "reference", "sized_in": "mm"}
         table = scene.id_of(rates.add_build_up(actor, walls))
+        heights = scene.id_of(
+            rates.add_build_up(actor, {"name": "By height", "unit": "m²", "kind": "banded", "sized_in": "m"})
+        )
+        ground["change"] = Change.select(Change.id).where(Change.project == actor.project_id).first().id
+        ground["band"] = scene.id_of(bands.add_band(actor, heights, {"below": "2", "price": Decimal(9)}))
         ground["reference_size"] = scene.id_of(
             rates.add_size(actor, table, {"size": "150", "labour": Decimal(3)})
         )

@@ -82,7 +82,7 @@ export function useMovedIn(queries: QueryClient) {
   function readAgain(id: number, kind: Kind): void {
     const of: Record<Kind, QueryKey[]> = {
       all: [keys.project(id)],
-      elements: [keys.elements(id), keys.openElements(id)],
+      elements: [keys.elements(id), keys.openElements(id), keys.allowances(id)],
       figures: [keys.sheets(id)],
       resources: [keys.resources(id)],
       'build-ups': [keys.buildUps(id), keys.openBuildUps(id)],
@@ -118,7 +118,10 @@ export function useMovedIn(queries: QueryClient) {
     if (tables.has('drawing') || tables.has('revision') || tables.has('sheet')) again(keys.drawings(id))
     if (tables.has('item_link')) again(keys.links(id))
     for (const row of moved.rows) {
-      if (row.table === 'element' && row.gone) queries.removeQueries({ queryKey: keys.element(id, row.id) })
+      if (row.table === 'element' && row.gone) {
+        queries.removeQueries({ queryKey: keys.element(id, row.id) })
+        again(keys.allowances(id))
+      }
       if (row.table === 'survey' && row.gone) queries.removeQueries({ queryKey: keys.survey(id, row.id) })
       if (row.table === 'ground_surface' && row.gone)
         queries.removeQueries({ queryKey: keys.surface(id, row.id) })
@@ -135,6 +138,7 @@ export function useMovedIn(queries: QueryClient) {
 
   function elementsMoved(id: number, moved: Moved): void {
     if (!moved.elements.length) return
+    again(keys.allowances(id))
     const briefs = byId(moved.elements.map(briefOf))
     change<Pages>(keys.elements(id), (was) => ({
       ...was,
@@ -205,7 +209,7 @@ export function useMovedIn(queries: QueryClient) {
     }
     if (tables.has('supplier')) again(keys.suppliers(id))
     if (ASKING.some((table) => tables.has(table))) again(keys.enquiries(id))
-    if (tables.has('reference_size')) again(keys.openBuildUps(id))
+    if (tables.has('reference_size') || tables.has('rate_band')) again(keys.openBuildUps(id))
     if (tables.has('build_up')) again(keys.buildUps(id))
     else if (moved.build_ups.length) {
       const fresh = byId(moved.build_ups)

@@ -52,8 +52,17 @@ export const useElement = (element: MaybeRefOrGetter<number | null>) => useOne(r
 export const useBuildUp = (buildUp: MaybeRefOrGetter<number | null>) => useOne(reading.buildUp, buildUp)
 export const useMakeUps = () =>
   useRead((p) => asks(keys.makeups(p), () => ask(client.GET('/api/projects/{project_id}/makeups', at(p)))))
+/** The make-ups of dimension lines, to choose from. */
+export const recipesOf = (makeups: Schemas['MakeUpView'][] | undefined) =>
+  (makeups ?? [])
+    .filter((each) => each.kind === 'make-up')
+    .map((each) => ({ value: each.key, label: each.name }))
 export const useBuildUps = () =>
   useRead((p) => asks(keys.buildUps(p), () => ask(client.GET('/api/projects/{project_id}/build-ups', at(p)))))
+export const useAllowances = () =>
+  useRead((p) =>
+    asks(keys.allowances(p), () => ask(client.GET('/api/projects/{project_id}/allowances', at(p)))),
+  )
 export const useCheckCount = () =>
   useRead((p) =>
     asks(keys.checkCount(p), () => ask(client.GET('/api/projects/{project_id}/checks/count', at(p)))),
@@ -143,6 +152,15 @@ export const useLinks = (item: MaybeRefOrGetter<number>) =>
         ask(client.GET('/api/projects/{project_id}/items/{item}/links', inside(p, 'item', of))),
       ),
     item,
+  )
+/** The items of the bill that need a resource. */
+export const useNeeding = (resource: MaybeRefOrGetter<number | null>) =>
+  useOne(
+    (p, of) =>
+      asks(keys.needing(p, of), () =>
+        ask(client.GET('/api/projects/{project_id}/resources/{resource}/items', inside(p, 'resource', of))),
+      ),
+    resource,
   )
 /** What is kept of one number, by its ref: none until there is one. */
 const useNumber = <T>(read: (project: number, ref: string) => Ask<T>, ref: MaybeRefOrGetter<string>) =>

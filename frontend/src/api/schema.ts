@@ -126,6 +126,41 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/allowances': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The allowances, with what they come to. */
+    get: operations['get__api_projects_{project_id}_allowances']
+    put?: never
+    /** Add an allowance by a rule. */
+    post: operations['post__api_projects_{project_id}_allowances']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/allowances/{element}/draws': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Let an input of an allowance draw from the project, or be typed again. */
+    put: operations['put__api_projects_{project_id}_allowances_{element}_draws']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/answers/{answer}/aside': {
     parameters: {
       query?: never
@@ -158,6 +193,24 @@ export interface paths {
     options?: never
     head?: never
     patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bands/{band}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a band out. */
+    delete: operations['delete__api_projects_{project_id}_bands_{band}']
+    options?: never
+    head?: never
+    /** Change a band. */
+    patch: operations['patch__api_projects_{project_id}_bands_{band}']
     trace?: never
   }
   '/api/projects/{project_id}/bars': {
@@ -502,6 +555,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/build-up-lines/{line}/taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Let a line's quantity be that of a quantity line, or as typed again. */
+    put: operations['put__api_projects_{project_id}_build-up-lines_{line}_taken']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/build-ups': {
     parameters: {
       query?: never
@@ -571,6 +641,23 @@ export interface paths {
     head?: never
     /** Change a build-up. */
     patch: operations['patch__api_projects_{project_id}_build-ups_{build_up}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/bands': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a band to a banded rate. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_bands']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/build-ups/{build_up}/copy': {
@@ -652,6 +739,40 @@ export interface paths {
     put?: never
     /** Add a size to a reference. */
     post: operations['post__api_projects_{project_id}_build-ups_{build_up}_sizes']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Let a rate's output or hours be those of a quantity line, or as typed again. */
+    put: operations['put__api_projects_{project_id}_build-ups_{build_up}_taken']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/changes/{change}/effect': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Which rates and items a change moved, and by how much. */
+    get: operations['get__api_projects_{project_id}_changes_{change}_effect']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -2444,6 +2565,23 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_resources_{resource}']
     trace?: never
   }
+  '/api/projects/{project_id}/resources/{resource}/items': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The items of the bill that need a resource, and how much. */
+    get: operations['get__api_projects_{project_id}_resources_{resource}_items']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/resources/{resource}/quotes': {
     parameters: {
       query?: never
@@ -3886,6 +4024,11 @@ export interface components {
       version: number
     }
     /**
+     * Allowances
+     * @description The project's allowances.
+     */
+    Allowances: components['schemas']['ElementBrief'][]
+    /**
      * Answer
      * @description The answer to every write: what it was called, the row written, the bill's new total, and all that
      *     moved.
@@ -3998,6 +4141,53 @@ export interface components {
       entry: string
       /** Level */
       level: number
+    }
+    /** BandChange */
+    BandChange: {
+      /**
+       * Below
+       * @default
+       */
+      below?: string
+      /**
+       * Low
+       * @default
+       */
+      low?: string
+      /**
+       * Nested
+       * @default null
+       */
+      nested?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | string | null
+      /** Version */
+      version: number
+    }
+    /**
+     * BandView
+     * @description A band of a banded rate: its limits as typed, the rate it takes, and what a unit costs by it.
+     */
+    BandView: {
+      /** Below */
+      below: string
+      /** Cost */
+      cost: string | null
+      /** Id */
+      id: number
+      /** Low */
+      low: string
+      /** Nested */
+      nested: number | null
+      /** Nested Name */
+      nested_name: string
+      /** Price */
+      price: string | null
+      /** Version */
+      version: number
     }
     /**
      * BarChange
@@ -4331,7 +4521,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'rate' | 'gang' | 'reference'
+      kind: 'rate' | 'gang' | 'reference' | 'banded'
       /** Name */
       name: string
       /** Rate */
@@ -4513,6 +4703,7 @@ export interface components {
       size: string
       /** Sized In */
       sized_in: string
+      taken: components['schemas']['TakenView'] | null
       /** Total Quantity */
       total_quantity: string
       /** Unit */
@@ -4539,6 +4730,8 @@ export interface components {
       added_on: 'cost' | 'price'
       /** Adds */
       adds: string
+      /** Bands */
+      bands: components['schemas']['BandView'][]
       /** Billed */
       billed: string | null
       /** Cost */
@@ -4551,6 +4744,7 @@ export interface components {
       heading: string
       /** Hours */
       hours: string
+      hours_taken: components['schemas']['TakenView'] | null
       /** Id */
       id: number
       /** Items */
@@ -4559,7 +4753,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'rate' | 'gang' | 'reference'
+      kind: 'rate' | 'gang' | 'reference' | 'banded'
       /** Lines */
       lines: components['schemas']['BuildUpLineView'][]
       /** Name */
@@ -4568,6 +4762,7 @@ export interface components {
       note: string
       /** Output */
       output: string
+      output_taken: components['schemas']['TakenView'] | null
       /** Rate */
       rate: string | null
       /** Sized By */
@@ -4590,6 +4785,26 @@ export interface components {
      * @description The project's build-ups.
      */
     BuildUps: components['schemas']['BuildUpBrief'][]
+    /**
+     * ChangeEffect
+     * @description What a change moved: how many rates and items, those that moved most, and the bill's total.
+     */
+    ChangeEffect: {
+      /** Bill After */
+      bill_after: string
+      /** Bill Before */
+      bill_before: string
+      /** Items */
+      items: components['schemas']['MovedItem'][]
+      /** Items Moved */
+      items_moved: number
+      /** Label */
+      label: string
+      /** Rates */
+      rates: components['schemas']['MovedRate'][]
+      /** Rates Moved */
+      rates_moved: number
+    }
     /** ChangeView */
     ChangeView: {
       /**
@@ -4964,6 +5179,29 @@ export interface components {
      */
     Drawings: components['schemas']['DrawingView'][]
     /**
+     * DrawnView
+     * @description What an input of an allowance draws: of which resource and item, or which quantity line, how much, and
+     *     where that is walked to.
+     */
+    DrawnView: {
+      /** Element */
+      element: number | null
+      /** Item */
+      item: number | null
+      /** Name */
+      name: string
+      /** Output */
+      output: string
+      /** Ref */
+      ref: string
+      /** Resource */
+      resource: number | null
+      /** Unit */
+      unit: string
+      /** Value */
+      value: number
+    }
+    /**
      * Earlier
      * @description Changes before one.
      */
@@ -5317,6 +5555,8 @@ export interface components {
     ElementMoved: {
       /** About */
       about: string
+      /** Allowance */
+      allowance: boolean
       /** Description */
       description: string
       /** Detailing */
@@ -5389,6 +5629,8 @@ export interface components {
     ElementView: {
       /** About */
       about: string
+      /** Allowance */
+      allowance: boolean
       /** Description */
       description: string
       /** Detailing */
@@ -5933,12 +6175,49 @@ export interface components {
       person: string
     }
     /**
+     * InputDrawn
+     * @description What an input draws: how much of a resource an item takes, or a quantity line of an element.
+     */
+    InputDrawn: {
+      /**
+       * Element
+       * @default null
+       */
+      element?: number | null
+      /**
+       * Item
+       * @default null
+       */
+      item?: number | null
+      /**
+       * Output
+       * @default
+       */
+      output?: string
+      /**
+       * Resource
+       * @default null
+       */
+      resource?: number | null
+    }
+    /** InputDraws */
+    InputDraws: {
+      /** Draws */
+      draws: components['schemas']['InputDrawn'][]
+      /** Input */
+      input: string
+      /** Version */
+      version: number
+    }
+    /**
      * InputView
-     * @description One question of the make-up with what was entered.
+     * @description One question of the make-up with what was entered, or what is drawn from the project.
      */
     InputView: {
       /** Choices */
       choices: string[]
+      /** Drawn */
+      drawn: components['schemas']['DrawnView'][]
       /** Entered */
       entered: boolean
       /** Entry */
@@ -6063,6 +6342,11 @@ export interface components {
        */
       section?: number
       /**
+       * Size
+       * @default
+       */
+      size?: string
+      /**
        * Typed Amount
        * @default
        */
@@ -6143,6 +6427,12 @@ export interface components {
       ref: string
       /** Section */
       section: number
+      /** Size */
+      size: string
+      /** Sized By */
+      sized_by: string
+      /** Sized In */
+      sized_in: string
       /** Typed Amount */
       typed_amount: string
       /** Typed Quantity */
@@ -6842,6 +7132,8 @@ export interface components {
      *     formulas may use.
      */
     MakeUpTrial: {
+      /** Allowance */
+      allowance: boolean
       /** Findings */
       findings: string[]
       /** Inputs */
@@ -6865,6 +7157,11 @@ export interface components {
       findings: string[]
       /** Key */
       key: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'make-up' | 'allowance'
       /** Name */
       name: string
       /** Newer */
@@ -7029,6 +7326,32 @@ export interface components {
       by: number
     }
     /**
+     * MovedItem
+     * @description An item of the bill before and after.
+     */
+    MovedItem: {
+      /** After */
+      after: string
+      /** Before */
+      before: string
+      /** Description */
+      description: string
+      /** Id */
+      id: number
+      /** Quantity After */
+      quantity_after: string
+      /** Quantity Before */
+      quantity_before: string
+      /** Rate After */
+      rate_after: string | null
+      /** Rate Before */
+      rate_before: string | null
+      /** Ref */
+      ref: string
+      /** Unit */
+      unit: string
+    }
+    /**
      * MovedQuantity
      * @description A quantity line that a change would move, from and to.
      */
@@ -7045,6 +7368,22 @@ export interface components {
       location: string
       /** Mark */
       mark: string
+      /** Unit */
+      unit: string
+    }
+    /**
+     * MovedRate
+     * @description A rate before and after; none where it is a price that isn't known.
+     */
+    MovedRate: {
+      /** After */
+      after: string | null
+      /** Before */
+      before: string | null
+      /** Id */
+      id: number
+      /** Name */
+      name: string
       /** Unit */
       unit: string
     }
@@ -7098,6 +7437,29 @@ export interface components {
       /** Triangles */
       triangles: number[][]
     }
+    /**
+     * NeedView
+     * @description An item of the bill, and how much of a resource it needs, in the resource's unit.
+     */
+    NeedView: {
+      /** Description */
+      description: string
+      /** Id */
+      id: number
+      /** Needs */
+      needs: string
+      /** Quantity */
+      quantity: string
+      /** Ref */
+      ref: string
+      /** Unit */
+      unit: string
+    }
+    /**
+     * Needs
+     * @description Items that need a resource.
+     */
+    Needs: components['schemas']['NeedView'][]
     /**
      * NetworkBrief
      * @description A network as the list shows it, by its element.
@@ -7227,6 +7589,39 @@ export interface components {
        */
       percent?: string
     }
+    /** NewAllowance */
+    NewAllowance: {
+      /** Mark */
+      mark: string
+      /** Rule */
+      rule: string
+    }
+    /**
+     * NewBand
+     * @description A band of a banded rate; ``nested`` is the rate it takes.
+     */
+    NewBand: {
+      /**
+       * Below
+       * @default
+       */
+      below?: string
+      /**
+       * Low
+       * @default
+       */
+      low?: string
+      /**
+       * Nested
+       * @default null
+       */
+      nested?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | string | null
+    }
     /** NewBar */
     NewBar: {
       /**
@@ -7294,7 +7689,7 @@ export interface components {
        * @default rate
        * @enum {string}
        */
-      kind?: 'rate' | 'gang' | 'reference'
+      kind?: 'rate' | 'gang' | 'reference' | 'banded'
       /** Name */
       name: string
       /**
@@ -7489,10 +7884,7 @@ export interface components {
       answer_by?: string | null
       /** Resources */
       resources: number[]
-      /**
-       * Suppliers
-       * @default []
-       */
+      /** Suppliers */
       suppliers?: number[]
       /**
        * Title
@@ -10467,6 +10859,29 @@ export interface components {
       version: number
     }
     /**
+     * TakenFigure
+     * @description Which number of a rate takes it.
+     */
+    TakenFigure: {
+      /**
+       * Element
+       * @default null
+       */
+      element?: number | null
+      /**
+       * Figure
+       * @enum {string}
+       */
+      figure: 'output' | 'hours'
+      /**
+       * Output
+       * @default
+       */
+      output?: string
+      /** Version */
+      version: number
+    }
+    /**
      * TakenLine
      * @description What a dimension line takes: an output of another element, or nothing.
      */
@@ -10483,6 +10898,42 @@ export interface components {
       output?: string
       /** Version */
       version: number
+    }
+    /**
+     * TakenQuantity
+     * @description The quantity line that is taken; none where what was typed counts again.
+     */
+    TakenQuantity: {
+      /**
+       * Element
+       * @default null
+       */
+      element?: number | null
+      /**
+       * Output
+       * @default
+       */
+      output?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * TakenView
+     * @description A quantity line that a rate takes from: what it is called, what it comes to, where it is walked to.
+     */
+    TakenView: {
+      /** Element */
+      element: number
+      /** Name */
+      name: string
+      /** Output */
+      output: string
+      /** Ref */
+      ref: string
+      /** Unit */
+      unit: string
+      /** Value */
+      value: number
     }
     /** Titled */
     Titled: {
@@ -10794,17 +11245,11 @@ export interface components {
      * @description How a price is worked out: another way, numbers typed, resources whose prices inputs are.
      */
     WorkedChange: {
-      /**
-       * Draws
-       * @default {}
-       */
+      /** Draws */
       draws?: {
         [key: string]: number | null
       }
-      /**
-       * Inputs
-       * @default {}
-       */
+      /** Inputs */
       inputs?: {
         [key: string]: string
       }
@@ -11208,6 +11653,108 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_allowances': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Allowances']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_allowances': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewAllowance']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_allowances_{element}_draws': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['InputDraws']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_answers_{answer}_aside': {
     parameters: {
       query?: never
@@ -11255,6 +11802,74 @@ export interface operations {
       cookie?: never
     }
     requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_bands_{band}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        band: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_bands_{band}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        band: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BandChange']
+      }
+    }
     responses: {
       /** @description OK */
       200: {
@@ -12008,6 +12623,42 @@ export interface operations {
       }
     }
   }
+  'put__api_projects_{project_id}_build-up-lines_{line}_taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TakenQuantity']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_build-ups': {
     parameters: {
       query?: never
@@ -12244,6 +12895,42 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_build-ups_{build_up}_bands': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewBand']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'post__api_projects_{project_id}_build-ups_{build_up}_copy': {
     parameters: {
       query?: never
@@ -12405,6 +13092,74 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_build-ups_{build_up}_taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TakenFigure']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_changes_{change}_effect': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        change: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ChangeEffect']
         }
       }
       /** @description Unprocessable Content */
@@ -17048,6 +17803,38 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_resources_{resource}_items': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        resource: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Needs']
         }
       }
       /** @description Unprocessable Content */

@@ -2,7 +2,7 @@
 // A dialog over the desk: it keeps the focus, and gives it back to what opened it.
 import { NModal } from 'naive-ui'
 
-defineProps<{ title: string; wide?: boolean }>()
+defineProps<{ title: string; wide?: boolean; widest?: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 /** The keys of the desk behind it stay out; Esc is the dialog's own. */
 function keep(event: KeyboardEvent) {
@@ -16,7 +16,7 @@ function keep(event: KeyboardEvent) {
     preset="card"
     size="small"
     :title="title"
-    :style="{ width: wide ? '680px' : '440px', maxWidth: 'calc(100vw - 32px)' }"
+    :style="{ width: widest ? '1000px' : wide ? '680px' : '440px', maxWidth: 'calc(100vw - 32px)' }"
     :aria-label="title"
     @update:show="emit('close')"
   >

@@ -222,7 +222,7 @@ async function leave() {
     <main><RouterView :key="project.id" /></main>
     <WorkingPanel v-if="!route.meta.alone" />
     <NoticeBar />
-    <TallyStrip :currency="project.currency" />
+    <TallyStrip :currency="project.currency" :writer="project.role !== 'viewer'" />
     <FindDialog v-if="finding" @close="finding = false" />
     <ProjectDialog v-if="settings" :project="project" @close="settings = false" />
     <KeysDialog v-if="keysShown" @close="keysShown = false" />

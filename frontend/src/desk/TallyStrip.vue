@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
+import { defineAsyncComponent, ref } from 'vue'
 import { money, signed } from './numbers'
 import { useTally } from './tally'
 import { useWalkStore } from './walk'
 
-defineProps<{ currency: string }>()
+const MovedDialog = defineAsyncComponent(() => import('./MovedDialog.vue'))
+defineProps<{ currency: string; writer: boolean }>()
+const asked = ref(0)
 const tally = useTally()
 const walk = useWalkStore()
 </script>
@@ -19,6 +22,14 @@ const walk = useWalkStore()
     </NButton>
     <span class="push"></span>
     <span v-if="tally.lastLabel" class="last">{{ tally.lastLabel }}</span>
+    <NButton
+      v-if="writer && tally.lastChange && tally.lastChange >= tally.heardChange"
+      text
+      class="effect"
+      @click="asked = tally.lastChange"
+      >what it moved</NButton
+    >
+    <MovedDialog v-if="asked" :change="asked" @close="asked = 0" />
     <span class="num moved" data-test="moved"
       >{{ tally.movement ? signed(tally.movement) : 'unmoved' }} since {{ tally.opened?.at }}</span
     >
@@ -43,6 +54,9 @@ footer {
 b {
   color: var(--foot-ink);
   font-weight: 400;
+}
+.effect {
+  color: var(--foot-accent);
 }
 .total {
   color: var(--foot-quiet);

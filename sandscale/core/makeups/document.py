@@ -205,8 +205,12 @@ class Shared(_Data):
     bars: Annotated[tuple[Bar, ...], Field(max_length=24)] = ()
 
 
+Kind = Literal["make-up", "allowance"]
+
+
 class Document(Shared):
-    """A whole make-up.
+    """A whole make-up, or an allowance: a rule of thumb that counts once by what it asks, without dimension
+    lines.
 
     Attributes:
         about: what it is for, and what a line of it counts.
@@ -223,6 +227,7 @@ class Document(Shared):
 
     key: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
     name: Words
+    kind: Kind = "make-up"
     about: str = ""
     leaves: Annotated[str, Field(max_length=400)] = ""
     headline: Key
@@ -232,3 +237,9 @@ class Document(Shared):
     uses: Annotated[tuple[str, ...], Field(max_length=12)] = ()
     figures: tuple[Literal["count", "run", "area"], ...] = ()
     steel: str = ""
+
+    @model_validator(mode="after")
+    def _counts_once(self) -> Document:
+        if self.kind == "allowance" and (self.needs or self.bars or self.figures or self.steel):
+            raise ValueError("an allowance has no dimension lines, figures or bars")
+        return self

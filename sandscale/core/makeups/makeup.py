@@ -33,6 +33,8 @@ from ..numbers.units import NUMBER, unit
 from ..refusals import BadEntry, BadFormula
 from ..structure import STRUCTURE_RULES
 from .bought import PACK, WASTE, asked, kept_pack, pack, waste
+from .by_hand import BY_HAND, by_hand, kept_by_hand
+from .by_hand import asked as asked_by_hand
 from .document import Band, Bands, Bar, Caution, Choice, Derived, Document, Input, Part, Shared
 
 DIMENSIONS: Mapping[str, str] = {
@@ -48,7 +50,7 @@ DIMENSIONS: Mapping[str, str] = {
 }
 # Over all the added lines of an element; for cautions, since a quantity belongs to its own line.
 OVER_ALL: Mapping[str, str] = {"longest": "m", "tallest": "m"}
-FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes", "steel")
+FAMILIES = ("concrete", "formwork", "bars", "masonry", "earth", "paving", "pipes", "steel", "site")
 LARGEST_SOURCE, DEEPEST_KEY = 60_000, 30
 MOST_NODES = (
     20_000  # names, numbers and signs in all formulas, written out; the largest built-in one has 2,300
@@ -85,6 +87,7 @@ class MakeUp:
         bars: what stands in the bending schedule, each with its formulas.
         sketch: the parts of the sketch with the formulas of their points and radius.
         labels: the words for every name a formula may use.
+        is_allowance: whether it counts once by what it asks, without dimension lines.
     """
 
     def __init__(self, document: Document, rules: Detailing, system: System = METRIC) -> None:
@@ -95,7 +98,10 @@ class MakeUp:
         self.about = f"{document.about} Left to others: {leaves}" if leaves else document.about
         self.key, self.name, self.needs = document.key, document.name, document.needs
         questions = (_asked(field, rules) for field in document.inputs)
-        self.inputs = {field.key: field for field in (*questions, *asked(document.outputs))}
+        self.is_allowance = document.kind == "allowance"
+        beside = asked_by_hand(document.outputs) if self.is_allowance else asked(document.outputs)
+        self.inputs = {field.key: field for field in (*questions, *beside)}
+        self._by_hand = {BY_HAND + o.key: o for o in document.outputs if BY_HAND + o.key in self.inputs}
         self._packed = {PACK + o.key: o for o in document.outputs if PACK + o.key in self.inputs}
         self._check_names()
         self._named = {**rules.formulas(), **STRUCTURE_RULES}
@@ -108,7 +114,8 @@ class MakeUp:
             for o in document.outputs
             if o.purchase
         }
-        scope |= {name: unit(symbol).dimension for name, symbol in DIMENSIONS.items()}
+        measured = {name: unit(symbol).dimension for name, symbol in DIMENSIONS.items()}
+        scope |= {} if self.is_allowance else measured
         written = {d.key: d for d in self._written()}
         uses = {key: names_in(parse(d.formula, d.label)) for key, d in written.items()}
         self.derived: list[tuple[Derived, Formula]] = []
@@ -123,7 +130,8 @@ class MakeUp:
             )
             for o in document.outputs
         ]
-        wider = scope | {name: unit(symbol).dimension for name, symbol in OVER_ALL.items()}
+        over_all = {name: unit(symbol).dimension for name, symbol in OVER_ALL.items()}
+        wider = scope | ({} if self.is_allowance else over_all)
         cautions = (
             *document.cautions,
             *(caution for table in document.bands for caution in _band_cautions(table)),
@@ -147,7 +155,7 @@ class MakeUp:
         for field in self.inputs.values():
             self.labels[field.key] = field.label.lower()
             self.labels |= {name: _words_of(field, name) for choice in field.choices for name in choice.sets}
-        self.dimensions = scope
+        self.dimensions = measured | scope
         # What the inputs come to when nothing is entered: most elements enter little.
         self._defaults = {
             key: value
@@ -273,6 +281,8 @@ class MakeUp:
         """
         if key in self._packed:
             return kept_pack(entry, self._packed[key])
+        if key in self._by_hand:
+            return kept_by_hand(entry, self._by_hand[key])
         field = self.inputs.get(key)
         return kept(entry, field.unit, field=field.label.lower()) if field and field.is_number else entry
 
@@ -281,9 +291,17 @@ class MakeUp:
         field = self._packed.get(PACK + output)
         return pack(entries.get(PACK + output, ""), field) if field else None
 
+    def set_by_hand(self, output: str, entries: Mapping[str, str]) -> tuple[float, str] | None:
+        """What an allowance's output was set to by hand, in SI, and why; None where it wasn't."""
+        asked = self._by_hand.get(BY_HAND + output)
+        return by_hand(entries.get(BY_HAND + output, ""), asked) if asked else None
+
     def _value_of(self, field: Input, entry: str) -> dict[str, float]:
         if field.key in self._packed:
             pack(entry, self._packed[field.key])
+            return {}
+        if field.key in self._by_hand:
+            by_hand(entry, self._by_hand[field.key])
             return {}
         found = self._in_si(field, entry)
         if self.system is METRIC:

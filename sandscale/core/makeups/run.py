@@ -23,6 +23,7 @@ from ..numbers.units import unit
 from ..numbers.working import PaperRow, Working, shown
 from ..refusals import BadEntry
 from .bars import AND, bar_columns, scheduled_bars
+from .by_hand import BY_HAND
 from .document import Output
 from .makeup import DIMENSIONS, OVER_ALL, MakeUp
 
@@ -274,12 +275,14 @@ def _quantity(
     values: Mapping[str, float],
     entries: Mapping[str, str],
 ) -> Quantity:
-    net, waste = float(each.sum()), values[f"waste_{output.key}"]
+    net, waste = float(each.sum()), values.get(f"waste_{output.key}", 0.0)
+    if found := makeup.set_by_hand(output.key, entries):
+        net = found[0] / unit(output.unit).size
     gross = net * (1 + waste / 100)
     bought = None
-    if found := makeup.pack_entered(output.key, entries):
-        holds = found[1] / unit(output.unit).size
-        bought = Pack(found[0], holds, int(ceil_guarded(max(gross, 0.0) / holds)))
+    if entered := makeup.pack_entered(output.key, entries):
+        holds = entered[1] / unit(output.unit).size
+        bought = Pack(entered[0], holds, int(ceil_guarded(max(gross, 0.0) / holds)))
     elif output.purchase:
         holds = float(makeup.packs[output.key].value(values)) / makeup.system.size(output.unit)
         if holds > 0 and max(gross, 0.0) / holds < LARGEST:
@@ -441,10 +444,22 @@ def working(
     """
     result = run(makeup, entries, lines)
     quantity = next(q for q in result.quantities if q.output.key == key)
+    if found := makeup.set_by_hand(key, entries):
+        asked = {name: entry for name, entry in entries.items() if name != BY_HAND + key}
+        reckoned = working(makeup, asked, lines, key, f"{quantity.output.label} as it comes out")
+        return Working(
+            name, quantity.net, quantity.output.unit, source=f"by hand: {found[1]}", parts=(reckoned,)
+        )
     formula = next(f for o, f in makeup.outputs if o.key == key)
-    rows = tuple(
-        _paper_row(makeup, line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS))
-        for line, each in zip(lines, quantity.each, strict=True)
+    rows = (
+        ()
+        if makeup.is_allowance
+        else tuple(
+            _paper_row(
+                makeup, line, float(each), squares=formula.is_product and formula.names <= set(DIMENSIONS)
+            )
+            for line, each in zip(lines, quantity.each, strict=True)
+        )
     )
     told = [at for at in range(len(lines)) if result.counted[at] and quantity.output.takes(lines[at].deduct)]
     shown_line = next((at for at in told if quantity.each[at]), told[0] if told else None)

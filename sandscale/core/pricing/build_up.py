@@ -188,8 +188,7 @@ def analyse(lines: Sequence[BuildUpLine], terms: Terms) -> Analysis:
         terms: what it is reckoned by besides.
 
     Raises:
-        BadEntry: a line is by output and the output or its hours are not above zero, or the rate is larger
-        than one can be.
+        BadEntry: the rate is larger than one can be.
     """
     worked = {at: _analyse(line, terms) for at, line in enumerate(lines) if line.basis != "percent"}
     plain = tuple(worked.values())
@@ -209,6 +208,12 @@ def analyse(lines: Sequence[BuildUpLine], terms: Terms) -> Analysis:
         for at, line in enumerate(lines)
         if line.price is None and line.basis != "percent"
     ]
+    if terms.output <= 0 or terms.hours <= 0:
+        findings += [
+            Finding(f"{line.name} is by output, which comes to nothing.", at, wrong=True, code="no-output")
+            for at, line in enumerate(lines)
+            if line.basis in ("output", "day")
+        ]
     if not terms.billed:
         findings += [
             Finding(
@@ -238,11 +243,7 @@ def _analyse(line: BuildUpLine, terms: Terms) -> LineAnalysis:
             quantity = quantity / terms.billed if terms.billed else Decimal(0)
         return LineAnalysis(line, quantity * output, quantity * output * price, quantity, quantity * price)
     if output <= 0 or hours <= 0:
-        raise BadEntry(
-            "An output must be above zero.",
-            field="output",
-            remedy="Type how many units are done in the period.",
-        )
+        return LineAnalysis(line, Decimal(0), Decimal(0), Decimal(0), Decimal(0))
     if line.timed:
         quantity *= hours
     elif line.basis == "day":

@@ -69,8 +69,17 @@ class SizeDocument(_Data):
     whole: Money | None = None
 
 
+class BandDocument(_Data):
+    """A band of a banded rate: of another rate by its name, or with a cost of its own."""
+
+    low: Words = ""
+    below: Words = ""
+    rate: Name | None = None
+    price: Money | None = None
+
+
 class RateDocument(_Data):
-    """A rate, a gang or a reference."""
+    """A rate, a gang, a reference or a banded rate."""
 
     name: Name
     unit: Symbol
@@ -87,6 +96,13 @@ class RateDocument(_Data):
     year: Words = ""
     lines: Annotated[list[LineDocument], Field(max_length=500)] = []
     sizes: Annotated[list[SizeDocument], Field(max_length=500)] = []
+    bands: Annotated[list[BandDocument], Field(max_length=500)] = []
+
+    @property
+    def draws_on(self) -> list[str]:
+        """The names of the rates that its lines and bands draw on, in small letters."""
+        drawn = [line.rate for line in self.lines] + [band.rate for band in self.bands]
+        return [name.lower() for name in drawn if name]
 
 
 class RatesDocument(_Data):
@@ -110,7 +126,7 @@ def read_rate(source: str) -> RatesDocument:
     names = {each.name.lower() for each in made.rates}
     if len(names) < len(made.rates):
         raise BadFormula("Two rates in it have one name.", field="source")
-    uses = {each.name.lower(): [line.rate.lower() for line in each.lines if line.rate] for each in made.rates}
+    uses = {each.name.lower(): each.draws_on for each in made.rates}
     for name, drawn in uses.items():
         for each in drawn:
             if each not in names:

@@ -210,8 +210,9 @@ class _Telling:
         written = touched.ids("element")
         by_lines = touched.values("dimension_line", "element") | touched.values("figure", "element")
         linked = touched.values("item_link", "element")  # what draws on it is shown with it
+        drawing = touched.values("input_draw", "element")
         moved = self.moved.get("quantities", set())
-        ids = self._few(moved | written | by_lines | linked, MOST_ELEMENTS, "elements")
+        ids = self._few(moved | written | by_lines | linked | drawing, MOST_ELEMENTS, "elements")
         lines: dict[int, set[int]] = {element: set() for element in ids}
         if figures := list(touched.ids("figure")):
             fed = (DimensionLine.element << ids) & (DimensionLine.figure << figures)
@@ -225,7 +226,9 @@ class _Telling:
                     lines[side["element"]].add(line)
         found = {each: element_now(each) for each in ids}
         return [
-            element_moved(now, lines[each], whole=self._whole(each, by_lines), asked=each in written)
+            element_moved(
+                now, lines[each], whole=self._whole(each, by_lines), asked=each in written | drawing
+            )
             for each, now in found.items()
             if now is not None
         ]
@@ -322,7 +325,12 @@ class _Telling:
             self.moved.get("rates", set())
             | touched.ids("build_up")
             | touched.values("build_up_line", "build_up")
+            | touched.values("rate_band", "build_up")
         )
+        quantities = self.moved.get("quantities", set())
+        ids |= BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.taken, quantities)
+        for figure in (BuildUp.output_taken, BuildUp.hours_taken):
+            ids |= BuildUp.column(BuildUp.id, figure, quantities)
         ids |= BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.resource, self.moved.get("prices", ()))
         wanted = self._few(ids, MOST_PRICES, "build-ups")
         return [BuildUpBrief.model_validate(row) for row in BuildUp.those(BuildUp.id, wanted)]

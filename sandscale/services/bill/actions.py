@@ -14,6 +14,7 @@ from ...store.models import (
     Bill,
     BuildUp,
     Element,
+    InputDraw,
     Item,
     ItemLink,
     QuantityLine,
@@ -23,6 +24,8 @@ from ...store.models import (
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
+from ..measure.draws import refuse_ring
+from ..rates.banded import kept_limit, limit_in
 from .reading import MOST_DEEP, adjustments_of, bill_of, ordered_sections, own_bill
 
 _FIELD_WORDS = {
@@ -235,6 +238,8 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
         into = find(Section, actor, fields["section"])
         if kept.get("section") and Section.get_by_id(kept["section"]).bill_id != into.bill_id:
             raise BadEntry("That section is in another bill.", field="section")
+    if fields.get("size"):
+        fields["size"] = _checked_size(actor, fields["size"], now.get("build_up"))
     if fields.get("build_up"):
         build_up = find(BuildUp, actor, fields["build_up"])
         if build_up.kind == "reference":
@@ -262,11 +267,31 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
     return fields
 
 
+def _checked_size(actor: Actor, size: str, build_up_id: int | None) -> str:
+    """What picks the band of an item's rate, as it is kept.
+
+    Raises:
+        BadEntry: its rate isn't banded, or it can't be read.
+    """
+    build_up = find(BuildUp, actor, build_up_id) if build_up_id else None
+    if build_up is None or build_up.kind != "banded":
+        raise BadEntry(
+            "Only a banded rate asks for a size.", field="size", remedy="Choose such a rate first."
+        )
+    size = kept_limit(size, build_up.sized_in)
+    limit_in(size, build_up.sized_in)
+    return size
+
+
 @action
 def delete_item(actor: Actor, item_id: int) -> Saved:
     """Take an item out, with its links."""
     row = find(Item, actor, item_id)
     _open(row.section)
+    if drawn := InputDraw.those(InputDraw.item, [row.id]):
+        raise InUse(
+            f"{drawn[0].element.mark} draws on “{row.description}”.", remedy="Take it out of there first."
+        )
     with recording(actor, f"Item {row.description} deleted") as log:
         for link in row.links:
             log.delete(link)
@@ -309,6 +334,7 @@ def add_link(
     with recording(actor, f"Item {item.description} draws on {element.mark}") as log:
         drawn_on = {"output": output, "split": split if part else "", "part": part}
         row = log.insert(ItemLink, item=item.id, element=element.id, factor=factor, **drawn_on)
+        refuse_ring(actor.project_id)
     return log.saved(row)
 
 

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...core.checks.check import Check
 from ...core.checks.unpriced import unpriced
+from ...core.refusals import BadEntry
 from ...store.models import Bill, Item, Section
 from ..keeping.acting import Actor
 from ..keeping.checking import MOST, Place
+from ..rates.banded import banded
 from .reading import refs_of
 
 
@@ -22,8 +25,16 @@ def _items(actor: Actor) -> Iterator[Place]:
         .limit(MOST)
     )
     numbers = refs_of(rows)
+    by_band = banded({item.build_up_id for item in rows})
     for item in rows:
         name = f"{numbers[item.id]} {item.description}"
+        if item.rate is None and item.build_up_id in by_band.heads:
+            try:
+                by_band.pick(item.build_up_id, item.size)
+            except BadEntry as refusal:
+                says = f"{name}: {refusal.sentence}"
+                yield Check("stop", "no band", says, f"item:{item.id}"), item.id, numbers[item.id]
+                continue
         yield from (
             (c, item.id, numbers[item.id])
             for c in unpriced(name, f"item:{item.id}", item.kind, item.quantity, item.rate, item.amount)

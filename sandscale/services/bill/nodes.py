@@ -6,16 +6,17 @@ from decimal import Decimal
 from typing import Any
 
 from ...core.numbers.entry import read_entry
-from ...core.numbers.rounding import exact
+from ...core.numbers.rounding import RATE, exact
 from ...core.pricing import bill as bill_rules
 from ...store.database import database
-from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, Section
+from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, RateBand, Section
 from ..keeping.graph import After, Ids, Node, Written, ids_in
+from ..rates.banded import Banded
 from .reading import core_links, places_of, quantity_of, summary_of, typed_amount
 
 _OF_ITEMS = (
     Item.id, Item.kind, Item.unit, Item.typed_quantity, Item.typed_amount, Item.typed_rate, Item.build_up,
-    Item.quantity, Item.rate, Item.amount,
+    Item.size, Item.quantity, Item.rate, Item.amount,
 )  # fmt: skip
 
 
@@ -28,9 +29,10 @@ def _items(project_id: int, ids: Ids) -> Ids:
     places = places_of(Project.get_by_id(project_id))
     links = core_links(ids)
     drawn = {item.build_up_id for item in items} - {None}
-    rates = {row.id: row.rate for row in BuildUp.some((BuildUp.id, BuildUp.rate), BuildUp.id, drawn)}
+    rates = {row.id: row for row in BuildUp.some((BuildUp.id, BuildUp.kind, BuildUp.rate), BuildUp.id, drawn)}
+    by_band = Banded(row.id for row in rates.values() if row.kind == "banded")
     for item in items:
-        rate = _rate(item, rates)
+        rate = _rate(item, rates, by_band, places[RATE])
         quantity = quantity_of(item, links[item.id], places)
         amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
         if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
@@ -39,10 +41,12 @@ def _items(project_id: int, ids: Ids) -> Ids:
     return set(differ)
 
 
-def _rate(item: Any, rates: dict[int, Decimal | None]) -> Decimal | None:
+def _rate(item: Any, rates: dict[int, Any], by_band: Banded, places: int) -> Decimal | None:
     if item.typed_rate.strip():
         return exact(read_entry(item.typed_rate, "", field="rate"))
-    return rates[item.build_up_id] if item.build_up_id else None
+    if item.build_up_id in by_band.heads:
+        return by_band.rate_at(item.build_up_id, item.size, places)
+    return rates[item.build_up_id].rate if item.build_up_id else None
 
 
 _SUMMED = """
@@ -90,9 +94,16 @@ NODES = (
                 (
                     Item.kind, Item.unit, Item.typed_quantity, Item.typed_amount, Item.typed_rate,
                     Item.build_up,
-                    Item.section,
+                    Item.section, Item.size,
                 ),
             ),
+            Written(
+                BuildUp,
+                (BuildUp.kind, BuildUp.added, BuildUp.added_on, BuildUp.sized_in),
+                through=(Item.build_up,),
+            ),
+            Written(RateBand, through=(RateBand.build_up, Item.build_up)),
+            After("rates", through=(RateBand.nested, RateBand.build_up, Item.build_up)),
             Written(ItemLink, through=(ItemLink.item,)),
             Written(Project, (Project.rounding,), found=_of_project),
             After("quantities", through=(ItemLink.element, ItemLink.item)),

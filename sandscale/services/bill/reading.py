@@ -3,13 +3,13 @@ items."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
-from ...core.numbers.entry import read_entry
+from ...core.numbers.entry import as_typed, read_entry
 from ...core.numbers.rounding import DEFAULT_PLACES, billed, exact
 from ...core.numbers.units import unit
 from ...core.numbers.written import written
@@ -23,10 +23,12 @@ from ...store.models import (
     Item,
     ItemLink,
     Project,
+    RateBand,
     Section,
 )
 from ..keeping.acting import Actor, find
 from ..keeping.one_reading import once_a_reading
+from ..rates.banded import banded
 from .views import (
     AdjustmentView,
     BillBrief,
@@ -225,7 +227,7 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
     wanted = [row.id for row in rows]
     numbers = refs_of(rows)
     rates = BuildUp.those(BuildUp.id, {row.build_up_id for row in rows if row.build_up_id})
-    names = {row.id: row.name for row in rates}
+    heads = {row.id: row for row in rates}
     links = dict(database.execute_sql(_LINKED, (wanted,)).fetchall())
     waiting = {item for (item,) in database.execute_sql(f"{_WAITING} AND l.item_id = ANY(%s)", (wanted,))}
     return [
@@ -235,11 +237,21 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
             typed_quantity=written(item.typed_quantity), typed_reason=item.typed_reason,
             typed_amount=written(item.typed_amount),
             typed_rate=written(item.typed_rate), number=item.number, client_text=item.client_text,
-            build_up=item.build_up_id, build_up_name=names.get(item.build_up_id, ""),
+            build_up=item.build_up_id, **_priced_by(heads.get(item.build_up_id), item.size),
             rate=item.rate, amount=item.amount, links=links.get(item.id, 0), waiting=item.id in waiting,
         )
         for item in rows
     ]  # fmt: skip
+
+
+def _priced_by(rate: BuildUp | None, size: str) -> dict[str, str]:
+    """The rate of an item in words; of a banded one, by what size its band is picked."""
+    if rate is None or rate.kind != "banded":
+        return {"build_up_name": rate.name if rate else "", "size": "", "sized_by": "", "sized_in": ""}
+    return {
+        "build_up_name": rate.name, "size": as_typed(size, rate.sized_in) if size else "",
+        "sized_by": rate.sized_by or "size", "sized_in": rate.sized_in,
+    }  # fmt: skip
 
 
 _PLACED = """
@@ -320,16 +332,31 @@ def _typed_quantity(text: str, symbol: str) -> float:
 
 def billed_by(build_up_ids: Iterable[int]) -> dict[int, Decimal]:
     """How much of the project's own bill each of some rates prices, in its unit."""
+    ids = list(build_up_ids)
     own = Bill.select(Bill.id).where(Bill.kind == "own")
     items = Item.select(Item, Section).join(Section)
-    items = list(items.where((Item.build_up << list(build_up_ids)) & (Section.bill << own)))
-    links, found = core_links([item.id for item in items]), dict[int, Decimal]()
-    places = places_of(Project.get_by_id(items[0].project_id)) if items else {}
-    for item in items:
-        if item.kind == "measured":
-            own_quantity = quantity_of(item, links[item.id], places)
-            found[item.build_up_id] = found.get(item.build_up_id, Decimal(0)) + own_quantity
+    pricing = [*ids, *RateBand.column(RateBand.build_up, RateBand.nested, ids)]
+    found: dict[int, Decimal] = {}
+    for _, rate, quantity in priced_by(items.where((Item.build_up << pricing) & (Section.bill << own))):
+        if rate in ids:
+            found[rate] = found.get(rate, Decimal(0)) + quantity
     return found
+
+
+def priced_by(items: Iterable[Item]) -> Iterator[tuple[Item, int, Decimal]]:
+    """Measured items with the rate that prices them, of a banded one that of its band, and their
+    quantities."""
+    there = [item for item in items if item.kind == "measured" and item.build_up_id]
+    if not there:
+        return
+    links, places = core_links([item.id for item in there]), places_of(Project.get_by_id(there[0].project_id))
+    by_band = banded({item.build_up_id for item in there})
+    for item in there:
+        rate = item.build_up_id
+        if rate in by_band.heads:
+            rate = by_band.nested_at(rate, item.size)
+        if rate is not None:
+            yield item, rate, quantity_of(item, links[item.id], places)
 
 
 def typed_amount(item: Item) -> Decimal | None:

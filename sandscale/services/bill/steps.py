@@ -56,9 +56,10 @@ def _item(actor: Actor, ref: str, item_id: str) -> WalkView:
         else []
     )
     if item.build_up_id:
+        banded = item.build_up.kind == "banded"
         comes.append(
             link_to(
-                f"build-up:{item.build_up_id}",
+                f"item-band:{item.id}" if banded else f"build-up:{item.build_up_id}",
                 item.build_up.name,
                 item.rate,
                 f"{currency}/{item.unit}",

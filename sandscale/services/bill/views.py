@@ -44,6 +44,9 @@ class ItemView(View):
     number: str
     client_text: str
     build_up: int | None
+    size: str
+    sized_by: str
+    sized_in: str
     build_up_name: str
     rate: Decimal | None
     amount: Decimal

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import Decimal
 
 from ...core.figures.arcs import flattened
 from ...core.measurers.measurer import Part, QuantityLine
 from ...core.numbers.entry import kept, read_entry
-from ...core.numbers.rounding import exact
+from ...core.numbers.rounding import RATE, exact
 from ...core.numbers.working import shown
+from ...core.pricing.build_up import Terms
+from ...core.refusals import BadEntry
 from ...formats import apart, drawing_file, image
 from ...reports import bill_pdf as bill_pdf_report
 from ...reports import bill_xlsx
 from ...reports import dimensions_pdf as dimensions_pdf_report
 from ...reports import sheet_pdf as sheet_pdf_report
 from ...reports.bill_xlsx import (
+    BandRow,
     BillDocument,
     Drawn,
     ElementBlock,
@@ -47,6 +51,7 @@ from ..keeping.project_file import file_name
 from ..measure.measurers import given
 from ..measure.reading import figure_views
 from ..prices.reading import price_of, usable
+from ..rates.banded import Banded, kept_limit
 from ..rates.reading import core_lines, lines_of, terms_of, told_of
 from ..sheets import reading
 from ..sheets.views import FigureView
@@ -139,6 +144,11 @@ def _section_rows(actor: Actor) -> list[SectionRow]:
         drawn = Drawn(link.element_id, link.output, kept(link.factor, ""), link.split, link.part)
         links.setdefault(link.item_id, []).append(drawn)
 
+    bill = bill_view(actor)
+    items = [item for section in bill.sections for item in section.items]
+    by_band = Banded({i.build_up for i in items if i.build_up and i.sized_by})
+    places = places_of(Project.get_by_id(actor.project_id))[RATE]
+
     def row(i: ItemView) -> ItemRow:
         typed = exact(read_entry(kept(i.typed_amount, ""), "")) if i.typed_amount else None
         return ItemRow(
@@ -150,16 +160,29 @@ def _section_rows(actor: Actor) -> list[SectionRow]:
             i.typed_quantity,
             i.typed_reason,
             typed,
-            i.build_up,
+            None if i.sized_by else i.build_up,
             i.rate,
             i.amount,
             links.get(i.id, []),
+            _band_row(by_band, i, places),
         )
 
-    return [
-        SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items])
-        for s in bill_view(actor).sections
-    ]
+    return [SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items]) for s in bill.sections]
+
+
+def _band_row(by_band: Banded, item: ItemView, places: int) -> BandRow | None:
+    """The band of a banded rate that an item's size picks."""
+    if item.build_up not in by_band.heads:
+        return None
+    head = by_band.heads[item.build_up]
+    try:
+        band = by_band.pick(item.build_up, kept_limit(item.size, head.sized_in)).band
+    except BadEntry:
+        return BandRow(None, Decimal(0), Terms(places=places))
+    nested = int(band.link.partition(":")[2]) if band.link else None
+    return BandRow(
+        nested, band.cost or Decimal(0), Terms(added=head.added, added_on=head.added_on, places=places)
+    )
 
 
 def _element_blocks(project_id: int) -> list[ElementBlock]:
@@ -193,14 +216,20 @@ def _quantity_line(row: QuantityRow) -> QuantityLine:
 
 def _rate_blocks(project_id: int) -> list[RateBlock]:
     found = []
-    query = BuildUp.select().where((BuildUp.project == project_id) & (BuildUp.kind != "reference"))
+    query = BuildUp.select().where((BuildUp.project == project_id) & (BuildUp.kind << ("rate", "gang")))
     rows = list(query.order_by(BuildUp.heading, BuildUp.id))
     known = lines_of(row.id for row in rows)
     for row in rows:
         lines = core_lines(row, known)
         notes = {line.id: "; ".join(filter(None, (line.note, told_of(line)))) for line in known[row.id]}
         terms = terms_of(row, lines)
-        found.append(RateBlock(row.id, row.name, row.unit, terms, lines, row.rate, row.note, notes))
+        taken: dict[int | str, tuple[int, str]] = {
+            line.id: (line.taken_id, line.taken_key) for line in known[row.id] if line.taken_id
+        }
+        for figure in ("output", "hours"):
+            if element := getattr(row, f"{figure}_taken_id"):
+                taken[figure] = (element, getattr(row, f"{figure}_key"))
+        found.append(RateBlock(row.id, row.name, row.unit, terms, lines, row.rate, row.note, notes, taken))
     return found
 
 

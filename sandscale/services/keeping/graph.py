@@ -33,7 +33,7 @@ class Written:
         through: the foreign keys that lead from there to the node's table. Each is followed upwards from the
             table that holds it, or downwards to the rows that hold it.
         found: what finds the node's ids where no foreign key leads there, from the project and the values
-            that the first of ``columns`` had and has.
+            that the first of ``columns``, where any are named, had and has.
     """
 
     table: type[Row]
@@ -44,8 +44,9 @@ class Written:
 
 @dataclass(frozen=True)
 class After:
-    """Figures of another node that make this one dirty once they move; ``through`` leads from its table to
-    here, ``found`` finds this node's ids from the project and theirs where no foreign key leads here."""
+    """Figures of another node that make this one dirty once they move, or of this node, whose rows may draw
+    on one another; ``through`` leads from its table to here, ``found`` finds this node's ids from the project
+    and theirs where no foreign key leads here."""
 
     node: str
     through: Path = ()
@@ -83,7 +84,7 @@ class Node:
         gives: the derived columns it writes.
         edges: where a change makes it dirty.
         work: works it out for some rows of a project; gives those that moved.
-        within: leads from rows that moved to those of the same table that draw on them.
+        refuse_ring: refuses rows that draw on themselves by others; asked once some draw on what moved.
         slow: how it works out rows that take long.
     """
 
@@ -92,7 +93,7 @@ class Node:
     gives: tuple[Field, ...]
     edges: tuple[Written | After, ...]
     work: Callable[[int, Ids], Ids]
-    within: Path = ()
+    refuse_ring: Callable[[int], None] | None = None
     slow: Slow | None = None
 
 
@@ -105,7 +106,8 @@ def nodes() -> Mapping[str, Node]:
     """
     known = {node.name: node for module in parts("nodes") for node in module.NODES}
     before = {
-        node.name: [edge.node for edge in node.edges if isinstance(edge, After)] for node in known.values()
+        node.name: [edge.node for edge in node.edges if isinstance(edge, After) and edge.node != node.name]
+        for node in known.values()
     }
     return {name: known[name] for name in TopologicalSorter(before).static_order()}
 
@@ -132,23 +134,29 @@ def _rows(table: type[Row], project_id: int) -> Any:
 def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
     for node in nodes().values():
         ids = dirty(node)
-        for edge in node.edges:
-            if isinstance(edge, After) and moved.get(edge.node):
-                ids |= (
-                    edge.found(project_id, moved[edge.node])
-                    if edge.found
-                    else follow(nodes()[edge.node].table, moved[edge.node], edge.through)
-                )
-        known = moved.get(node.name, set())
-        ids |= follow(node.table, known, node.within) if node.within else set()
-        found = known | _work_node(project_id, node, ids)
+        for name in {edge.node for edge in node.edges if isinstance(edge, After)}:
+            ids |= _after(project_id, node, name, moved.get(name, set()))
+        found = moved.get(node.name, set()) | _work_node(project_id, node, ids)
         if found:
             moved[node.name] = found
     return moved
 
 
+def _after(project_id: int, node: Node, name: str, moved: Ids) -> Ids:
+    """The rows of a node that draw on figures of another, or of itself, that moved."""
+    ids: Ids = set()
+    for edge in node.edges:
+        if moved and isinstance(edge, After) and edge.node == name:
+            ids |= (
+                edge.found(project_id, moved)
+                if edge.found
+                else follow(nodes()[name].table, moved, edge.through)
+            )
+    return ids
+
+
 def _work_node(project_id: int, node: Node, ids: Ids) -> Ids:
-    """Work out rows of a node, then those within it that draw on what moved; actions refuse rings of them."""
+    """Work out rows of a node, then those of it that draw on what moved."""
     from .slow import put_off  # begins jobs, whose work comes back to here
 
     moved: Ids = set()
@@ -156,7 +164,9 @@ def _work_node(project_id: int, node: Node, ids: Ids) -> Ids:
         late = put_off(project_id, node, ids) if node.slow else set()
         now = node.work(project_id, ids - late)
         moved |= now | late
-        ids = follow(node.table, now, node.within) if node.within else set()
+        ids = _after(project_id, node, node.name, now)
+        if ids and node.refuse_ring:
+            node.refuse_ring(project_id)
     return moved
 
 
@@ -180,7 +190,7 @@ def _differs(entry: Entry, columns: tuple[Field, ...]) -> bool:
 
 def _reached(edge: Written, project_id: int, entries: list[Entry]) -> Ids:
     if edge.found:
-        return edge.found(project_id, _values(entries, edge.columns[0]))
+        return edge.found(project_id, _values(entries, edge.columns[0]) if edge.columns else [])
     if edge.through and edge.through[0].model is edge.table:
         # Read from the log: the row may be gone, or have gone over from one to another.
         first, *rest = edge.through

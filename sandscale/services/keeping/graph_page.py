@@ -27,7 +27,9 @@ def page() -> str:
     ]
     for node in nodes().values():
         given = ", ".join(f"`{_name(field)}`" for field in node.gives)
-        within = " → ".join(f"`{_name(key)}`" for key in node.within) or "no"
+        among = (each for each in node.edges if isinstance(each, After) and each.node == node.name)
+        paths = (" → ".join(f"`{_name(key)}`" for key in each.through) or "as it is read" for each in among)
+        within = "; ".join(paths) or "no"
         slow = "some, as jobs" if node.slow else "no"
         rows.append(f"| {node.name} | `{node.table._meta.table_name}` | {given} | {within} | {slow} |")
     return "\n".join([HEAD, *drawing, "", *rows, ""])
@@ -47,6 +49,8 @@ def _drawn() -> Iterator[str]:
 def _arrows(node: Node) -> Iterator[str]:
     for edge in node.edges:
         if isinstance(edge, After):
+            if edge.node == node.name:
+                continue
             yield f"  {edge.node} ==> {node.name}"
         else:
             columns = ", ".join(column.name for column in edge.columns)

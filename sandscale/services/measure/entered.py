@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 from ...core.bars.detailing import rules_of
@@ -24,11 +24,12 @@ from ...store.models import (
     Figure,
     OwnMakeUp,
     Project,
-    QuantityLine,
     Sheet,
 )
 from ..bars.detailing import detailing_of, texts_of
+from .draws import drawn_by
 from .measuring import as_run, measured, scale_under, with_drawings, with_scale_areas
+from .taken import taken_of
 
 WORDS = "what"  # the question for the words of a bill item
 BY_DRAWING = "junctions_by"  # the question whether junctions go by what is drawn
@@ -74,7 +75,22 @@ def makeup_entries(
         for e, p in ((e, projects[e.project_id]) for e in elements)
     }
     makeups = {each: makeup_of(*each) for each in set(wanted.values())}
-    return {e.id: _entered(e, makeups[wanted[e.id]], rows[e.id]) for e in elements}
+    found = {e.id: _entered(e, makeups[wanted[e.id]], rows[e.id]) for e in elements}
+    return found | _drawn({key: given for key, given in found.items() if given.makeup.is_allowance})
+
+
+def number_units(makeup: MakeUp) -> dict[str, str]:
+    """The units of what is entered as numbers, by input."""
+    return {field.key: field.unit for field in makeup.inputs.values() if field.is_number}
+
+
+def _drawn(allowances: dict[int, Entered]) -> dict[int, Entered]:
+    """What was entered for allowances, with what their inputs draw from the project in place of it."""
+    if not allowances:
+        return {}
+    units = {key: number_units(given.makeup) for key, given in allowances.items()}
+    drawn = drawn_by(allowances, units)
+    return {key: given.drawing(drawn.get(key, ())) for key, given in allowances.items()}
 
 
 def _named(rules: Mapping[str, str], key: str) -> str:
@@ -84,6 +100,8 @@ def _named(rules: Mapping[str, str], key: str) -> str:
 
 
 def _entered(element: Element, makeup: MakeUp, rows: list[DimensionLine]) -> Entered:
+    if makeup.is_allowance:
+        return Entered(makeup, answers(element, makeup), (Line(),))
     lines = [faced(line, makeup.needs) for line in read_lines(rows)]
     if BY_DRAWING in makeup.inputs:
         for at, number in _drawn_junctions(rows, lines):
@@ -96,15 +114,6 @@ def answers(element: Element, makeup: MakeUp) -> Mapping[str, str]:
     if WORDS in makeup.inputs and element.description:
         return {WORDS: element.description, **element.inputs}
     return element.inputs  # type: ignore[no-any-return]
-
-
-@dataclass(frozen=True)
-class Taken:
-    """What a line takes from another element: a number in a unit, and where it stands."""
-
-    value: float
-    unit: str
-    link: str
 
 
 def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
@@ -121,24 +130,13 @@ def lines_of(element_ids: Iterable[int]) -> dict[int, list[DimensionLine]]:
     with_scale_areas(sheets.values())
     for figure in figures.values():
         figure.sheet = sheets[figure.sheet_id]
-    taken = _taken({(row.taken_from_id, row.taken_output) for row in rows if row.taken_from_id})
+    taken = taken_of((row.taken_from_id, row.taken_output) for row in rows)
     for line in rows:
         if line.figure_id:
             line.figure = figures[line.figure_id]
         line.taken = taken.get((line.taken_from_id, line.taken_output))
         found[line.element_id].append(line)
     return found
-
-
-def _taken(wanted: set[tuple[int, str]]) -> dict[tuple[int, str], Taken]:
-    if not wanted:
-        return {}
-    rows = QuantityLine.those(QuantityLine.element, {element for element, _ in wanted})
-    return {
-        (q.element_id, q.output): Taken(q.net, q.unit, f"quantity:{q.element_id}:{q.output}")
-        for q in rows
-        if (q.element_id, q.output) in wanted
-    }
 
 
 def read_lines(lines: Iterable[DimensionLine]) -> list[Line]:

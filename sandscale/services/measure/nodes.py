@@ -24,7 +24,8 @@ from ...store.models import (
     TypedBar,
 )
 from ...store.models import QuantityLine as QuantityRow
-from ..keeping.graph import Ids, Node, Slow, Written, ids_in
+from ..keeping.graph import After, Ids, Node, Slow, Written, ids_in
+from .draws import AMONG, WRITTEN, refuse_ring
 from .entered import lines_of, read_source
 from .measurers import entered_edges, given, known, measurer_of
 from .measuring import as_area, astray
@@ -195,7 +196,7 @@ def _prove(_project_id: int, ids: Ids) -> Ids:
     for own in OwnMakeUp.select().where(OwnMakeUp.id << list(ids)):
         makeup = read_source(own.source)
         found = [[f.says, f.code, [float(n) for n in f.numbers]] for f in bar_masses(makeup)]
-        kept = {"name": makeup.name, "about": makeup.about, "findings": found}
+        kept = {"kind": makeup.document.kind, "name": makeup.name, "about": makeup.about, "findings": found}
         if any(getattr(own, name) != value for name, value in kept.items()):
             OwnMakeUp.update(**kept).where(OwnMakeUp.id == own.id).execute()
             moved.add(own.id)
@@ -248,12 +249,12 @@ ENTERED = (
     Written(TypedBar, through=(TypedBar.element,)),
     Written(OwnDetailing, (OwnDetailing.key, OwnDetailing.source), found=_following),
 )
-_EDGES = (*ENTERED, *entered_edges())
+_EDGES = (*ENTERED, *entered_edges(), *WRITTEN)
 NODES = (
     Node(
         name="make-ups",
         table=OwnMakeUp,
-        gives=(OwnMakeUp.name, OwnMakeUp.about, OwnMakeUp.findings),
+        gives=(OwnMakeUp.kind, OwnMakeUp.name, OwnMakeUp.about, OwnMakeUp.findings),
         edges=(Written(OwnMakeUp, (OwnMakeUp.source,)),),
         work=_prove,
     ),
@@ -261,9 +262,13 @@ NODES = (
         name="quantities",
         table=Element,
         gives=(Element.findings, QuantityRow.net, QuantityPart.net),
-        edges=_EDGES,
+        edges=(
+            *_EDGES,
+            After("quantities", through=(DimensionLine.taken_from, DimensionLine.element)),
+            *AMONG,
+        ),
         work=_measure,
-        within=(DimensionLine.taken_from, DimensionLine.element),
+        refuse_ring=refuse_ring,
         slow=Slow(
             which=_slow,
             fingerprint=_fingerprint,

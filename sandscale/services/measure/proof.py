@@ -41,7 +41,17 @@ def _line(row: dict[str, Any]) -> None:
         raise Refusal("It is taken from nothing, or from two.")
 
 
+def _draw(row: dict[str, Any]) -> None:
+    refuse_empty(row, "input")
+    of_item = row["resource"] is not None and row["item"] is not None
+    of_element = row["taken"] is not None and row["taken_key"] != ""
+    none = row["taken"] is None and row["taken_key"] == ""
+    if of_item != none or of_element != (row["resource"] is None and row["item"] is None):
+        raise Refusal("It draws on neither a resource over an item nor a quantity line.")
+
+
 RULES = {
+    "input_draw": _draw,
     "location": lambda row: refuse_empty(row, "name"),
     "own_make_up": _own_make_up,
     "element": _element,

@@ -37,10 +37,12 @@ from ..keeping.acting import Actor, find
 from ..keeping.slow import being_worked_out
 from ..sheets.views import FigureView
 from ..shelves.actions import latest_numbers
-from .entered import BY_DRAWING, TAKEN_AS, lines_of, makeup_of
+from .draws import draws_of
+from .entered import BY_DRAWING, TAKEN_AS, lines_of, makeup_of, number_units
 from .measurers import given, measurer_of
 from .measuring import as_area, measured, scale_under, with_scale_areas
 from .views import (
+    DrawnView,
     ElementBrief,
     ElementMoved,
     ElementPage,
@@ -115,6 +117,18 @@ def _brief(element: Element, quantity: QuantityLine | None, name: str, *, waitin
     )  # fmt: skip
 
 
+def allowances(actor: Actor) -> list[ElementBrief]:
+    """The project's allowances in order."""
+    own = OwnMakeUp.select(OwnMakeUp.key).where(
+        (OwnMakeUp.project == actor.project_id) & (OwnMakeUp.kind == "allowance")
+    )
+    rules = [made.key for made in built_in().values() if made.is_allowance]
+    rules += [key for (key,) in own.tuples()]
+    mine = (Element.project == actor.project_id) & (Element.measurer == "make-up") & (Element.source << rules)
+    query = Element.select(Element.id).where(mine).order_by(Element.position, Element.id)
+    return element_briefs([element for (element,) in query.tuples()])
+
+
 def element_view(actor: Actor, element_id: int) -> ElementView:
     """An element with its inputs, its dimension lines squared, its quantity lines and what looks wrong."""
     element = find(Element, actor, element_id)
@@ -179,6 +193,7 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
     if not isinstance(entered, Entered):
         return {
             "makeup": "",
+            "allowance": False,
             "about": "",
             "inputs": [],
             "figures": [],
@@ -186,13 +201,29 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
             "offer": None,
         }
     makeup = entered.makeup
+    asked = input_views(makeup, entered.entries)
+    if makeup.is_allowance:
+        asked = _with_draws(element, makeup, asked)
     typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
     return {
-        "makeup": makeup.key, "about": makeup.about, "inputs": input_views(makeup, entered.entries),
+        "makeup": makeup.key, "allowance": makeup.is_allowance, "about": makeup.about, "inputs": asked,
         "figures": list(makeup.document.figures),
         "sketch": sketch_view(makeup, entered.entries, typed[0] if typed else Line()),
         "offer": _junctions_offered(element, entered),
     }  # fmt: skip
+
+
+def _with_draws(element: Element, makeup: MakeUp, asked: list[InputView]) -> list[InputView]:
+    """What an allowance asks, with what its inputs draw."""
+    units = {element.id: number_units(makeup)}
+    drawn: dict[str, list[DrawnView]] = {}
+    for row, told in draws_of([element.id], units):
+        view = DrawnView(
+            resource=row.resource_id, item=row.item_id, element=row.taken_id, output=row.taken_key,
+            name=told.name, value=float(told.value), unit=told.unit, ref=told.link,
+        )  # fmt: skip
+        drawn.setdefault(row.input, []).append(view)
+    return [view.model_copy(update={"drawn": drawn.get(view.key, [])}) for view in asked]
 
 
 def _junctions_offered(element: Element, entered: Entered) -> OfferView | None:
@@ -352,8 +383,8 @@ def makeups(actor: Actor) -> list[MakeUpView]:
     """Every make-up of the project: built in first, then its own."""
     found = [
         MakeUpView(
-            key=m.key, name=m.name, about=m.about, own=None, shelf="", shelf_number=None, newer=None,
-            findings=[], version=None,
+            key=m.key, name=m.name, kind=m.document.kind, about=m.about, own=None, shelf="",
+            shelf_number=None, newer=None, findings=[], version=None,
             source=built_in_source(m.key),
         )
         for m in built_in().values()
@@ -369,7 +400,7 @@ def makeups(actor: Actor) -> list[MakeUpView]:
         now = latest.get((row.shelf, row.key), 0)
         found.append(
             MakeUpView(
-                key=row.key, name=row.name, about=row.about, own=row.id,
+                key=row.key, name=row.name, kind=row.kind, about=row.about, own=row.id,
                 shelf=names.get(row.shelf, ""), shelf_number=row.shelf_number,
                 newer=now if row.shelf_number and now > row.shelf_number else None,
                 findings=[says for says, *_ in row.findings],
@@ -400,7 +431,7 @@ def input_views(makeup: MakeUp, entered: dict[str, str]) -> list[InputView]:
             group=field.group, hint=field.hint,
             entry=_asked_as(field, entered.get(field.key, field.default)),
             entered=field.key in entered, words=field.words,
-            choices=[choice.label for choice in field.choices],
+            choices=[choice.label for choice in field.choices], drawn=[],
         )
         for field in makeup.inputs.values()
     ]  # fmt: skip

@@ -4,13 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
+from typing import Any
 
 from ...core.figures.arcs import side_length, sides
 from ...core.figures.scale import in_words, ratio_of
+from ...core.makeups.measurer import Entered
 from ...core.numbers.entry import as_typed
 from ...core.numbers.ways import ways
 from ...core.numbers.working import Working, shown
-from ...store.models import DimensionLine, Element, Figure, Item, ItemLink, QuantityLine, Sheet
+from ...store.models import (
+    BuildUp,
+    BuildUpLine,
+    DimensionLine,
+    Element,
+    Figure,
+    InputDraw,
+    Item,
+    ItemLink,
+    QuantityLine,
+    Sheet,
+)
 from ..bars.links import scheduled
 from ..bill.reading import refs_of
 from ..ground.links import earth_sources
@@ -19,7 +32,7 @@ from ..ground.trenches.links import trench_sources
 from ..keeping.acting import Actor, Missing, find
 from ..keeping.slow import being_worked_out
 from ..keeping.views import WalkLink, WalkView
-from ..keeping.walking import Step, link_to, view_of
+from ..keeping.walking import Step, currency_of, link_to, view_of
 from .entered import lines_of
 from .measurers import given, measurer_of
 from .measuring import as_area, as_run, astray, measured, scale_of, scale_under
@@ -39,9 +52,46 @@ def _quantity(actor: Actor, ref: str, element_id: str, output: str) -> WalkView:
     findings = [says for _, says, *_ in element.findings]
     if being_worked_out("quantities", [element.id]):
         findings.insert(0, f"{element.mark} is being worked out: this number isn't what it comes to now.")
-    comes = [*_line_links(rows), *earth_sources(element), *trench_sources(element), *route_sources(element)]
-    goes = [*_item_links(element.id, output), *_taking_links(element.id, output), *scheduled(quantity)]
+    comes = [
+        *_drawn_links(entered),
+        *_line_links(rows),
+        *earth_sources(element),
+        *trench_sources(element),
+        *route_sources(element),
+    ]
+    goes = [
+        *_item_links(element.id, output),
+        *_rate_links(actor, element.id, output),
+        *_taking_links(element.id, output),
+        *scheduled(quantity),
+    ]
     return view_of(ref, working, comes, goes, dict.fromkeys(findings))
+
+
+def _drawn_links(entered: Any) -> Iterable[WalkLink]:
+    """What the inputs of an allowance draw from the project."""
+    for parts in entered.drawn.values() if isinstance(entered, Entered) else ():
+        for part in parts:
+            kind, row_id, *_ = part.link.split(":")
+            stage = "bill" if kind.startswith("item") else "measure"
+            yield link_to(part.link, part.name, part.value, part.unit, stage, int(row_id))
+
+
+def _rate_links(actor: Actor, element_id: int, output: str) -> Iterable[WalkLink]:
+    """The rates, and the inputs of allowances, that take a quantity line."""
+    currency = currency_of(actor)
+    for line in BuildUpLine.those(BuildUpLine.taken, [element_id], taken_key=output):
+        rate = line.build_up
+        unit = f"{currency}/{rate.unit}"
+        yield link_to(f"build-up-line:{line.id}", f"A line of {rate.name}", rate.rate, unit, "rates", rate.id)
+    for figure in ("output", "hours"):
+        column = getattr(BuildUp, f"{figure}_taken")
+        for rate in BuildUp.those(column, [element_id], **{f"{figure}_key": output}):
+            name, unit = f"{figure.capitalize()} of {rate.name}", f"{currency}/{rate.unit}"
+            yield link_to(f"build-up:{rate.id}", name, rate.rate, unit, "rates", rate.id)
+    for draw in InputDraw.those(InputDraw.taken, [element_id], taken_key=output):
+        mark = draw.element.mark
+        yield link_to("", f"An input of {mark}", None, "", "measure", draw.element_id)
 
 
 def _line_links(rows: Iterable[DimensionLine]) -> Iterable[WalkLink]:

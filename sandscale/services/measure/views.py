@@ -5,6 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Literal
 
+from ...core.makeups.document import Kind
 from ...core.measurers.measurer import Split
 from ..keeping.views import View
 
@@ -53,8 +54,22 @@ class OfferView(View):
     leave: dict[str, str]
 
 
+class DrawnView(View):
+    """What an input of an allowance draws: of which resource and item, or which quantity line, how much, and
+    where that is walked to."""
+
+    resource: int | None
+    item: int | None
+    element: int | None
+    output: str
+    name: str
+    value: float
+    unit: str
+    ref: str
+
+
 class InputView(View):
-    """One question of the make-up with what was entered."""
+    """One question of the make-up with what was entered, or what is drawn from the project."""
 
     key: str
     label: str
@@ -65,6 +80,7 @@ class InputView(View):
     entered: bool
     words: bool
     choices: list[str]
+    drawn: list[DrawnView]
 
 
 class LineView(View):
@@ -162,6 +178,7 @@ class ElementHead(ElementBrief):
 
     measurer: str
     makeup: str
+    allowance: bool
     detailing: str
     about: str
     needs: list[str]
@@ -240,6 +257,7 @@ class MakeUpTrial(View):
     """A make-up tried on sample dimensions: what it comes to, what it found, how it looks, and what its
     formulas may use."""
 
+    allowance: bool
     name: str
     inputs: list[InputView]
     quantities: list[TrialQuantity]
@@ -280,4 +298,5 @@ class MakeUpView(View):
     newer: int | None
     findings: list[str]
     version: int | None
+    kind: Kind
     source: str

@@ -13,7 +13,7 @@ from ...core.pricing.build_up import GROUPS
 from ...core.pricing.packs import density_of, holds
 from ...core.pricing.quotes import BASES
 from ...core.refusals import BadEntry
-from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, PriceDraw, Quote, Resource
+from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, InputDraw, PriceDraw, Quote, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
@@ -81,6 +81,8 @@ def delete_resource(actor: Actor, resource_id: int) -> Saved:
         )
     if names := _used_in(row):
         raise InUse(f"{row.name} is used in {names}.", remedy="Take it out of there first.")
+    if asked := InputDraw.those(InputDraw.resource, [row.id]):
+        raise InUse(f"{asked[0].element.mark} draws on {row.name}.", remedy="Take it out of there first.")
     with recording(actor, f"Resource {row.name} deleted") as log:
         for model in (Quote, Answer, EnquiryLine, PriceDraw):
             log.delete_all(list(model.those(model.resource, [row.id])))

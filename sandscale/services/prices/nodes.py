@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Any
 
 from ...store.models import PriceDraw, Project, Quote, Resource
-from ..keeping.graph import Ids, Node, Written, ids_in
+from ..keeping.graph import After, Ids, Node, Written, ids_in
 from .reading import price_of
 
 _PLACES = Decimal("0.000001")
@@ -53,9 +53,9 @@ NODES = (
             ),
             Written(Quote, through=(Quote.resource,)),
             Written(PriceDraw, through=(PriceDraw.resource,)),
+            After("prices", through=(PriceDraw.source, PriceDraw.resource)),
             Written(Project, (Project.price_date,), found=_of_project),
         ),
         work=_price,
-        within=(PriceDraw.source, PriceDraw.resource),
     ),
 )

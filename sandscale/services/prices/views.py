@@ -151,3 +151,14 @@ class EnquiryView(EnquiryBrief):
     lines: list[EnquiryLineView]
     suppliers: list[AskedSupplier]
     answers: list[AnswerView]
+
+
+class NeedView(View):
+    """An item of the bill, and how much of a resource it needs, in the resource's unit."""
+
+    id: int
+    ref: str
+    description: str
+    quantity: Decimal
+    unit: str
+    needs: Decimal

@@ -15,16 +15,18 @@ from ...core.numbers.units import unit
 from ...core.pricing.build_up import BASES, GROUPS, AddedOn
 from ...core.pricing.reference import PARTS
 from ...core.refusals import BadEntry, BadFormula
-from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
+from .banded import kept_limit, limit_in
 from .reading import MOST_NESTED, kept_size, nesting, quantity_in, size_in
 
 HEAD_FIELDS = (
     "unit", "heading", "output", "hours", "kind", "added", "added_on", "note", "sized_by", "sized_in",
     "source", "year",
 )  # fmt: skip
+_TAKEN = ("output_taken", "output_key", "hours_taken", "hours_key")
 
 
 @action
@@ -51,20 +53,36 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
     """
     row = find(BuildUp, actor, build_up_id)
     fields = _checked(actor, fields, row.id)
-    if fields.get("unit", row.unit) != row.unit and (row.items.exists() or row.used_in.exists()):
+    if (
+        (kind := fields.get("kind", row.kind)) != row.kind
+        and "banded" in (kind, row.kind)
+        and row.bands.exists()
+    ):
+        raise BadEntry(f"“{row.name}” has bands.", field="kind", remedy="Take them out first.")
+    for name in ("output", "hours"):  # typed over what was taken
+        if name in fields:
+            fields |= {f"{name}_taken": None, f"{name}_key": ""}
+    if fields.get("unit", row.unit) != row.unit and (_is_used(row)):
         raise InUse(
             f"“{row.name}” is used per {row.unit}.",
             field="unit",
             remedy="Make a second build-up in the other unit.",
         )
     if (symbol := fields.get("sized_in", row.sized_in)) != row.sized_in:
-        for each in (*row.sizes, *row.used_in):  # they are read in it from then on
+        for each in (*row.sizes, *row.used_in, *row.items):  # they are read in it from then on
             if each.size:
-                size_in(each.size, symbol)
+                limit_in(each.size, symbol)
+        for band in row.bands:
+            for limit in (band.low, band.below):
+                limit_in(limit, symbol)
     check_version(row, version, fields)
     with recording(actor, f"Rate {row.name}: {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
         log.update(row, **fields)
     return log.saved(row)
+
+
+def _is_used(row: BuildUp) -> bool:
+    return bool(row.items.exists() or row.used_in.exists() or row.banded_in.exists() or row.bands.exists())
 
 
 @action
@@ -77,16 +95,17 @@ def copy_build_up(actor: Actor, build_up_id: int) -> Saved:
     }
     names = chain([f"{row.name}, copy"], (f"{row.name}, copy {number}" for number in count(2)))
     name = next(each for each in names if each.lower() not in taken)
-    head = {each: getattr(row, each) for each in HEAD_FIELDS}
+    head = {each: row.__data__[each] for each in (*HEAD_FIELDS, *_TAKEN)}
     columns = (
         "position", "group", "basis", "percent_of", "quantity", "allowance", "escalation", "size", "note",
+        "taken", "taken_key",
     )  # fmt: skip
     with recording(actor, f"Rate {name}") as log:
         twin = log.insert(BuildUp, name=name, **head)
         for line in row.lines.order_by(BuildUpLine.position, BuildUpLine.id):
             log.insert(
                 BuildUpLine, build_up=twin.id, resource=line.resource_id, nested=line.nested_id,
-                **{each: getattr(line, each) for each in columns},
+                **{each: line.__data__[each] for each in columns},
             )  # fmt: skip
         told = ("size", "labour", "plant", "material", "whole")
         log.insert_all(
@@ -94,6 +113,13 @@ def copy_build_up(actor: Actor, build_up_id: int) -> Saved:
             [
                 {"build_up": twin.id, **{n: getattr(each, n) for n in told}}
                 for each in row.sizes.order_by(ReferenceSize.id)
+            ],
+        )
+        log.insert_all(
+            RateBand,
+            [
+                {"build_up": twin.id, **{n: each.__data__[n] for n in ("low", "below", "nested", "price")}}
+                for each in row.bands.order_by(RateBand.id)
             ],
         )
     return log.saved(twin)
@@ -130,10 +156,14 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
         )
     if outer:
         raise InUse(f"“{row.name}” is a line of “{outer[0]}”.", remedy="Take it out of there first.")
+    if band := row.banded_in.first():
+        raise InUse(
+            f"“{row.name}” is a band of “{band.build_up.name}”.", remedy="Take it out of there first."
+        )
     with recording(actor, f"Rate {row.name} deleted") as log:
         for line in row.lines:
             log.delete(line)
-        log.delete_all(list(row.sizes))
+        log.delete_all([*row.sizes, *row.bands])
         log.delete(row)
     return log.saved()
 
@@ -198,6 +228,8 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     row = find(BuildUp, actor, build_up_id)
     if row.kind == "reference":
         raise BadEntry("A reference holds sizes, not lines.", field="basis", remedy="Draw on it in a rate.")
+    if row.kind == "banded":
+        raise BadEntry("A banded rate holds bands, not lines.", field="basis", remedy="Type a band.")
     if fields.get("basis") == "percent":
         return _add_percentage(actor, row, fields)
     source = _source(actor, row, fields)
@@ -234,7 +266,7 @@ def _source(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Resource | Bu
     if (resource is None) == (nested is None):
         raise BadEntry("A line draws on a resource or on another rate.", field="resource")
     source = find(Resource, actor, resource) if resource is not None else find(BuildUp, actor, nested or 0)
-    _refuse_loop(actor, row, nested)
+    refuse_loop(actor, row, nested)
     return source
 
 
@@ -253,7 +285,12 @@ def _add_percentage(actor: Actor, row: BuildUp, fields: dict[str, Any]) -> Saved
     return log.saved(line)
 
 
-def _refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
+def refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
+    """Refuse a rate that would draw on itself by another, or too deep.
+
+    Raises:
+        BadEntry: it would; the sentence names the path.
+    """
     if nested is None:
         return
     names = {
@@ -292,6 +329,8 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     if source is not None and (fields.get("resource") or fields.get("nested")):
         source = _source(actor, row.build_up, fields)
         fields |= {"resource": fields.get("resource"), "nested": fields.get("nested")}
+    if "quantity" in fields or fields.get("resource") or fields.get("nested"):
+        fields |= {"taken": None, "taken_key": ""}  # typed over what was taken
     fields |= typed(fields, "quantity")
     fields |= size_of(fields, source)
     basis = fields.get("basis") or row.basis
@@ -315,10 +354,12 @@ def size_of(fields: dict[str, Any], source: Resource | BuildUp | None) -> dict[s
     Raises:
         BadEntry: it can't be read, or is no size.
     """
-    if not (isinstance(source, BuildUp) and source.kind == "reference"):
+    if not (isinstance(source, BuildUp) and source.kind in ("reference", "banded")):
         return {"size": ""} if fields.get("size") or fields.get("resource") or fields.get("nested") else {}
     if "size" not in fields:
         return {}
+    if source.kind == "banded":
+        return {"size": kept_limit(fields["size"], source.sized_in)}
     told = kept_size(fields["size"], source.sized_in)
     if told:
         size_in(told, source.sized_in)

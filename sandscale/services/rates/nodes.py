@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Any
 
 from ...core.pricing import build_up as rate_rules
-from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project, ReferenceSize
+from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project, RateBand, ReferenceSize
 from ..keeping.graph import After, Ids, Node, Written, ids_in
 from .reading import core_lines, lines_of, terms_of
 
@@ -15,7 +15,8 @@ _KEPT = Decimal(1).scaleb(-12)
 
 
 _OF_RATES = (
-    BuildUp.id, BuildUp.kind, BuildUp.output, BuildUp.hours, BuildUp.added, BuildUp.added_on, BuildUp.cost,
+    BuildUp.id, BuildUp.kind, BuildUp.unit, BuildUp.output, BuildUp.hours, BuildUp.output_taken,
+    BuildUp.output_key, BuildUp.hours_taken, BuildUp.hours_key, BuildUp.added, BuildUp.added_on, BuildUp.cost,
     BuildUp.rate,
 )  # fmt: skip
 
@@ -25,7 +26,7 @@ def _rate(project_id: int, ids: Ids) -> Ids:
     project, known = Project.get_by_id(project_id), lines_of(ids)
     differ: dict[int, dict[str, Any]] = {}
     for build_up in BuildUp.some(_OF_RATES, BuildUp.id, ids):
-        if build_up.kind == "reference":
+        if build_up.kind in ("reference", "banded"):
             continue  # comes to nothing by itself
         build_up.project = project  # read once for all of them
         lines = core_lines(build_up, known)
@@ -43,7 +44,9 @@ def _of_project(project_id: int, _were: list[Any]) -> Ids:
 
 def _fixed(build_ups: Iterable[Any]) -> Ids:
     """Those of some rates in which something is had once."""
-    those = BuildUpLine.those(BuildUpLine.build_up, list(build_ups), basis="fixed")
+    ids = set(build_ups)
+    ids |= RateBand.column(RateBand.nested, RateBand.build_up, ids)
+    those = BuildUpLine.those(BuildUpLine.build_up, ids, basis="fixed")
     return {line.build_up_id for line in those}
 
 
@@ -73,6 +76,10 @@ NODES = (
                 (
                     BuildUp.output,
                     BuildUp.hours,
+                    BuildUp.output_taken,
+                    BuildUp.output_key,
+                    BuildUp.hours_taken,
+                    BuildUp.hours_key,
                     BuildUp.unit,
                     BuildUp.kind,
                     BuildUp.added,
@@ -82,7 +89,9 @@ NODES = (
             Written(Project, (Project.rounding, Project.working_day), found=_of_project),
             # What is had once is spread over what is billed.
             Written(
-                Item, (Item.build_up, Item.typed_quantity, Item.kind, Item.section), found=_fixed_of_items
+                Item,
+                (Item.build_up, Item.typed_quantity, Item.kind, Item.section, Item.size),
+                found=_fixed_of_items,
             ),
             Written(ItemLink, (ItemLink.item, ItemLink.factor, ItemLink.part), found=_fixed_of_links),
             After("quantities", found=_fixed_of_elements),
@@ -92,8 +101,17 @@ NODES = (
             ),
             Written(BuildUp, (BuildUp.sized_in,), through=(BuildUpLine.nested, BuildUpLine.build_up)),
             After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
+            After("quantities", through=(BuildUpLine.taken, BuildUpLine.build_up)),
+            After("quantities", through=(BuildUp.output_taken,)),
+            After("quantities", through=(BuildUp.hours_taken,)),
+            Written(RateBand, through=(RateBand.build_up, BuildUpLine.nested, BuildUpLine.build_up)),
+            # Rates draw on one another, by lines and by bands.
+            After("rates", through=(BuildUpLine.nested, BuildUpLine.build_up)),
+            After(
+                "rates",
+                through=(RateBand.nested, RateBand.build_up, BuildUpLine.nested, BuildUpLine.build_up),
+            ),
         ),
         work=_rate,
-        within=(BuildUpLine.nested, BuildUpLine.build_up),
     ),
 )

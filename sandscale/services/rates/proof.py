@@ -8,21 +8,31 @@ from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
 from ...core.refusals import Refusal
 from ...core.words import RateKind
-from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
 from ..keeping.proving import refuse_twins
 from .actions import check_line, check_size, checked_build_up, refuse_once_in_gang
+from .banded import limit_in
+from .bands import check_band, refuse_overlaps
 from .reading import MOST_NESTED, nesting, size_in
 
 
 def _build_up(row: dict[str, Any]) -> None:
     if row["kind"] not in get_args(RateKind) or checked_build_up(row) != row:
         raise Refusal("It is no rate that could be typed.")
+    for figure in ("output", "hours"):
+        _refuse_half(row, f"{figure}_taken", f"{figure}_key")
+
+
+def _refuse_half(row: dict[str, Any], taken: str, key: str) -> None:
+    if (row[taken] is None) != (row[key] == ""):
+        raise Refusal("It takes a quantity line of nothing.")
 
 
 def _line(row: dict[str, Any]) -> None:
     draws_on = [name for name in ("resource", "nested") if row[name] is not None]
     if len(draws_on) != (row["basis"] != "percent"):
         raise Refusal("It draws on one resource or rate, or is a percentage.")
+    _refuse_half(row, "taken", "taken_key")
     left_out = {"quantity"} if row["percent_of"] else {"quantity", "percent_of"}
     check_line({name: value for name, value in row.items() if name not in left_out}, "")
 
@@ -31,7 +41,11 @@ def _size(row: dict[str, Any]) -> None:
     check_size({name: value for name, value in row.items() if name != "size"}, "")
 
 
-RULES = {"build_up": _build_up, "build_up_line": _line, "reference_size": _size}
+def _band(row: dict[str, Any]) -> None:
+    check_band({name: value for name, value in row.items() if name not in ("low", "below")}, "")
+
+
+RULES = {"build_up": _build_up, "build_up_line": _line, "reference_size": _size, "rate_band": _band}
 
 
 def prove(project_id: int) -> None:
@@ -48,6 +62,14 @@ def prove(project_id: int) -> None:
     }
     for symbol in set(units[BuildUp].values()):
         unit(symbol)
+    banded = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="banded")}
+    for band in RateBand.those(RateBand.project, [project_id]):
+        head = banded[band.build_up_id]
+        check_band({"low": band.low, "below": band.below}, head.sized_in)
+        if band.nested_id and units[BuildUp][band.nested_id] != head.unit:
+            raise Refusal(f"A band of “{head.name[:60]}” takes a rate in another unit.")
+    for head in banded.values():
+        refuse_overlaps(head)
     gangs = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="gang")}
     references = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="reference")}
     for line in BuildUpLine.those(BuildUpLine.project, [project_id]):
@@ -55,7 +77,9 @@ def prove(project_id: int) -> None:
             refuse_once_in_gang(gangs[line.build_up_id], line.basis)
         symbol = units[Resource].get(line.resource_id) or units[BuildUp].get(line.nested_id, "")
         check_line({"quantity": line.quantity, "basis": line.basis}, symbol)
-        if line.size:
+        if line.size and line.nested_id in references:
             size_in(line.size, references[line.nested_id].sized_in)
+        elif line.size:
+            limit_in(line.size, banded[line.nested_id].sized_in)
     for size in ReferenceSize.those(ReferenceSize.project, [project_id]):
         size_in(size.size, references[size.build_up_id].sized_in)

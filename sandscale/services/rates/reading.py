@@ -19,11 +19,22 @@ from ...core.pricing import build_up as rate_rules
 from ...core.pricing import reference
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
 from ...core.refusals import BadEntry
-from ...store.models import BuildUp, BuildUpLine, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
 from ..bill.reading import billed_by
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
-from .views import BuildUpBrief, BuildUpLineView, BuildUpView, GroupTotal, ReadingView, ReferenceSizeView
+from ..measure.taken import Taken, taken_of
+from .banded import Banded
+from .views import (
+    BandView,
+    BuildUpBrief,
+    BuildUpLineView,
+    BuildUpView,
+    GroupTotal,
+    ReadingView,
+    ReferenceSizeView,
+    TakenView,
+)
 
 _CENT = Decimal("0.0001")
 
@@ -59,20 +70,60 @@ def build_up_view(actor: Actor, build_up_id: int) -> BuildUpView:
         ],
         findings=[f.says for f in (*analysis.findings, *findings_of(rows))], items=row.items.count(),
         sized_by=row.sized_by, sized_in=row.sized_in, source=row.source, year=row.year,
-        sizes=[_size_view(each) for each in sizes_of(row)],
+        sizes=[_size_view(each) for each in sizes_of(row)], bands=_band_views(row),
+        **{f"{figure}_taken": _taken_view(taken) for figure, taken in taken_by(row).items()},
     )  # fmt: skip
+
+
+def _taken_view(taken: Taken | None) -> TakenView | None:
+    if taken is None:
+        return None
+    _, element, output = taken.link.split(":", 2)
+    return TakenView(
+        element=int(element),
+        output=output,
+        name=taken.name,
+        value=taken.value,
+        unit=taken.unit,
+        ref=taken.link,
+    )
+
+
+def _band_views(row: BuildUp) -> list[BandView]:
+    """The bands of a banded rate, from the lowest up."""
+    if row.kind != "banded":
+        return []
+    found = Banded([row.id])
+    together = list(zip(found.rows[row.id], found.bands(row.id), strict=True))
+    ordered = sorted(together, key=lambda each: (each[1].low is not None, each[1].low or 0))
+    return [
+        BandView(
+            id=own.id, version=own.version, low=as_typed(own.low, row.sized_in) if own.low else "",
+            below=as_typed(own.below, row.sized_in) if own.below else "", nested=own.nested_id,
+            nested_name=band.name, price=own.price, cost=band.cost,
+        )
+        for own, band in ordered
+    ]  # fmt: skip
 
 
 def findings_of(rows: Iterable[BuildUpLine]) -> list[Finding]:
     """What is to be looked at in the references that lines read."""
     found: list[Finding] = []
     for row in rows:
+        if row.taken_id and not (row.drawn_quantity and row.drawn_quantity.value):
+            says = f"{told_name(row)} takes a quantity that comes to nothing, so it counts nothing."
+            found.append(Finding(says, wrong=True, code="taken-nothing"))
         told = row.reading
         if isinstance(told, BadEntry):
             found.append(Finding(f"{row.nested.name}: {told.sentence}", wrong=True, code="unread"))
         elif told is not None:
             found += [replace(f, says=f"{row.nested.name}: {f.says}") for f in told.findings]
     return found
+
+
+def told_name(row: Any) -> str:
+    """What a line draws on."""
+    return str((row.resource or row.nested).name)
 
 
 def sizes_of(row: BuildUp) -> list[ReferenceSize]:
@@ -119,7 +170,7 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> Bu
     """A line as it stands; a gang's is the sum of those who work in it."""
     own = core_line(row)
     gang = bool(row.nested_id) and row.nested.kind == "gang"
-    reading = row.reading if isinstance(row.reading, reference.Reading) else None
+    reading = None if isinstance(row.reading, BadEntry) else row.reading
     amount, unit_price = (
         _kept(sum((getattr(a, name) for a in worked), Decimal(0))) for name in ("amount", "unit_price")
     )
@@ -131,7 +182,8 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> Bu
         parted=gang or bool(reading and reading.parts), sized_in=row.nested.sized_in if row.reading else "",
         size=as_typed(row.size, row.nested.sized_in) if row.reading and row.size else "",
         reads=told_of(row), name=own.name,
-        unit=own.unit, quantity=written(row.quantity), entered=own.quantity,
+        unit=own.unit, quantity=written(row.quantity),
+        taken=_taken_view(row.drawn_quantity), entered=own.quantity,
         note=row.note,
         allowance=row.allowance,
         escalation=row.escalation, price=own.price,
@@ -173,12 +225,14 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
         )
         resources = _by_id(Resource, {row.resource_id for row in rows})
         nested = _by_id(BuildUp, {row.nested_id for row in rows})
+        taken = taken_of((row.taken_id, row.taken_key) for row in rows)
         found |= {each: [] for each in fresh}
         for row in rows:
             row.resource, row.nested = resources.get(row.resource_id), nested.get(row.nested_id)
-            row.reading = None
+            row.reading, row.drawn_quantity = None, taken.get((row.taken_id, row.taken_key))
             found[row.build_up_id].append(row)
         _read_references([row for row in rows if row.nested_id and row.nested.kind == "reference"])
+        _pick_bands([row for row in rows if row.nested_id and row.nested.kind == "banded"])
         fresh = {each for each, row in nested.items() if row.kind == "gang"} - set(found)
     return found
 
@@ -186,7 +240,7 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
 def told_of(row: BuildUpLine) -> str:
     """How a line read its reference, and of which source; empty where it reads none."""
     told = row.reading
-    if not isinstance(told, reference.Reading):
+    if told is None or isinstance(told, BadEntry):
         return str(told or "")
     table = row.nested
     source = ", ".join(part for part in (table.source, table.year) if part)
@@ -201,6 +255,16 @@ def _read_references(rows: list[BuildUpLine]) -> None:
     for row in rows:
         try:
             row.reading = reading_of(row.nested, tables.get(row.nested_id, []), row.size)
+        except BadEntry as refusal:
+            row.reading = refusal
+
+
+def _pick_bands(rows: list[Any]) -> None:
+    """Pick the bands of the banded rates that lines draw on; where none is picked, why not."""
+    by_band = Banded({row.nested_id for row in rows})
+    for row in rows:
+        try:
+            row.reading = by_band.pick(row.nested_id, row.size)
         except BadEntry as refusal:
             row.reading = refusal
 
@@ -250,7 +314,7 @@ def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rul
     """A build-up's line as the core takes it: one, or one for each line of the gang it draws on; ``day`` are
     the hours of a working day."""
     own = core_line(line)
-    if isinstance(line.reading, reference.Reading) and line.reading.parts:
+    if line.reading is not None and not isinstance(line.reading, BadEntry) and line.reading.parts:
         return tuple(own._replace(group=group, price=price) for group, price in line.reading.groups.items())
     if line.nested_id and line.nested.kind == "gang":
         members = [part for member in known[line.nested_id] for part in _core_parts(member, day, known)]
@@ -273,9 +337,13 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
     name = source.name
     if line.reading is not None:
         link = f"reference:{line.nested_id}:{line.id}"
-        price = line.reading.total if isinstance(line.reading, reference.Reading) else None
-        name = f"{name}, {line.size or '?'} {source.sized_in}"
-    quantity = _quantity(line.quantity, source.unit, line.basis)
+        price = None if isinstance(line.reading, BadEntry) else line.reading.total
+        name = f"{name}, {line.size or '?'} {source.sized_in}".strip()
+    quantity = (
+        _quantity(line.quantity, source.unit, line.basis)
+        if line.taken_id is None
+        else _held(line.drawn_quantity, source.unit)
+    )
     return rate_rules.BuildUpLine(
         name,
         line.group,
@@ -313,6 +381,12 @@ def terms_of(build_up: BuildUp, lines: Iterable[rate_rules.BuildUpLine]) -> Term
     """What a build-up is reckoned by besides its lines; how much is billed by it where something is had
     once."""
     output, hours = _period(build_up.output, "", "output"), _period(build_up.hours, "h", "hours")
+    if build_up.output_taken_id or build_up.hours_taken_id:
+        taken = taken_by(build_up)
+        if build_up.output_taken_id:
+            output = _held(taken.get("output"), build_up.unit)
+        if build_up.hours_taken_id:
+            hours = _held(taken.get("hours"), "h")
     fixed = any(line.basis == "fixed" for line in lines)
     billed = billed_by([build_up.id]).get(build_up.id) if fixed else None
     project = build_up.project
@@ -320,6 +394,24 @@ def terms_of(build_up: BuildUp, lines: Iterable[rate_rules.BuildUpLine]) -> Term
         output, hours, exact(project.working_day), billed, build_up.added, build_up.added_on,
         project.rounding.get(RATE, DEFAULT_PLACES[RATE]),
     )  # fmt: skip
+
+
+def _held(taken: Taken | None, symbol: str) -> Decimal:
+    """What is taken, in a unit; nothing where it is gone, or in another kind of unit by now."""
+    try:
+        return exact(taken.held_in(symbol)) if taken else Decimal(0)
+    except BadEntry:
+        return Decimal(0)
+
+
+def taken_by(build_up: BuildUp) -> dict[str, Taken | None]:
+    """The quantity lines that stand for a rate's output and its hours; none where what is typed does."""
+    wanted = {
+        "output": (build_up.output_taken_id, build_up.output_key),
+        "hours": (build_up.hours_taken_id, build_up.hours_key),
+    }
+    found = taken_of(wanted.values())
+    return {name: found.get(key) for name, key in wanted.items()}
 
 
 @lru_cache(maxsize=5_000)
@@ -336,5 +428,8 @@ def nesting(project_id: int) -> dict[str, list[str]]:
         (BuildUpLine.project == project_id) & BuildUpLine.nested.is_null(False)
     )
     for outer, inner in lines.tuples():
+        uses[str(outer)].append(str(inner))
+    bands = (RateBand.project == project_id) & RateBand.nested.is_null(False)
+    for outer, inner in RateBand.select(RateBand.build_up, RateBand.nested).where(bands).tuples():
         uses[str(outer)].append(str(inner))
     return uses

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from graphlib import TopologicalSorter
+from typing import Any
 
+from ...core.numbers.rounding import exact
 from ...core.pricing.rate_document import (
+    BandDocument,
     DrawnResource,
     LineDocument,
     RateDocument,
@@ -13,14 +16,15 @@ from ...core.pricing.rate_document import (
     read_rate,
 )
 from ...core.refusals import BadEntry
-from ...store.models import BuildUp, BuildUpLine, Membership, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, Membership, RateBand, ReferenceSize, Resource
 from ..keeping.acting import Actor, Missing, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
 from ..prices.actions import checked_resource
 from ..shelves import actions as shelves
 from .actions import HEAD_FIELDS, check_line, check_size, checked_build_up, refuse_once_in_gang
-from .reading import lines_of
+from .bands import check_band, refuse_overlaps
+from .reading import core_line, lines_of, taken_by
 
 _OF_LINES = ("group", "basis", "percent_of", "quantity", "allowance", "escalation", "size", "note")
 _OF_SIZES = ("size", "labour", "plant", "material", "whole")
@@ -35,25 +39,43 @@ def document_of(row: BuildUp) -> RatesDocument:
         fresh = {each.id: each for each in waiting if each.id not in known}
         lines = lines_of(fresh)
         sizes = ReferenceSize.those(ReferenceSize.build_up, fresh, ReferenceSize.id)
+        bands = RateBand.those(RateBand.build_up, fresh, RateBand.id)
         for each in fresh.values():
             known[each.id] = RateDocument(
-                name=each.name, **{name: getattr(each, name) for name in HEAD_FIELDS},
+                name=each.name, **_head_of(each),
                 lines=[_line_of(line) for line in lines[each.id]],
                 sizes=[
                     SizeDocument(**{name: getattr(size, name) for name in _OF_SIZES})
                     for size in sizes if size.build_up_id == each.id
                 ],
+                bands=[
+                    BandDocument(
+                        low=band.low, below=band.below, price=band.price,
+                        rate=band.nested.name if band.nested_id else None,
+                    )
+                    for band in bands if band.build_up_id == each.id
+                ],
             )  # fmt: skip
         waiting = [line.nested for each in fresh for line in lines[each] if line.nested_id]
+        waiting += [band.nested for band in bands if band.nested_id]
     return RatesDocument(rates=list(known.values()))
 
 
-def _line_of(line: BuildUpLine) -> LineDocument:
+def _head_of(row: BuildUp) -> dict[str, Any]:
+    """What a rate says of itself; what it takes from quantity lines of the project, as a number."""
+    taken = {name: f"{exact(each.value):f}" for name, each in taken_by(row).items() if each}
+    return {**{name: getattr(row, name) for name in HEAD_FIELDS}, **taken}
+
+
+def _line_of(line: Any) -> LineDocument:
+    fields = {name: getattr(line, name) for name in _OF_LINES}
+    if line.taken_id:
+        fields["quantity"] = f"{core_line(line).quantity:f}"
     resource = line.resource if line.resource_id else None
     return LineDocument(
         resource=resource and DrawnResource(name=resource.name, kind=resource.kind, unit=resource.unit),
         rate=line.nested.name if line.nested_id else None,
-        **{name: getattr(line, name) for name in _OF_LINES},
+        **fields,
     )  # fmt: skip
 
 
@@ -125,7 +147,7 @@ def _take(actor: Actor, document: RatesDocument, called: str) -> Saved:
 def _within_first(document: RatesDocument) -> list[RateDocument]:
     """The rates of a document, each after those it draws on."""
     known = {each.name.lower(): each for each in document.rates}
-    uses = {name: {line.rate.lower() for line in each.lines if line.rate} for name, each in known.items()}
+    uses = {name: set(each.draws_on) for name, each in known.items()}
     return [known[name] for name in TopologicalSorter(uses).static_order()]
 
 
@@ -150,6 +172,13 @@ def _made(
         fields = {name: getattr(size, name) for name in _OF_SIZES}
         check_size(fields, row.sized_in)
         log.insert(ReferenceSize, build_up=row.id, **fields)
+    for band in told.bands:
+        nested = rates[band.rate.lower()] if band.rate else None
+        fields = {"low": band.low, "below": band.below, "price": band.price, "nested": nested and nested.id}
+        check_band(fields, row.sized_in)
+        log.insert(RateBand, build_up=row.id, **fields)
+    if told.bands:
+        refuse_overlaps(row)
     return row
 
 

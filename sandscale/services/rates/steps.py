@@ -5,14 +5,18 @@ from __future__ import annotations
 from decimal import Decimal
 
 from ...core.numbers.working import Working, shown
+from ...core.pricing import bands as band_rules
 from ...core.pricing import build_up as rate_rules
 from ...core.pricing import reference
+from ...core.refusals import BadEntry
 from ...store.models import BuildUp, BuildUpLine, Item
 from ..bill.reading import refs_of
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import MOST_LINKS, Step, currency_of, link_to, view_of
-from .reading import core_lines, known_size, lines_of, sizes_of, terms_of
+from ..measure.taken import Taken, taken_of
+from .banded import Banded
+from .reading import core_lines, known_size, lines_of, sizes_of, taken_by, terms_of
 
 
 def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
@@ -22,9 +26,24 @@ def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
     analysis = rate_rules.analyse(lines, terms)
     if row.kind == "reference":
         working = _known(row)
+    elif row.kind == "banded":
+        working = _bands(row, f"{currency}/{row.unit}")
     else:
         working = rate_rules.rate_working(row.name, analysis, terms, row.unit, currency)
     comes = [_source_link(line, currency) for line in lines if line.link]
+    comes += [_taken_link(taken, figure) for figure, taken in taken_by(row).items() if taken]
+    comes += [
+        link_to(
+            f"build-up:{b.nested_id}",
+            b.nested.name,
+            b.nested.cost,
+            f"{currency}/{row.unit}",
+            "rates",
+            b.nested_id,
+        )
+        for b in row.bands
+        if b.nested_id
+    ]
     items = list(row.items.order_by(Item.id))
     numbers = refs_of(items[:MOST_LINKS])
     goes = [
@@ -40,9 +59,53 @@ def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
             "rates",
             o.build_up_id,
         )
-        for o in row.used_in
+        for o in (*row.used_in, *row.banded_in)
     ]
     return view_of(ref, working, comes, goes, [f.says for f in analysis.findings])
+
+
+def _taken_link(taken: Taken, figure: str) -> WalkLink:
+    name = f"{figure.capitalize()}: {taken.name}"
+    element = int(taken.link.split(":")[1])
+    return link_to(taken.link, name, taken.value, taken.unit, "measure", element)
+
+
+def _bands(row: BuildUp, unit: str) -> Working:
+    """What a banded rate costs, band by band."""
+    bands = Banded([row.id]).bands(row.id)
+    told = tuple(
+        Working(
+            band.told(row.sized_in),
+            band.cost or Decimal(0),
+            unit,
+            source=band.name or "typed",
+            link=band.link,
+        )
+        for band in band_rules.in_order(bands)
+    )
+    return Working(f"{row.name}, bands", len(bands), "nr", f"cost by {row.sized_by or 'size'}", parts=told)
+
+
+def _item_band(actor: Actor, ref: str, item_id: str) -> WalkView:
+    """The band of a banded rate that an item's size picks."""
+    item, currency = find(Item, actor, int(item_id)), currency_of(actor)
+    row = find(BuildUp, actor, item.build_up_id or 0)
+    unit = f"{currency}/{row.unit}"
+    goes = [link_to(f"item:{item.id}", item.description, item.amount, currency, "bill", item.id)]
+    comes = [link_to(f"build-up:{row.id}", row.name, None, "", "rates", row.id)]
+    try:
+        picked = Banded([row.id]).pick(row.id, item.size)
+    except BadEntry as refusal:
+        return view_of(ref, Working(row.name, Decimal(0), unit), comes, goes, [refusal.sentence])
+    told = band_rules.working(picked, row.name, unit, row.sized_in)
+    if row.added:
+        word = "mark-up on cost" if row.added_on == "cost" else "margin on price"
+        how = f"cost with {word} of {shown(row.added, least=0)} %"
+        told = Working(row.name, item.rate or Decimal(0), unit, how, parts=(told,))
+    if picked.band.link:
+        nested = int(picked.band.link.partition(":")[2])
+        comes.append(link_to(picked.band.link, picked.band.name, picked.band.cost, unit, "rates", nested))
+    return view_of(ref, told, comes, goes, [])
 
 
 def _known(row: BuildUp) -> Working:
@@ -93,6 +156,8 @@ def _build_up_line(actor: Actor, ref: str, line_id: str) -> WalkView:
             parts=tuple(told),
         )
     comes = [_source_link(a.line, currency) for a in worked if a.line.link]
+    if taken := taken_of([(row.taken_id, row.taken_key)]):
+        comes += [_taken_link(each, "quantity") for each in taken.values()]
     return view_of(
         ref,
         working,
@@ -117,6 +182,9 @@ def _reference(actor: Actor, ref: str, build_up_id: str, line_id: str) -> WalkVi
     ]
     comes = [link_to(f"build-up:{row.id}", row.name, None, "", "rates", row.id)]
     unit = f"{currency}/{row.unit}"
+    if isinstance(known.reading, band_rules.Picked):
+        told = band_rules.working(known.reading, row.name, unit, row.sized_in)
+        return view_of(ref, told, comes, goes, [])
     if not isinstance(known.reading, reference.Reading):
         says = str(known.reading or "It isn't read.")
         return view_of(ref, Working(row.name, Decimal(0), unit, "", "", source=source), comes, goes, [says])
@@ -125,6 +193,7 @@ def _reference(actor: Actor, ref: str, build_up_id: str, line_id: str) -> WalkVi
 
 
 STEPS = {
+    "item-band": Step(1, _item_band),
     "reference": Step(2, _reference),
     "build-up": Step(1, _build_up),
     "build-up-line": Step(1, _build_up_line),

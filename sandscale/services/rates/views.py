@@ -20,6 +20,30 @@ class BuildUpBrief(View):
     rate: Decimal | None
 
 
+class TakenView(View):
+    """A quantity line that a rate takes from: what it is called, what it comes to, where it is walked to."""
+
+    element: int
+    output: str
+    name: str
+    value: float
+    unit: str
+    ref: str
+
+
+class BandView(View):
+    """A band of a banded rate: its limits as typed, the rate it takes, and what a unit costs by it."""
+
+    id: int
+    version: int
+    low: str
+    below: str
+    nested: int | None
+    nested_name: str
+    price: Decimal | None
+    cost: Decimal | None
+
+
 class BuildUpLineView(View):
     """A line of a build-up; ``entered`` is its quantity as a number, ``shares`` its money per unit by group,
     more than one where it is ``parted``, as a gang is, or a reference told in parts. ``reads`` how a
@@ -39,6 +63,7 @@ class BuildUpLineView(View):
     name: str
     unit: str
     quantity: str
+    taken: TakenView | None
     entered: Decimal
     note: str
     allowance: Decimal
@@ -109,3 +134,6 @@ class BuildUpView(BuildUpBrief):
     source: str
     year: str
     sizes: list[ReferenceSizeView]
+    output_taken: TakenView | None
+    hours_taken: TakenView | None
+    bands: list[BandView]

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from .allowances import InputDraw
 from .bars import (
     BarIssue,
     BarLine,
@@ -66,7 +67,7 @@ from .measure import (
 from .people import Invitation, Membership, Person, Session, SignInTry
 from .prices import Answer, Enquiry, EnquiryLine, EnquirySupplier, PriceDraw, Quote, Resource, Supplier
 from .project import Project, ProjectRow
-from .rates import BuildUp, BuildUpLine, ReferenceSize
+from .rates import BuildUp, BuildUpLine, RateBand, ReferenceSize
 from .rows import Row, now
 from .sheets import Drawing, PageContent, Revision, ScaleArea, Sheet, StoredFile
 from .shelves import Shelf, ShelfDocument, ShelfMember
@@ -79,7 +80,7 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
     TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
     Resource, PriceDraw, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
-    BuildUp, ReferenceSize, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment,
+    BuildUp, ReferenceSize, RateBand, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment, InputDraw,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
@@ -108,13 +109,13 @@ __all__ = [
     "BuildUpLine", "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
     "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade", "Element",
     "Enquiry", "EnquiryLine", "EnquirySupplier", "Figure",
-    "Formation", "GroundLine", "GroundSurface", "ImportedSection", "Invitation", "Item",
+    "Formation", "GroundLine", "GroundSurface", "ImportedSection", "InputDraw", "Invitation", "Item",
     "ItemLink", "Job",
     "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OwnDetailing",
     "OwnMakeUp", "PageContent",
     "Person", "PriceDraw", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote",
-    "ReferenceSize", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
+    "RateBand", "ReferenceSize", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
     "RouteMade", "RouteStretch", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
     "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",

@@ -39,6 +39,7 @@ class Section(ProjectRow):
 class Item(ProjectRow):
     """A bill item. Its quantity comes from its links, or is typed with a reason; a sum's amount is typed.
 
+    ``size`` is what picks the band of a banded rate.
     ``number`` and ``client_text`` are the client's own, where the item came with a bill received.
     """
 
@@ -56,6 +57,7 @@ class Item(ProjectRow):
     number = TextField(default="")
     client_text = TextField(default="")
     build_up = ForeignKeyField(BuildUp, null=True, backref="items")
+    size = TextField(default="")
     quantity = DecimalField(18, 4, default=0)
     rate = DecimalField(18, 4, null=True)
     amount = DecimalField(18, 2, default=0)

@@ -23,16 +23,17 @@ class Location(ProjectRow):
 class OwnMakeUp(ProjectRow):
     """A make-up written for this project, or taken from a shelf at a number; ``source`` is its text.
 
-    What was read and proved of it is kept: its name, what it is about, and what looks wrong with its bars,
-    as (sentence, code, numbers).
+    What was read and proved of it is kept: its kind (make-up or allowance), its name, what it is about, and
+    what looks wrong with its bars, as (sentence, code, numbers).
     """
 
-    derived = frozenset({"name", "about", "findings"})
+    derived = frozenset({"kind", "name", "about", "findings"})
 
     key = CharField(40)
     source = TextField()
     shelf = IntegerField(null=True)
     shelf_number = IntegerField(null=True)
+    kind = CharField(12, default="make-up")
     name = TextField(default="")
     about = TextField(default="")
     findings = BinaryJSONField(default=list, index=False)

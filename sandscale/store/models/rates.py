@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from peewee import CharField, DecimalField, ForeignKeyField, IntegerField, TextField
 
+from .measure import Element
 from .prices import Resource
 from .project import ProjectRow
 
@@ -16,7 +17,11 @@ class BuildUp(ProjectRow):
     ``rate`` is that with ``added`` percent of the cost or the price (``added_on``), as the bill shows it.
 
     A reference is a table of known costs by size: what its sizes are (``sized_by``: thickness) and in which
-    unit, with its source and year. It comes to nothing by itself; lines that draw on it say at which size."""
+    unit, with its source and year. It comes to nothing by itself; lines that draw on it say at which size. So
+    does a banded rate, which items draw on as well.
+
+    ``output_taken`` and ``hours_taken`` are elements whose quantity lines of those keys stand for the output
+    and its hours."""
 
     derived = frozenset({"cost", "rate"})
 
@@ -35,9 +40,16 @@ class BuildUp(ProjectRow):
     year = TextField(default="")
     cost = DecimalField(28, 12, null=True)
     rate = DecimalField(18, 4, null=True)
+    output_taken = ForeignKeyField(Element, null=True, backref="outputs_of")
+    output_key = CharField(40, default="")
+    hours_taken = ForeignKeyField(Element, null=True, backref="hours_of")
+    hours_key = CharField(40, default="")
 
 
 class BuildUpLine(ProjectRow):
+    """``taken`` is an element whose quantity line of that key stands for the quantity, which is then kept as
+    it was typed before."""
+
     build_up = ForeignKeyField(BuildUp, backref="lines")
     position = IntegerField()
     group = CharField(12)
@@ -50,6 +62,8 @@ class BuildUpLine(ProjectRow):
     escalation = DecimalField(9, 4, default=0)
     size = TextField(default="")
     note = TextField(default="")
+    taken = ForeignKeyField(Element, null=True, backref="rate_lines")
+    taken_key = CharField(40, default="")
 
 
 class ReferenceSize(ProjectRow):
@@ -61,3 +75,14 @@ class ReferenceSize(ProjectRow):
     plant = DecimalField(18, 6, null=True)
     material = DecimalField(18, 6, null=True)
     whole = DecimalField(18, 6, null=True)
+
+
+class RateBand(ProjectRow):
+    """What a banded rate costs from a limit up to, and not at, another, as typed; empty where it has no end
+    there. ``nested`` is the rate it takes; where there is none, ``price`` is money per unit."""
+
+    build_up = ForeignKeyField(BuildUp, backref="bands")
+    low = TextField(default="")
+    below = TextField(default="")
+    nested = ForeignKeyField(BuildUp, null=True, backref="banded_in")
+    price = DecimalField(18, 6, null=True)

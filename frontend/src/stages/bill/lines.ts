@@ -78,8 +78,11 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
   const ratesFor = (data: Item | null) => [
     { value: '', label: 'no rate' },
     ...(rates.value ?? [])
-      .filter((r) => !data || r.unit === data.unit)
-      .map((r) => ({ value: String(r.id), label: `${r.name}, ${rateShown(r.rate)}` })),
+      .filter((r) => r.kind !== 'reference' && (!data || r.unit === data.unit))
+      .map((r) => ({
+        value: String(r.id),
+        label: r.kind === 'banded' ? `${r.name}, by band` : `${r.name}, ${rateShown(r.rate)}`,
+      })),
   ]
   const columns = computed<Column<Item>[]>(() => [
     { key: 'ref', label: 'Item', width: '46px', show: (i) => i.ref },
@@ -115,6 +118,22 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
       editable: (i) => i.links === 0 && (i.kind === 'measured' || i.kind === 'rate_only'),
       ref: (i) => `item-quantity:${i.id}`,
     },
+    ...([...items.value.values()].some((i) => i.sized_by)
+      ? [
+          {
+            key: 'size',
+            label: 'Band by',
+            number: true,
+            width: '86px',
+            text: (i: Item) => i.size,
+            show: (i: Item) => (i.sized_by ? i.size || 'unsaid' : ''),
+            unit: (i: Item) => i.sized_in,
+            editable: (i: Item) => !!i.sized_by,
+            title: (i: Item) => (i.sized_by ? `Its ${i.sized_by}, which picks the band of its rate` : ''),
+            ref: (i: Item) => `item-band:${i.id}`,
+          },
+        ]
+      : []),
     {
       key: 'build_up',
       label: 'Rate',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton, NDataTable, type DataTableColumns } from 'naive-ui'
-import { computed } from 'vue'
+import { computed, defineAsyncComponent, h, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useBill, useChecks, useHistory, useProject } from '../../api/project'
 import JobButton from '../../desk/JobButton.vue'
@@ -8,6 +8,8 @@ import Stage from '../../desk/Stage.vue'
 import { money, signed } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
 
+const MovedDialog = defineAsyncComponent(() => import('../../desk/MovedDialog.vue'))
+const asked = ref(0)
 const walk = useWalkStore()
 const { data: project } = useProject()
 const { data: bill } = useBill()
@@ -35,7 +37,19 @@ const columns: DataTableColumns<Change> = [
     width: 150,
     align: 'right',
     className: 'num',
-    render: (c) => (Number(c.moved) ? signed(Number(c.moved)) : ''),
+    render: (c) =>
+      Number(c.moved)
+        ? h(
+            NButton,
+            {
+              text: true,
+              disabled: c.state !== 'done' || project.value?.role === 'viewer',
+              title: 'Which rates and items it moved',
+              onClick: () => (asked.value = c.id),
+            },
+            () => signed(Number(c.moved)),
+          )
+        : '',
   },
 ]
 const time = (at: string) =>
@@ -95,6 +109,7 @@ const time = (at: string) =>
         :row-key="(change: Change) => change.id"
         :row-class-name="(change: Change) => (change.state === 'done' ? '' : 'gone')"
       />
+      <MovedDialog v-if="asked" :change="asked" @close="asked = 0" />
       <p v-if="hasNextPage" class="earlier">
         <NButton text type="primary" @click="fetchNextPage()">Earlier changes</NButton>
       </p>

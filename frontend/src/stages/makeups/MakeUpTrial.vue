@@ -59,14 +59,14 @@ const run = useDebounceFn(async () => {
 }, 350)
 watch(() => props.source, run, { immediate: true })
 watch([line, inputs], run, { deep: true })
-const questions = computed(() => trial.value?.inputs.filter((i) => !/^(waste|pack)_/.test(i.key)) ?? [])
+const questions = computed(() => trial.value?.inputs.filter((i) => !/^(waste|pack|hand)_/.test(i.key)) ?? [])
 const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [key]: entry })
 </script>
 
 <template>
   <aside class="trial scroll" aria-label="Tried on a sample">
     <h3>Tried on</h3>
-    <div class="line">
+    <div v-if="!trial?.allowance" class="line">
       <label v-for="(label, name) in names" :key="name"
         ><span class="quiet">{{ label }}</span
         ><NInput v-model:value="line[name]" class="num" size="small" placeholder=""

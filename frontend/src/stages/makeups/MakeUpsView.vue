@@ -79,22 +79,30 @@ watch(
   { immediate: true },
 )
 
-const groups = computed(() => [
-  ...['Of this project', 'Built in'].map((title, builtIn) => ({
-    key: title,
-    title,
-    empty: 'none yet: copy a built-in one, start empty, or take one from a shelf',
-    entries: (makeups.value ?? [])
-      .filter((m) => Number(m.own === null) === builtIn)
-      .map((m) => ({
-        id: m.key,
-        name: m.name,
-        value: m.newer ? `${m.newer} is out` : m.shelf_number ? `${m.shelf}, ${m.shelf_number}` : '',
-        warn: m.newer !== null,
-        to: `/projects/${projectId.value}/make-ups/${m.key}`,
-      })),
-  })),
-])
+const entry = (m: Schemas['MakeUpView']) => ({
+  id: m.key,
+  name: m.name,
+  value: m.newer ? `${m.newer} is out` : m.shelf_number ? `${m.shelf}, ${m.shelf_number}` : '',
+  warn: m.newer !== null,
+  to: `/projects/${projectId.value}/make-ups/${m.key}`,
+})
+const groups = computed(() => {
+  const measured = (makeups.value ?? []).filter((m) => m.kind === 'make-up')
+  return [
+    {
+      key: 'own',
+      title: 'Of this project',
+      empty: 'none yet: copy a built-in one, start empty, or take one from a shelf',
+      entries: measured.filter((m) => m.own !== null).map(entry),
+    },
+    { key: 'built-in', title: 'Built in', entries: measured.filter((m) => m.own === null).map(entry) },
+    {
+      key: 'allowances',
+      title: 'Rules of allowances',
+      entries: (makeups.value ?? []).filter((m) => m.kind === 'allowance').map(entry),
+    },
+  ]
+})
 const writable = computed(
   () => project.value?.role !== 'viewer' && (fresh.value !== null || Boolean(chosen.value?.own)),
 )

@@ -79,6 +79,7 @@ export interface Bar {
 export interface MakeUpDocument {
   key: string
   name: string
+  kind?: string
   about?: string
   leaves?: string
   headline: string
@@ -95,7 +96,18 @@ export interface MakeUpDocument {
   sketch?: Part[]
 }
 
-const HEAD = ['key', 'name', 'about', 'leaves', 'headline', 'needs', 'figures', 'uses', 'steel'] as const
+const HEAD = [
+  'key',
+  'name',
+  'kind',
+  'about',
+  'leaves',
+  'headline',
+  'needs',
+  'figures',
+  'uses',
+  'steel',
+] as const
 export const TABLES = ['inputs', 'bands', 'derived', 'outputs', 'cautions', 'bars', 'sketch'] as const
 export type Table = (typeof TABLES)[number]
 

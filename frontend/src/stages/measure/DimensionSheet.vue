@@ -31,7 +31,7 @@ const ON_GROUND: Record<string, string> = {
   trench: 'a network of trenches: along an open run that is drawn here its nodes and runs are laid.',
   route: 'a route: an open run that is drawn here is its centreline.',
 }
-const dimensioned = computed(() => props.element.measurer === 'make-up')
+const dimensioned = computed(() => props.element.measurer === 'make-up' && !props.element.allowance)
 const projectId = useProjectId()
 const column = ref<Schemas['Replacement']['field']>('note')
 const chosen = ref<number[]>([])
@@ -128,6 +128,12 @@ watch(
         {{ element.mark }} is {{ ON_GROUND[element.measurer] }}
         <RouterLink :to="`/projects/${projectId}/ground/${element.measurer}/${element.id}`"
           >It is worked out on the ground</RouterLink
+        >.
+      </template>
+      <template v-else-if="element.allowance">
+        {{ element.mark }} is an allowance, without dimension lines.
+        <RouterLink :to="`/projects/${projectId}/rates/allowance/${element.id}`"
+          >What it asks stands among the rates</RouterLink
         >.
       </template>
       <template v-else>

@@ -3,7 +3,7 @@
 import { NButton } from 'naive-ui'
 import { computed, onMounted, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
-import { useMakeUps, useSave } from '../../api/project'
+import { recipesOf, useMakeUps, useSave } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import Sketch from '../../desk/Sketch.vue'
@@ -12,7 +12,7 @@ const props = defineProps<{ element: Schemas['ElementView']; readonly: boolean }
 const emit = defineEmits<{ close: [] }>()
 const { save, projectId } = useSave()
 const { data: makeups } = useMakeUps()
-const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
+const recipes = computed(() => recipesOf(makeups.value))
 const panel = ref<HTMLElement>()
 const lit = ref('')
 // Waste and packs fill a screen of their own: they stand open once one was entered, or when asked for.

@@ -2,7 +2,7 @@
 import { NButton, NInput } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { ask, client } from '../../api/client'
-import { useLocations, useMakeUps, useSave } from '../../api/project'
+import { recipesOf, useLocations, useMakeUps, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 
@@ -25,7 +25,7 @@ const places = computed(() => [
   ...(locations.value ?? []).map((l) => ({ value: l.id, label: l.name })),
   { value: 0, label: 'a new location…' },
 ])
-const recipes = computed(() => (makeups.value ?? []).map((m) => ({ value: m.key, label: m.name })))
+const recipes = computed(() => recipesOf(makeups.value))
 const about = computed(() => makeups.value?.find((m) => m.key === fresh.makeup)?.about)
 
 async function make() {

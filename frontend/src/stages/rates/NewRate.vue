@@ -7,14 +7,14 @@ import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import { unitHere } from '../../desk/ways'
 
-const props = defineProps<{ kind: 'rate' | 'gang' | 'reference' }>()
+const props = defineProps<{ kind: 'rate' | 'gang' | 'reference' | 'banded' }>()
 const emit = defineEmits<{ close: []; made: [id: number] }>()
 const { save, projectId } = useSave()
 const { data: project } = useProject()
 const fresh = reactive({
   name: '',
   unit: unitHere('m³'),
-  heading: { rate: '', gang: 'Gangs', reference: 'References' }[props.kind],
+  heading: { rate: '', gang: 'Gangs', reference: 'References', banded: '' }[props.kind],
 })
 
 async function make() {
@@ -31,7 +31,7 @@ async function make() {
 </script>
 
 <template>
-  <Dialog :title="`New ${kind}`" @close="emit('close')">
+  <Dialog :title="kind === 'banded' ? 'New banded rate' : `New ${kind}`" @close="emit('close')">
     <form class="form" @submit.prevent="make">
       <label class="field"
         ><span>Name</span
@@ -43,6 +43,10 @@ async function make() {
       </p>
       <p v-if="kind === 'reference'" class="quiet">
         Known costs by size, from a price book or a finished job. A rate draws on it and says at which size.
+      </p>
+      <p v-if="kind === 'banded'" class="quiet">
+        One rate with a cost for each band of a height, a depth, a thickness or a floor. An item of the bill
+        says its own, which picks the band.
       </p>
       <div v-if="kind !== 'gang'" class="field">
         <span>Per</span>

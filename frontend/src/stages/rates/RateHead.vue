@@ -1,30 +1,20 @@
 <script setup lang="ts">
 // A rate: its name and unit, and how much is done in how many hours.
 import { NButton } from 'naive-ui'
-import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../api/project'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
-import Menu from '../../desk/Menu.vue'
-import { shown, typeable } from '../../desk/numbers'
+import { shown } from '../../desk/numbers'
+import AddedMenu from './AddedMenu.vue'
 
-const props = defineProps<{ rate: Schemas['BuildUpView']; readonly: boolean }>()
+defineProps<{ rate: Schemas['BuildUpView']; readonly: boolean }>()
 const emit = defineEmits<{
   change: [fields: Omit<Schemas['BuildUpChange'], 'version'>]
   copy: []
   remove: []
 }>()
 const { data: project } = useProject()
-const ADDED_ON = [
-  { value: 'cost' as const, label: 'cost (mark-up)' },
-  { value: 'price' as const, label: 'price (margin)' },
-]
-const adds = computed(() => {
-  const { added, added_on } = props.rate
-  if (!Number(added)) return props.rate.note ? 'Mark-up •' : 'Mark-up'
-  return `${added_on === 'cost' ? 'Mark-up' : 'Margin'} ${shown(added, 0, 4)} %`
-})
 </script>
 
 <template>
@@ -53,7 +43,9 @@ const adds = computed(() => {
         <EntryField
           class="small"
           number
-          :value="rate.output"
+          :value="rate.output_taken ? shown(rate.output_taken.value, 2, 4) : rate.output"
+          :class="{ taken: rate.output_taken }"
+          :title="rate.output_taken ? `Taken: ${rate.output_taken.name}` : ''"
           :disabled="readonly"
           label="Output"
           @change="emit('change', { output: $event })"
@@ -65,7 +57,9 @@ const adds = computed(() => {
         <EntryField
           class="small"
           number
-          :value="rate.hours"
+          :value="rate.hours_taken ? shown(rate.hours_taken.value, 2, 4) : rate.hours"
+          :class="{ taken: rate.hours_taken }"
+          :title="rate.hours_taken ? `Taken: ${rate.hours_taken.name}` : ''"
           :disabled="readonly"
           label="Hours of the output"
           @change="emit('change', { hours: $event })"
@@ -74,33 +68,12 @@ const adds = computed(() => {
       >
     </template>
     <span v-else class="quiet">a gang, working together</span>
-    <Menu v-if="rate.kind === 'rate'" :label="adds" right>
-      <label class="asked"
-        >Added %<EntryField
-          number
-          :value="typeable(rate.added)"
-          placeholder="0"
-          :disabled="readonly"
-          label="Percentage added"
-          @change="emit('change', { added: $event || '0' })"
-      /></label>
-      <label class="asked"
-        >of the<ChoiceField
-          :value="rate.added_on"
-          :options="ADDED_ON"
-          label="What is added to"
-          :disabled="readonly"
-          @choose="emit('change', { added_on: $event })"
-      /></label>
-      <label class="asked"
-        >Note<EntryField
-          :value="rate.note"
-          placeholder="how, from where"
-          :disabled="readonly"
-          label="Note on the rate"
-          @change="emit('change', { note: $event })"
-      /></label>
-    </Menu>
+    <AddedMenu
+      v-if="rate.kind === 'rate'"
+      :rate="rate"
+      :readonly="readonly"
+      @change="emit('change', $event)"
+    />
     <span class="push"></span>
     <NButton v-if="!readonly" text title="Another rate with the same lines" @click="emit('copy')">
       Copy
@@ -121,14 +94,10 @@ const adds = computed(() => {
 .small {
   width: 56px;
 }
+.taken :deep(input) {
+  color: var(--main);
+}
 .unit {
   width: 68px;
-}
-.asked {
-  display: grid;
-  grid-template-columns: 74px 1fr;
-  align-items: center;
-  gap: 8px;
-  margin-bottom: 4px;
 }
 </style>

@@ -4,17 +4,21 @@ import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
-import { useBuildUp, useBuildUps } from '../../api/project'
+import { useAllowances, useBuildUp, useBuildUps, useElement } from '../../api/project'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
-import { rateShown } from '../../desk/numbers'
+import { quantity, rateShown } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
+import AllowanceDesk from './AllowanceDesk.vue'
+import BandDesk from './BandDesk.vue'
+import NewAllowance from './NewAllowance.vue'
 import NewRate from './NewRate.vue'
 import RateHead from './RateHead.vue'
 import RateParts from './RateParts.vue'
 import ReferenceDesk from './ReferenceDesk.vue'
+import TakenNumbers from './TakenNumbers.vue'
 import TakeRate from './TakeRate.vue'
 import { useRateLines } from './lines'
 
@@ -23,18 +27,25 @@ const router = useRouter()
 const walk = useWalkStore()
 const tally = useTally()
 const { data: list } = useBuildUps()
-const chosen = computed(() =>
-  route.params.buildUp ? Number(route.params.buildUp) : (list.value?.[0]?.id ?? null),
-)
+const { data: allowances } = useAllowances()
+const allowance = computed(() => (route.params.allowance ? Number(route.params.allowance) : null))
+const { data: element } = useElement(allowance)
+const chosen = computed(() => {
+  if (allowance.value !== null) return null
+  return route.params.buildUp ? Number(route.params.buildUp) : (list.value?.[0]?.id ?? null)
+})
 const { data: rate } = useBuildUp(chosen)
-const { columns, rows, bound, readonly, save, projectId, project } = useRateLines(rate)
-const making = ref<'rate' | 'gang' | 'reference' | 'taken' | null>(null)
+const { columns, rows, bound, line, readonly, save, projectId, project } = useRateLines(rate)
+const making = ref<'rate' | 'gang' | 'reference' | 'banded' | 'allowance' | 'taken' | null>(null)
 const home = computed(() => `/projects/${projectId.value}/rates`)
+/** References and banded rates come to nothing by themselves. */
+const isRate = (each: { kind: string }) => each.kind === 'rate' || each.kind === 'gang'
+const BY_SIZE: Record<string, string> = { reference: 'by size', banded: 'by band' }
 watch(
   rate,
   (now) =>
     (tally.selected =
-      now && now.kind !== 'reference'
+      now && isRate(now)
         ? [{ label: 'Rate', value: rateShown(now.rate), unit: `${project.value?.currency} per ${now.unit}` }]
         : []),
   { immediate: true },
@@ -51,13 +62,38 @@ const groups = computed(() => {
       .map((b) => ({
         id: b.id,
         name: b.name,
-        value: b.kind === 'reference' ? 'by size' : rateShown(b.rate),
+        value: BY_SIZE[b.kind] ?? rateShown(b.rate),
         unit: `/${b.unit}`,
         to: `${home.value}/${b.id}`,
-        warn: b.kind !== 'reference' && !Number(b.rate),
+        warn: isRate(b) && !Number(b.rate),
       })),
   }))
 })
+const listed = computed(() => [
+  ...groups.value,
+  ...(allowances.value?.length
+    ? [
+        {
+          key: 'allowances',
+          title: 'Allowances',
+          entries: allowances.value.map((each) => ({
+            id: `allowance-${each.id}`,
+            mark: each.mark,
+            name: each.made_by,
+            value: each.value === null ? '' : quantity(each.value, each.unit),
+            unit: each.unit,
+            to: `${home.value}/allowance/${each.id}`,
+            warn: each.findings > 0,
+          })),
+        },
+      ]
+    : []),
+])
+watch(
+  () => element.value?.id,
+  () => element.value && walk.offer(`quantity:${element.value.id}:${element.value.quantities[0]?.output}`),
+  { immediate: true },
+)
 const at = (build_up: number) => ({ params: { path: { project_id: projectId.value, build_up } } })
 const change = (body: Omit<Schemas['BuildUpChange'], 'version'>) => {
   const now = rate.value
@@ -77,6 +113,10 @@ function made(id: number) {
   begun.value = id
   making.value = null
   return router.push(`${home.value}/${id}`)
+}
+function allowed(id: number) {
+  making.value = null
+  return router.push(`${home.value}/allowance/${id}`)
 }
 async function copy() {
   const now = rate.value
@@ -109,17 +149,32 @@ async function remove() {
 <template>
   <Stage label="Rates">
     <template #list>
-      <ListPane find="Find a rate" :groups="groups" :chosen="chosen">
+      <ListPane
+        find="Find a rate"
+        :groups="listed"
+        :chosen="allowance === null ? chosen : `allowance-${allowance}`"
+      >
         <p v-if="!readonly" class="new">
           <NButton size="small" @click="making = 'rate'">New rate</NButton>
           <NButton size="small" @click="making = 'gang'">New gang</NButton>
           <NButton size="small" @click="making = 'reference'">New reference</NButton>
+          <NButton size="small" @click="making = 'banded'">New banded rate</NButton>
+          <NButton size="small" @click="making = 'allowance'">New allowance</NButton>
           <NButton size="small" @click="making = 'taken'">Shelves, projects</NButton>
         </p>
       </ListPane>
     </template>
+    <AllowanceDesk v-if="element && element.id === allowance" :key="element.id" :element="element" />
+    <BandDesk
+      v-else-if="rate?.kind === 'banded'"
+      :key="rate.id"
+      :rate="rate"
+      @change="change"
+      @copy="copy"
+      @remove="remove"
+    />
     <ReferenceDesk
-      v-if="rate?.kind === 'reference'"
+      v-else-if="rate?.kind === 'reference'"
       :key="rate.id"
       :rate="rate"
       @change="change"
@@ -145,6 +200,7 @@ async function remove() {
         :rows="rows"
         v-bind="bound"
       />
+      <TakenNumbers :rate="rate" :line="line" :readonly="readonly" />
     </template>
     <div v-else-if="list && !list.length" class="empty">
       <h2>No rates yet</h2>
@@ -161,6 +217,7 @@ async function remove() {
       @made="made"
       @shelve="shelve"
     />
+    <NewAllowance v-else-if="making === 'allowance'" @close="making = null" @made="allowed" />
     <NewRate v-else-if="making" :kind="making" @close="making = null" @made="made" />
   </Stage>
 </template>

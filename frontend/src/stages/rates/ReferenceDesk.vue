@@ -1,18 +1,17 @@
 <script setup lang="ts">
 // A reference: known costs by size, typed or pasted, drawn as lines, and read at a size.
-import { NButton } from 'naive-ui'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { keys } from '../../api/keys'
 import { useProject, useProjectId } from '../../api/project'
-import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
 import { shown, typeable } from '../../desk/numbers'
 import ReferenceLines from './ReferenceLines.vue'
+import SizedHead from './SizedHead.vue'
 
 const props = defineProps<{ rate: Schemas['BuildUpView'] }>()
 const emit = defineEmits<{
@@ -117,49 +116,15 @@ const told = computed(() =>
 </script>
 
 <template>
-  <div class="desk-head">
-    <EntryField
-      class="name"
-      :title="rate.name"
-      :value="rate.name"
-      :disabled="readonly"
-      label="Name of the reference"
-      @change="emit('change', { name: $event })"
-    />
-    <label class="quiet"
-      >per
-      <ChoiceField
-        class="unit"
-        :value="rate.unit"
-        :options="asOptions(project?.units ?? [])"
-        label="Unit of the reference"
-        :disabled="readonly"
-        @choose="emit('change', { unit: $event })"
-    /></label>
-    <label class="quiet"
-      >by
-      <EntryField
-        class="by"
-        :value="rate.sized_by"
-        :disabled="readonly"
-        label="What its sizes are"
-        placeholder="thickness"
-        @change="emit('change', { sized_by: $event })"
-    /></label>
-    <label class="quiet"
-      >in
-      <ChoiceField
-        class="unit"
-        :value="rate.sized_in"
-        :options="asOptions(project?.units ?? [])"
-        label="Unit of its sizes"
-        :disabled="readonly"
-        @choose="emit('change', { sized_in: $event })"
-    /></label>
-    <span class="push"></span>
-    <NButton v-if="!readonly" text @click="emit('copy')">Copy</NButton>
-    <NButton v-if="!readonly" text @click="emit('remove')">Delete</NButton>
-  </div>
+  <SizedHead
+    :rate="rate"
+    :readonly="readonly"
+    what="reference"
+    by="thickness"
+    @change="emit('change', $event)"
+    @copy="emit('copy')"
+    @remove="emit('remove')"
+  />
   <p class="from">
     <label class="quiet"
       >source
@@ -214,17 +179,6 @@ const told = computed(() =>
 </template>
 
 <style scoped>
-.name {
-  flex: 0 1 250px;
-  min-width: 110px;
-  font-weight: 600;
-}
-.unit {
-  width: 68px;
-}
-.by {
-  width: 88px;
-}
 .source {
   width: 250px;
 }

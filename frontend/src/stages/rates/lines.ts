@@ -83,8 +83,8 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       .map((b) => ({
         value: `nested:${b.id}`,
         label:
-          b.kind === 'reference'
-            ? `${b.name} (a reference), per ${b.unit}`
+          b.kind === 'reference' || b.kind === 'banded'
+            ? `${b.name} (${b.kind === 'reference' ? 'a reference' : 'a banded rate'}), per ${b.unit}`
             : `${b.name} (a ${b.kind} of this project), ${money(b.rate)} per ${b.unit}`,
       })),
     ...percentOf.map((group) => ({ value: `percent:${group}`, label: `a percentage of ${group}` })),
@@ -118,8 +118,9 @@ export function useRateLines(rate: Ref<Schemas['BuildUpView'] | undefined>) {
       number: true,
       width: '78px',
       text: (l) => l.quantity,
-      show: (l) => shown(typedNumber(l.quantity) ?? l.entered, 2, 4),
-      title: (l) => `${l.quantity}, ${HINTS[l.basis]}`,
+      show: (l) =>
+        `${l.taken ? '↳ ' : ''}${shown(l.taken ? l.entered : (typedNumber(l.quantity) ?? l.entered), 2, 4)}`,
+      title: (l) => `${l.taken ? `Taken: ${l.taken.name}` : l.quantity}, ${HINTS[l.basis]}`,
       ref: (l) => `build-up-line:${l.id}`,
     },
     { key: 'unit', label: 'Unit', width: '38px', show: (l) => l.unit },

@@ -23,7 +23,8 @@ from ....store.models import (
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
-from ..entered import TAKEN_AS
+from ..draws import refuse_ring as refuse_drawn_ring
+from ..entered import TAKEN_AS, makeup_of
 
 MOST_TAKEN = 30  # elements that are taken from one another, in a chain
 LONGEST_NOTE = 300
@@ -45,7 +46,7 @@ def with_lines(actor: Actor, element_id: int) -> Element:
         Refusal: it is measured otherwise, as typed bars and earthworks are.
     """
     element = find(Element, actor, element_id)
-    if element.measurer != "make-up":
+    if element.measurer != "make-up" or makeup_of(element.project_id, element.source).is_allowance:
         raise Refusal(
             f"{element.mark} is not measured by dimension lines.", field="element",
             remedy="Choose another element, or add one.",
@@ -187,6 +188,7 @@ def take_line(actor: Actor, line_id: int, version: int, element_id: int | None, 
     mark = f"taken from {source.mark}" if element_id is not None else "taken from nothing"
     with recording(actor, f"{row.element.mark}: line {mark}") as log:
         log.update(row, **fields)
+        refuse_drawn_ring(actor.project_id)
     return log.saved(row)
 
 

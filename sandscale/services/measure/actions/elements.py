@@ -15,6 +15,7 @@ from ....store.models import (
     DimensionLine,
     Earthwork,
     Element,
+    InputDraw,
     ItemLink,
     Location,
     ProjectRow,
@@ -222,6 +223,16 @@ def check_outputs(row: Element, makeup: MakeUp) -> None:
                 field="makeup",
                 remedy="Take its links out of the bill first.",
             )
+    taking = [(line.taken_key, f"“{line.build_up.name}”") for line in row.rate_lines]
+    taking += [(each.output_key, f"“{each.name}”") for each in row.outputs_of]
+    taking += [(each.hours_key, f"“{each.name}”") for each in row.hours_of]
+    taking += [(d.taken_key, d.element.mark) for d in InputDraw.those(InputDraw.taken, [row.id])]
+    for output, who in taking:
+        if output not in outputs:
+            raise InUse(
+                f"{who} takes “{output}” of {row.mark}, which “{makeup.name}” doesn't give.", field="makeup",
+                remedy="Type that number there first.",
+            )  # fmt: skip
     for line in row.taken_by:
         if line.taken_output not in outputs:
             raise InUse(
@@ -245,6 +256,7 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
         raise InUse(
             f"A line of {taking.element.mark} is taken from {row.mark}.", remedy="Take that line out first."
         )
+    _refuse_drawn_on(row)
     alone = next((each.cutting for each in row.cut_in if each.cutting.chosen.count() == 1), None)
     if alone is not None:
         raise InUse(  # without its members a cutting would be of all bars
@@ -261,6 +273,7 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
             row.typed_bars,
             row.bar_marks,
             row.cut_in,
+            row.drawn,
         ]
         for work in row.earthworks:
             hung += [work.formations, work.classes, work.stages, [work]]
@@ -271,6 +284,21 @@ def delete_element(actor: Actor, element_id: int) -> Saved:
         for each in (*chain.from_iterable(hung), row):
             log.delete(each)
     return log.saved()
+
+
+def _refuse_drawn_on(row: Element) -> None:
+    """Refuse to take out what a rate or an allowance draws on.
+
+    Raises:
+        InUse: one does.
+    """
+    rates = [line.build_up.name for line in row.rate_lines] + [
+        each.name for each in (*row.outputs_of, *row.hours_of)
+    ]
+    if rates:
+        raise InUse(f"“{rates[0]}” takes from {row.mark}.", remedy="Type that number there first.")
+    if drawn := InputDraw.select().where((InputDraw.taken == row.id) & (InputDraw.element != row.id)).first():
+        raise InUse(f"{drawn.element.mark} draws on {row.mark}.", remedy="Type that input first.")
 
 
 @action
@@ -301,6 +329,8 @@ def copy_element(
                 log.insert(DimensionLine, element=made.id, position=at, **kept)
             else:
                 copy_line(log, line, made, at)
+        for draw in source.drawn:
+            log.insert(InputDraw, **_own_of(draw), element=made.id)
         for bar in source.typed_bars:
             log.insert(TypedBar, **_own_of(bar), element=made.id)
         for work in source.earthworks:

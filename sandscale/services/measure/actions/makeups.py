@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ....core.checks.bar_mass import bar_masses
-from ....core.makeups.makeup import MakeUp, built_in
+from ....core.makeups.makeup import DIMENSIONS, MakeUp, built_in
 from ....core.makeups.run import Line, run
 from ....core.numbers.entry import read_entry, read_times
 from ....core.numbers.rounding import is_whole
@@ -55,7 +55,7 @@ def trial(actor: Actor, source: str, entries: dict[str, str], line: dict[str, st
     sample = Line(read_times(line.get("times", "")), size("length"), size("width"), size("height"))
     result = run(makeup, entries, [sample])
     return MakeUpTrial(
-        name=makeup.name, inputs=input_views(makeup, entries),
+        name=makeup.name, allowance=makeup.is_allowance, inputs=input_views(makeup, entries),
         quantities=[
             TrialQuantity(
                 key=q.output.key, label=q.output.label,
@@ -70,6 +70,7 @@ def trial(actor: Actor, source: str, entries: dict[str, str], line: dict[str, st
         names=[
             NameView(name=name, words=makeup.labels.get(name, ""), unit=makeup.system.symbol_of(dimension))
             for name, dimension in makeup.dimensions.items()
+            if not (makeup.is_allowance and name in DIMENSIONS)
         ],
     )  # fmt: skip
 

@@ -18,6 +18,16 @@ const outputs = computed(() =>
 const parts = computed(() =>
   (words.value?.parts ?? []).map((part) => ({ value: part.name, label: `${part.name}: ${part.gives}` })),
 )
+const KINDS = [
+  { value: 'make-up', label: 'line by line of a dimension sheet: a make-up' },
+  { value: 'allowance', label: 'once, by what it asks: an allowance' },
+]
+function count(kind: string) {
+  document.value.kind = kind === 'allowance' ? kind : ''
+  if (kind === 'allowance') {
+    Object.assign(document.value, { needs: [], figures: [], steel: '', bars: [] })
+  }
+}
 function callIt(name: string) {
   const keyOf = (words: string) => nameFrom(words).replaceAll('_', '-')
   const follows = !props.keyed && [keyOf(document.value.name), 'our-own'].includes(document.value.key)
@@ -48,22 +58,32 @@ function callIt(name: string) {
       :span="12"
       @update:model-value="document.leaves = $event"
     />
-    <FormSeveral
-      v-model="document.needs"
-      label="A line counts once it has its"
-      :span="6"
-      :options="dimensions"
-      nothing="nothing"
+    <FormField
+      :model-value="document.kind ?? 'make-up'"
+      label="It counts"
+      :span="12"
+      :options="KINDS"
+      @update:model-value="count"
     />
-    <FormSeveral
-      v-model="document.figures"
-      label="Measured on a sheet by a"
-      :span="6"
-      :options="figures"
-      nothing="typed lines only"
-    />
+    <template v-if="document.kind !== 'allowance'">
+      <FormSeveral
+        v-model="document.needs"
+        label="A line counts once it has its"
+        :span="6"
+        :options="dimensions"
+        nothing="nothing"
+      />
+      <FormSeveral
+        v-model="document.figures"
+        label="Measured on a sheet by a"
+        :span="6"
+        :options="figures"
+        nothing="typed lines only"
+      />
+    </template>
     <FormField v-model="document.headline" label="The result it is known by" :span="6" :options="outputs" />
     <FormField
+      v-if="document.kind !== 'allowance'"
       :model-value="document.steel ?? ''"
       label="Its steel is held against the band of"
       :span="6"

@@ -68,6 +68,10 @@ const tabs = [
   { name: 'bars', label: 'Bars', part: Bars },
   { name: 'sketch', label: 'Picture', part: Picture },
 ] as const
+// An allowance has neither bars nor a picture.
+const open = computed(() =>
+  tabs.filter((tab) => document.value.kind !== 'allowance' || (tab.name !== 'bars' && tab.name !== 'sketch')),
+)
 const at = ref<Table | 'head'>('head')
 const PANE = { height: '100%', padding: '10px 16px 24px', overflow: 'auto' }
 // Tabs are reached and taken by keys as anything else is.
@@ -132,7 +136,7 @@ const labelOf = ({ name, label }: (typeof tabs)[number]) => {
       class="tabs"
     >
       <NTabPane
-        v-for="tab in tabs"
+        v-for="tab in open"
         :key="tab.name"
         :name="tab.name"
         :tab="labelOf(tab)"
