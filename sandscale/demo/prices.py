@@ -206,3 +206,5 @@ RATES_OF_ITEMS = (
     ("Power float", "Slab power floated"),
     ("Blockwork", "Blockwork 140 in walls"),
 )
+# mark, rule, what is entered, and the input that is drawn: hours of a resource over the items that need it
+ALLOWANCE = ("RC1", "road-cleaning", {"heavy_hours": "18"}, "own_hours", "Lorry 12 m³ with driver")

@@ -21,10 +21,11 @@ from ..services.ground.trenches import actions as trenches
 from ..services.keeping import slow
 from ..services.keeping.acting import Actor
 from ..services.keeping.upgrade import upgrade
-from ..services.measure.actions import dimension_lines, elements, figures
+from ..services.measure.actions import allowances, dimension_lines, elements, figures
+from ..services.measure.actions.allowances import Draw
 from ..services.people import accounts as people
 from ..services.prices import actions as prices
-from ..services.prices import enquiries, working_out
+from ..services.prices import enquiries, needs, working_out
 from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
@@ -48,6 +49,7 @@ from ..store.models import (
 from . import plan, site
 from .drawings import foundation_drawing, on_site_sheet, road_drawing
 from .prices import (
+    ALLOWANCE,
     BUILD_UPS,
     DENSITIES,
     ENQUIRY,
@@ -101,6 +103,7 @@ def load() -> Project:
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
+    _allowance(actor)
     _asked(actor)
     return project
 
@@ -430,6 +433,16 @@ def _bill(actor: Actor, ground: int) -> None:
         },
     )
     bill.add_adjustment(actor, "Contingency", "2.5", "work")
+
+
+def _allowance(actor: Actor) -> None:
+    """Road cleaning while the surplus is carted away, by the lorry's hours over the items that need it."""
+    mark, rule, entered, name, resource = ALLOWANCE
+    made = allowances.add_allowance(actor, mark, rule).id or 0
+    elements.change_element(actor, made, 1, {"inputs": entered})
+    lorry = Resource.get((Resource.project == actor.project_id) & (Resource.name == resource)).id
+    draws = [Draw(lorry, item.id) for item in needs.items_needing(actor, lorry)]
+    allowances.draw_input(actor, made, 2, name, draws)
 
 
 if __name__ == "__main__":

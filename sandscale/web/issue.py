@@ -14,7 +14,7 @@ from .api import answers, api, asks_once, stage
 from .schemas import NewJob
 
 blueprint = stage("issue")
-_MEDIA_TYPES = {
+MEDIA_TYPES = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "pdf": "application/pdf",
     "zip": "application/zip",
@@ -53,7 +53,7 @@ def stop(job: int) -> JobView:
 def made(job: int) -> Response:
     """The file a job made."""
     name, content = jobs.result(g.actor, job)
-    return download(name, content, _MEDIA_TYPES[name.rsplit(".", 1)[-1]])
+    return download(name, content, MEDIA_TYPES[name.rsplit(".", 1)[-1]])
 
 
 @blueprint.get("/issue/project.json")

@@ -9,7 +9,7 @@ from pydantic import RootModel
 
 from ..core.pricing.columns import COLUMNS
 from ..core.refusals import BadEntry
-from ..services.keeping.views import Saved
+from ..services.keeping.views import Saved, TableRead
 from ..services.prices import actions as prices
 from ..services.prices import asked, needs, norms, taking_in, working_out
 from ..services.prices import enquiries as enquiring
@@ -18,7 +18,6 @@ from ..services.prices.views import (
     EnquiryBrief,
     EnquiryView,
     NeedView,
-    QuotesRead,
     ResourceView,
     SupplierView,
 )
@@ -117,15 +116,15 @@ def delete_quote(quote: int) -> Saved:
 
 
 @blueprint.post("/quotes/read")
-@api.validate(resp=answers(QuotesRead))
-def read_quotes(json: QuotesPasted) -> QuotesRead:
+@api.validate(resp=answers(TableRead))
+def read_quotes(json: QuotesPasted) -> TableRead:
     """What a pasted list would become; nothing is kept."""
     return taking_in.read(g.actor, json.text.encode(), "what was pasted", json.columns, json.supplier)
 
 
 @blueprint.post("/quotes/read-file")
-@api.validate(resp=answers(QuotesRead))
-def read_quotes_file() -> QuotesRead:
+@api.validate(resp=answers(TableRead))
+def read_quotes_file() -> TableRead:
     """What a list in a file would become, sent as a form with it, the columns and the supplier; nothing is
     kept."""
     file = request.files.get("file")

@@ -12,9 +12,10 @@ from ..core.pricing.build_up import AddedOn, Group
 from ..core.pricing.build_up import Basis as LineBasis
 from ..core.pricing.columns import QuoteColumn
 from ..core.pricing.quotes import Basis
+from ..core.pricing.sizes import SizeColumn
 from ..core.pricing.worked_out import Way
 from ..core.words import RateKind
-from .schemas import NO_NULL, Body, Day, Number, Text, Versioned
+from .schemas import NO_NULL, Body, Day, Number, Source, Text, Versioned
 
 
 class NewResource(Body):
@@ -205,6 +206,17 @@ class BuildUpLineChange(Versioned):
     escalation: Number = Decimal(0)
     size: Text = ""
     note: Text = ""
+
+
+class SizesPasted(Body):
+    """A table of known costs as it was pasted; ``columns`` where they were put right by hand."""
+
+    text: Source
+    columns: Annotated[list[SizeColumn] | None, Field(max_length=60)] = None
+
+
+class SizesTaken(Body):
+    rows: Annotated[list[dict[SizeColumn, Text]], Field(max_length=500)]
 
 
 class NewBand(Body):

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import g
+from flask import Response, g, request
 from pydantic import RootModel
 
-from ..services.keeping.views import Saved
+from ..core.pricing.sizes import COLUMNS
+from ..core.refusals import BadEntry
+from ..services.keeping.acting import Missing
+from ..services.keeping.views import Saved, TableRead
 from ..services.measure import reading as measure_reading
 from ..services.measure.actions import allowances
 from ..services.measure.views import ElementBrief
 from ..services.rates import actions as rates
-from ..services.rates import bands, shelved, taking
+from ..services.rates import bands, shelved, sizes, taking
 from ..services.rates import reading as rates_reading
 from ..services.rates.views import BuildUpBrief, BuildUpView, ReadingView
 from .api import answers, api, stage, writes
+from .issue import MEDIA_TYPES, download
 from .rate_schemas import (
     BandChange,
     BuildUpChange,
@@ -29,6 +33,8 @@ from .rate_schemas import (
     RateOfProject,
     ReferenceSizeChange,
     SizeAsked,
+    SizesPasted,
+    SizesTaken,
     TakenFigure,
     TakenQuantity,
 )
@@ -120,6 +126,41 @@ def delete_line(line: int) -> Saved:
 def add_size(build_up: int, json: NewReferenceSize) -> Saved:
     """Add a size to a reference."""
     return rates.add_size(g.actor, build_up, json.model_dump())
+
+
+@blueprint.post("/build-ups/<int:build_up>/sizes/read")
+@api.validate(resp=answers(TableRead))
+def read_sizes(build_up: int, json: SizesPasted) -> TableRead:
+    """What a pasted table would become; nothing is kept."""
+    return sizes.read_sizes(g.actor, build_up, json.text.encode(), "what was pasted", json.columns)
+
+
+@blueprint.post("/build-ups/<int:build_up>/sizes/read-file")
+@api.validate(resp=answers(TableRead))
+def read_sizes_file(build_up: int) -> TableRead:
+    """What a table in a file would become, sent as a form with it and the columns; nothing is kept."""
+    file = request.files.get("file")
+    if file is None:
+        raise BadEntry("No file was sent.", field="file")
+    told = request.form.get("columns")
+    said = [each if each in COLUMNS else "" for each in told.split(",")] if told else None
+    return sizes.read_sizes(g.actor, build_up, file.read(), file.filename or "the file", said)  # type: ignore[arg-type]
+
+
+@blueprint.post("/build-ups/<int:build_up>/sizes/taken")
+@writes
+def add_sizes(build_up: int, json: SizesTaken) -> Saved:
+    """Take sizes of a table in, as one change."""
+    return sizes.add_sizes(g.actor, build_up, json.rows)
+
+
+@blueprint.get("/build-ups/<int:build_up>/sizes.<form>")
+def sizes_file(build_up: int, form: str) -> Response:
+    """A reference as CSV or XLSX."""
+    if form not in ("csv", "xlsx"):
+        raise Missing("There is no such file.")
+    name, content = sizes.sizes_file(g.actor, build_up, form)  # type: ignore[arg-type]
+    return download(name, content, MEDIA_TYPES[form])
 
 
 @blueprint.post("/build-ups/<int:build_up>/bands")

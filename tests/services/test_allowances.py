@@ -90,7 +90,7 @@ class Haulage(scene.DatabaseCase):
         asked = {each.key: each for each in view.inputs}
         self.assertEqual(
             [(d.name, d.value, d.unit) for d in asked["own_hours"].drawn],
-            [(f"Truck, own in Haul earth {self.truck}", 640.0, "h")],
+            [(f"Truck, own in 1.1 Haul earth {self.truck}", 640.0, "h")],
         )
         self.assertTrue(view.allowance)
         # Another output of the trucks, another quantity, another rate: each moves it; undo brings it back.

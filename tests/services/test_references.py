@@ -13,7 +13,7 @@ from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.issue import documents
 from sandscale.services.keeping import checking, history, walking
-from sandscale.services.rates import actions, reading
+from sandscale.services.rates import actions, reading, sizes
 from sandscale.store.models import BuildUp, BuildUpLine, Item, ReferenceSize
 from tests import scene
 
@@ -92,6 +92,43 @@ class References(scene.DatabaseCase):
             self.assertEqual(reading.read_at(self.actor, self.table, "175").total, D("53.55"))
         twin = scene.id_of(actions.copy_build_up(self.actor, self.table))
         self.assertEqual([s.at for s in self.seen(twin).sizes], [150, 200])
+
+    def test_a_table_comes_in_is_put_right_and_goes_out_to_come_in_again(self) -> None:
+        pasted = "Thickness [cm]\tLabour\tMaterial\tTotal\n25\t45,10\t19.20\t64.30\n20\t1\t1\t2\n30\t\t\t\nx\t1\t1\t2"
+        seen = sizes.read_sizes(self.actor, self.table, pasted.encode(), "the list")
+        self.assertEqual(seen.columns, ["size", "labour", "material", "whole"])
+        self.assertEqual(
+            [(row.fields.get("size"), row.says) for row in seen.rows],
+            [
+                ("25 cm", ""), ("20 cm", "The reference tells of that size already."),
+                ("30 cm", "It tells no cost."), ("x cm", "“x cm” can't be read as size."),
+            ],
+        )  # fmt: skip
+        with self.assertRaisesRegex(BadEntry, "Row 2: The reference tells of that size already"):
+            sizes.add_sizes(self.actor, self.table, [row.fields for row in seen.rows])
+        saved = sizes.add_sizes(self.actor, self.table, [seen.rows[0].fields])
+        self.assertEqual(saved.id, 1)
+        self.assertEqual([(s.at, s.labour) for s in self.seen(self.table).sizes][-1], (D(250), D("45.1")))
+        otherwise = sizes.read_sizes(
+            self.actor, self.table, pasted.encode(), "the list", ["size", "whole", "", ""]
+        )
+        self.assertEqual(otherwise.rows[0].fields, {"size": "25 cm", "whole": "45,10"})
+        # Out as CSV and as a workbook, and into another reference: the same costs.
+        for form in ("csv", "xlsx"):
+            name, content = sizes.sizes_file(self.actor, self.table, form)
+            self.assertEqual(name, f"Walls, in situ.{form}".replace(",", "_"))
+            head = {"name": f"Again {form}", "unit": "m²", "kind": "reference", "sized_in": "mm"}
+            twin = scene.id_of(actions.add_build_up(self.actor, head))
+            back = sizes.read_sizes(self.actor, twin, content, name)
+            self.assertEqual(back.wrong, 0)
+            sizes.add_sizes(self.actor, twin, [row.fields for row in back.rows])
+            self.assertEqual(
+                [(s.at, s.labour, s.material) for s in self.seen(twin).sizes],
+                [(s.at, s.labour, s.material) for s in self.seen(self.table).sizes],
+            )
+        rate, _ = self.rated("175")
+        with self.assertRaisesRegex(BadEntry, "is no reference"):
+            sizes.sizes_file(self.actor, rate, "csv")
 
     def test_what_is_read_beyond_or_not_at_all_is_told(self) -> None:
         beyond, _ = self.rated("250")

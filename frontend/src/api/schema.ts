@@ -745,6 +745,74 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/build-ups/{build_up}/sizes.{form}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A reference as CSV or XLSX. */
+    get: operations['get__api_projects_{project_id}_build-ups_{build_up}_sizes.{form}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/sizes/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a pasted table would become; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_sizes_read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/sizes/read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a table in a file would become, sent as a form with it and the columns; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_sizes_read-file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/build-ups/{build_up}/sizes/taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take sizes of a table in, as one change. */
+    post: operations['post__api_projects_{project_id}_build-ups_{build_up}_sizes_taken']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/build-ups/{build_up}/taken': {
     parameters: {
       query?: never
@@ -9209,22 +9277,6 @@ export interface components {
       text: string
     }
     /**
-     * QuotesRead
-     * @description What was read of rows before they are kept: which column is taken for what, and what they come to.
-     */
-    QuotesRead: {
-      /** Columns */
-      columns: string[]
-      /** Heads */
-      heads: string[]
-      /** Rows */
-      rows: components['schemas']['RowRead'][]
-      /** Sample */
-      sample: string[][]
-      /** Wrong */
-      wrong: number
-    }
-    /**
      * QuotesTaken
      * @description Rows of a list as they were read, to be quotes.
      */
@@ -10500,6 +10552,26 @@ export interface components {
       size: string
     }
     /**
+     * SizesPasted
+     * @description A table of known costs as it was pasted; ``columns`` where they were put right by hand.
+     */
+    SizesPasted: {
+      /**
+       * Columns
+       * @default null
+       */
+      columns?: ('' | 'size' | 'labour' | 'plant' | 'material' | 'whole')[] | null
+      /** Text */
+      text: string
+    }
+    /** SizesTaken */
+    SizesTaken: {
+      /** Rows */
+      rows: {
+        [key: string]: string
+      }[]
+    }
+    /**
      * SketchPart
      * @description An outline of the make-up's sketch at the sizes of the first line, in m; one point and a radius is a
      *     circle.
@@ -10857,6 +10929,23 @@ export interface components {
       used: number
       /** Version */
       version: number
+    }
+    /**
+     * TableRead
+     * @description What was read of a table before it is kept: which column is taken for what, and what its rows come
+     *     to.
+     */
+    TableRead: {
+      /** Columns */
+      columns: string[]
+      /** Heads */
+      heads: string[]
+      /** Rows */
+      rows: components['schemas']['RowRead'][]
+      /** Sample */
+      sample: string[][]
+      /** Wrong */
+      wrong: number
     }
     /**
      * TakenFigure
@@ -13082,6 +13171,124 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['NewReferenceSize']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_build-ups_{build_up}_sizes.{form}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+        form: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
+  }
+  'post__api_projects_{project_id}_build-ups_{build_up}_sizes_read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SizesPasted']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TableRead']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_build-ups_{build_up}_sizes_read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TableRead']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_build-ups_{build_up}_sizes_taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        build_up: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SizesTaken']
       }
     }
     responses: {
@@ -17435,7 +17642,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['QuotesRead']
+          'application/json': components['schemas']['TableRead']
         }
       }
       /** @description Unprocessable Content */
@@ -17466,7 +17673,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['QuotesRead']
+          'application/json': components['schemas']['TableRead']
         }
       }
       /** @description Unprocessable Content */

@@ -570,9 +570,13 @@ def _part(makeup: MakeUp, entries: Mapping[str, str], values: Mapping[str, float
                 label,
                 values[name],
                 symbol,
-                source="entered" if field.key in entries else "default of the make-up",
+                source="entered" if field.key in entries else _default_of(makeup),
             )
     raise KeyError(name)
+
+
+def _default_of(makeup: MakeUp) -> str:
+    return "default of the rule" if makeup.is_allowance else "default of the make-up"
 
 
 def _paper_order(name: str) -> tuple[int, str]:

@@ -128,4 +128,5 @@ def working(picked: Picked, name: str, unit: str, sized_in: str) -> Working:
         band.name or "Cost of the band", band.cost or Decimal(0), unit, source="" if band.name else "typed",
         link=band.link,
     )  # fmt: skip
-    return Working(name, band.cost or Decimal(0), unit, picked.told(sized_in), parts=(cost,))
+    told = picked.told(sized_in)
+    return Working(name, band.cost or Decimal(0), unit, told, shown(band.cost or Decimal(0)), parts=(cost,))

@@ -70,10 +70,10 @@ class Reading:
     def told(self, unit: str) -> str:
         """From which sizes it was read, and how."""
         sizes = " and ".join(shown(each.size, least=0) for each in self.known)
-        at = f"read at {shown(self.size, least=0)} {unit}"
+        at = f"read at {shown(self.size, least=0)} {unit}".strip()
         if self.how == "at":
             return at
-        return f"{at}, {'between' if self.how == 'between' else 'beyond'} {sizes} {unit}"
+        return f"{at}, {'between' if self.how == 'between' else 'beyond'} {sizes} {unit}".strip()
 
 
 def read(table: Sequence[Known], size: Decimal, unit: str, places: int = 2) -> Reading:
@@ -92,7 +92,7 @@ def read(table: Sequence[Known], size: Decimal, unit: str, places: int = 2) -> R
     known = sorted(table, key=lambda each: each.size)
     if not known:
         raise BadEntry("The table knows no size yet.", field="size", remedy="Type a size and what it costs.")
-    told = f"{shown(size, least=0)} {unit}"
+    told = f"{shown(size, least=0)} {unit}".strip()
     exact = [each for each in known if each.size == size]
     if exact:
         return _reading(size, "at", (exact[0],), (), places)
@@ -106,7 +106,7 @@ def read(table: Sequence[Known], size: Decimal, unit: str, places: int = 2) -> R
     two = (known[at - 1], known[at])
     if two[0].size < size < two[1].size:
         return _reading(size, "between", two, (), places)
-    ends = f"{shown(known[0].size, least=0)} to {shown(known[-1].size, least=0)} {unit}"
+    ends = f"{shown(known[0].size, least=0)} to {shown(known[-1].size, least=0)} {unit}".strip()
     says = f"{told} lies beyond the sizes known, {ends}; it is read along the last two."
     return _reading(size, "beyond", two, (Finding(says, code="beyond-sizes"),), places)
 

@@ -35,6 +35,17 @@ class RowRead(View):
     looks: str = ""
 
 
+class TableRead(View):
+    """What was read of a table before it is kept: which column is taken for what, and what its rows come
+    to."""
+
+    columns: list[str]
+    heads: list[str]
+    sample: list[list[str]]
+    rows: list[RowRead]
+    wrong: int
+
+
 class JobView(View):
     """Long work: ``done`` from 0 to 1; ``name`` of the file it made."""
 

@@ -20,6 +20,7 @@ from ...store.models import (
     RateBand,
     Resource,
 )
+from ..bill.reading import refs_of
 from ..keeping.graph import After, Ids, Written, ids_in
 from ..prices.needs import needed_by
 from .taken import taken_of
@@ -66,10 +67,10 @@ def _of_items(rows: list[InputDraw]) -> Iterator[tuple[InputDraw, Working]]:
     items = {row.id: row for row in Item.those(Item.id, {row.item_id for row in rows})}
     resources = Resource.those(Resource.id, {row.resource_id for row in rows})
     names, units = ({row.id: getattr(row, name) for row in resources} for name in ("name", "unit"))
-    amounts = needed_by(project, names, list(items.values()))
+    amounts, refs = needed_by(project, names, list(items.values())), refs_of(items.values())
     for row in rows:
         item = items[row.item_id]
-        name = f"{names[row.resource_id]} in {item.description}"
+        name = f"{names[row.resource_id]} in {refs[item.id]} {item.description}"
         value = float(amounts[item.id].get(row.resource_id, 0))
         yield row, Working(name, value, units[row.resource_id], link=f"item-quantity:{item.id}")
 

@@ -19,9 +19,8 @@ from ...formats.table import cells
 from ...store.models import Project, Quote, Resource
 from ..keeping.acting import Actor
 from ..keeping.recording import action, recording
-from ..keeping.views import RowRead, Saved
+from ..keeping.views import RowRead, Saved, TableRead
 from .actions import UNTOLD, checked_quote, checked_resource
-from .views import QuotesRead
 
 SAMPLE = 6  # rows shown as they came
 MOST_AT_ONCE = 20_000
@@ -57,7 +56,7 @@ def _name(text: str) -> str:
 
 def read(
     actor: Actor, content: bytes, name: str, said: Sequence[QuoteColumn] | None = None, supplier: str = ""
-) -> QuotesRead:
+) -> TableRead:
     """Rows of a file or of the clipboard as they would become quotes; nothing is kept.
 
     Args:
@@ -78,7 +77,7 @@ def read(
             fields.setdefault("supplier", supplier.strip())
         if fields.keys() - {"supplier"}:
             rows.append(_looked_over(at, fields, known))
-    return QuotesRead(
+    return TableRead(
         columns=list(columns.columns),
         heads=list(table[columns.first - 1]) if columns.first else [],
         sample=[list(row) for row in table[columns.first : columns.first + SAMPLE]],

@@ -8,7 +8,7 @@ from decimal import Decimal
 from ...core.pricing.build_up import Group
 from ...core.pricing.quotes import Basis
 from ...core.pricing.worked_out import Way
-from ..keeping.views import RowRead, View
+from ..keeping.views import View
 
 
 class QuoteView(View):
@@ -70,16 +70,6 @@ class ResourceView(View):
     quotes: list[QuoteView]
     findings: list[str]
     used_in: int
-
-
-class QuotesRead(View):
-    """What was read of rows before they are kept: which column is taken for what, and what they come to."""
-
-    columns: list[str]
-    heads: list[str]
-    sample: list[list[str]]
-    rows: list[RowRead]
-    wrong: int
 
 
 class SupplierView(View):

@@ -76,9 +76,15 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
             for limit in (band.low, band.below):
                 limit_in(limit, symbol)
     check_version(row, version, fields)
-    with recording(actor, f"Rate {row.name}: {', '.join(f'{k} {v}' for k, v in fields.items())}") as log:
+    with recording(actor, f"Rate {row.name}: {_told(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
+
+
+def _told(fields: dict[str, Any]) -> str:
+    """What is changed, in words; what is no longer taken goes without saying."""
+    said = {name: value for name, value in fields.items() if name not in _TAKEN}
+    return ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in said.items())
 
 
 def _is_used(row: BuildUp) -> bool:

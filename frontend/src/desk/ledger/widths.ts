@@ -21,7 +21,10 @@ export function useWidths<T>(
         if (column.number)
           for (const row of drawn.value) {
             const unit = row.data && column.unit ? column.unit(row.data).length + 1 : 0
-            const length = shownIn(row, column).length + unit
+            // What was picked is called by its words until it is kept, which aren't what stands there.
+            const text =
+              column.choices && row.data && column.show ? column.show(row.data) : shownIn(row, column)
+            const length = text.length + unit
             if (length > (longest.get(column.key) ?? 0)) longest.set(column.key, length)
           }
     },

@@ -32,7 +32,7 @@ function readFile(file: File, columns: string[] | null) {
   form.append('file', file)
   form.append('supplier', supplier.value)
   if (columns) form.append('columns', columns.join(','))
-  return sendFile<Schemas['QuotesRead']>(`/api/projects/${projectId.value}/quotes/read-file`, form)
+  return sendFile<Schemas['TableRead']>(`/api/projects/${projectId.value}/quotes/read-file`, form)
 }
 async function keep(rows: Record<string, string>[]) {
   const saved = await save(() =>

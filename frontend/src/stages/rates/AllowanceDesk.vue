@@ -89,7 +89,8 @@ const look = (output: string) => walk.look(`quantity:${props.element.id}:${outpu
             :value="byHand(q.output)!.entry"
             :disabled="readonly"
             :label="byHand(q.output)!.label"
-            :placeholder="byHand(q.output)!.hint"
+            placeholder="48: whole shifts only"
+            :title="byHand(q.output)!.hint"
             @change="change({ inputs: { [`hand_${q.output}`]: $event } })"
           />
         </label>
@@ -120,22 +121,21 @@ const look = (output: string) => walk.look(`quantity:${props.element.id}:${outpu
           @change="change({ inputs: { [input.key]: $event } })"
         />
         <span class="quiet unit">{{ input.unit }}</span>
-        <span class="from">
-          <template v-for="(each, at) in input.drawn" :key="each.ref">
-            <template v-if="at"> + </template>
-            <NButton text type="primary" @click="go(each)"
-              >{{ each.name }} {{ shown(each.value, 2, 4) }}</NButton
-            >
-          </template>
-          <NButton
-            v-if="!readonly && !input.words && !input.choices.length"
-            text
-            :class="{ change: input.drawn.length }"
-            :aria-label="`Draw ${input.label.toLowerCase()} from the project`"
-            @click="drawing = input"
-            >{{ input.drawn.length ? 'change' : 'draw…' }}</NButton
-          >
-        </span>
+        <NButton
+          v-if="!readonly && !input.words && !input.choices.length"
+          text
+          class="draw"
+          :aria-label="`Draw ${input.label.toLowerCase()} from the project`"
+          @click="drawing = input"
+          >{{ input.drawn.length ? 'change what it draws' : 'draw…' }}</NButton
+        >
+        <ul v-if="input.drawn.length" class="pieces" :aria-label="`What ${input.label.toLowerCase()} draws`">
+          <li v-for="each in input.drawn" :key="`${each.ref} ${each.resource}`">
+            <NButton text type="primary" class="piece" @click="go(each)">{{ each.name }}</NButton>
+            <span class="num">{{ shown(each.value, 2, 4) }}</span>
+            <span class="quiet">{{ each.unit }}</span>
+          </li>
+        </ul>
       </div>
     </section>
   </div>
@@ -207,7 +207,29 @@ h3 {
 .own :deep(input) {
   font-weight: 600;
 }
-.change {
-  margin-left: 10px;
+.draw {
+  justify-content: start;
+}
+.pieces {
+  grid-column: 1 / -1;
+  margin: 0 0 4px;
+  padding: 0 0 0 16px;
+  list-style: none;
+}
+.pieces li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 90px 34px;
+  gap: 10px;
+}
+.pieces .num {
+  text-align: right;
+}
+.piece {
+  justify-content: start;
+  min-width: 0;
+}
+.piece :deep(.n-button__content) {
+  white-space: normal;
+  text-align: left;
 }
 </style>

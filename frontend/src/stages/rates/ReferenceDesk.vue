@@ -1,17 +1,20 @@
 <script setup lang="ts">
 // A reference: known costs by size, typed or pasted, drawn as lines, and read at a size.
 import { useQuery } from '@tanstack/vue-query'
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { keys } from '../../api/keys'
 import { useProject, useProjectId } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 import LedgerTable from '../../desk/LedgerTable.vue'
+import Menu from '../../desk/Menu.vue'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
 import { shown, typeable } from '../../desk/numbers'
 import ReferenceLines from './ReferenceLines.vue'
 import SizedHead from './SizedHead.vue'
+import SizesIn from './SizesIn.vue'
 
 const props = defineProps<{ rate: Schemas['BuildUpView'] }>()
 const emit = defineEmits<{
@@ -94,6 +97,8 @@ const rows = computed<Row<Size>[]>(() => [
   ),
   ...stage.ghost.value,
 ]) // prettier-ignore
+const taking = ref(false)
+const fileOf = (form: string) => `/api/projects/${projectId.value}/build-ups/${props.rate.id}/sizes.${form}`
 const asked = ref('')
 const { data: reading, error } = useQuery({
   queryKey: computed(() => [...keys.buildUp(projectId.value, props.rate.id), 'read', asked.value, props.rate.sizes]),
@@ -146,6 +151,12 @@ const told = computed(() =>
         placeholder="year"
         @change="emit('change', { year: $event })"
     /></label>
+    <NButton v-if="!readonly" text @click="taking = true">From a table…</NButton>
+    <Menu v-if="rate.sizes.length" v-slot="{ close }" label="As a table">
+      <a v-for="form in ['xlsx', 'csv']" :key="form" :href="fileOf(form)" download @click="close">{{
+        form.toUpperCase()
+      }}</a>
+    </Menu>
     <span class="push"></span>
     <label class="quiet"
       >read at
@@ -175,12 +186,13 @@ const told = computed(() =>
     :unit="rate.sized_in"
     :reading="asked && !error ? (reading ?? null) : null"
   />
+  <SizesIn v-if="taking" :rate="rate" @done="taking = false" />
   <LedgerTable :label="`Sizes of ${rate.name}`" :columns="columns" :rows="rows" v-bind="stage.bound.value" />
 </template>
 
 <style scoped>
 .source {
-  width: 250px;
+  width: 190px;
 }
 .year {
   width: 76px;
