@@ -139,7 +139,7 @@ BUILD_UPS: tuple[tuple[str, str, str, str, str, tuple[tuple[str, str, str], ...]
     ("Topsoil and paving stripped", "m³", "Earthwork", "26", "1", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "0.5", "0"))),
     ("Excavated to formation", "m³", "Earthwork", "34", "1", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "0.5", "0"))),
     ("Fill compacted in layers", "m³", "Earthwork", "38", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Roller with driver", "1", "0"), ("Labourer", "1", "0"))),
-    ("Fill brought in", "m³", "Earthwork", "38", "1", (("Granular fill", "38*1.9", "5"),)),
+    ("Fill brought in", "m³", "Earthwork", "38", "1", (("Granular fill", "1.9", "5"),)),
     ("Carted away", "m³", "Earthwork", "22", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Lorry 12 m³ with driver", "3", "0"))),
     ("Formation and slopes trimmed", "m²", "Earthwork", "140", "1", (("Excavator 8 t with driver", "0.5", "0"), ("Roller with driver", "0.5", "0"), ("Labourer", "1", "0"))),
     ("Trench dug", "m³", "Trenches", "18", "1", (("Excavator 8 t with driver", "1", "0"), ("Labourer", "1", "0"))),

@@ -34,10 +34,12 @@ def page() -> str:
     lines = [HEAD]
     for key, makeup in sorted(built_in().items(), key=lambda each: each[1].name):
         lines += [f"## {makeup.name}", "", makeup.document.about, ""]
-        lines += [f"![{makeup.name}](make-ups/{key}.svg)", ""]
+        if makeup.sketch:
+            lines += [f"![{makeup.name}](make-ups/{key}.svg)", ""]
         billed = [o for o, _ in makeup.outputs if o.item]
         bought = [o for o, _ in makeup.outputs if not o.item]
-        for title, outputs in (("Counts", billed), ("To buy", bought)):
+        rest = "Comes to, once" if makeup.is_allowance else "To buy"
+        for title, outputs in (("Counts", billed), (rest, bought)):
             if outputs:
                 lines += [
                     f"- **{title}**: " + ", ".join(f"{_low(o.label)} ({o.unit})" for o in outputs) + "."
@@ -47,9 +49,10 @@ def page() -> str:
 
 
 def pictures() -> Iterator[tuple[str, str]]:
-    """Of each make-up, its key and its picture as SVG."""
+    """Of each make-up that is drawn, its key and its picture as SVG."""
     for key, makeup in built_in().items():
-        yield key, _picture(makeup)
+        if makeup.sketch:
+            yield key, _picture(makeup)
 
 
 def _low(words: str) -> str:

@@ -192,10 +192,10 @@ const told = computed(() =>
 
 <style scoped>
 .source {
-  width: 190px;
+  width: 158px;
 }
 .year {
-  width: 76px;
+  width: 64px;
 }
 .from {
   display: flex;
