@@ -59,6 +59,7 @@ class AtTheDesk(DemoCase):
         saved(page)
         # Its bars stand in the schedule at once: 13 each way of 2.350.
         page.get_by_role("link", name="Bars", exact=True).click()
+        expect(page).to_have_url(re.compile("/bars"))  # the list there is another one
         page.get_by_role("link", name=re.compile("^PF3")).click()
         row = page.get_by_role("grid", name=SCHEDULE).get_by_role("row").filter(has_text="PF3")
         expect(row).to_contain_text(re.compile(r"PF3\s*01\s*H16\s*3\s*26\s*78\s*2\.350\s*21"))

@@ -130,6 +130,8 @@ CASES: tuple[tuple[str, str, Sizes, dict[str, str], Sizes, dict[str, str]], ...]
         (5, 4, 0.2), {"steel": "fabric, one layer", "fabric_lap": "2399"}),
     ("suspended-slab", "The lap is as long", (5, 4, 0.2), {"main": "25", "stock": "1"}, (5, 4, 0.2),
         {"main": "20", "stock": "1"}),
+    ("road-cleaning", "Heavy haulage takes more", (), {"own_hours": "53", "heavy_hours": "9"}, (),
+        {"own_hours": "54", "heavy_hours": "9"}),
     ("wall", "The wall is thicker", (5, None, 3), {"top_thickness": "251"}, (5, None, 3),
         {"top_thickness": "250"}),
     ("wall", "A wall this large", (5, None, 15.1), {}, (5, None, 15), {}),

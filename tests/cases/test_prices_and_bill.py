@@ -245,10 +245,14 @@ class Blockwork(unittest.TestCase):
             (D("0.00"), ["material has no price, so it counts nothing."]),
         )
 
-    def test_an_output_of_nothing_is_refused_only_where_it_is_used(self) -> None:
-        with self.assertRaises(BadEntry):
-            build_up.analyse(self.LINES, Terms(D(0)))
-        self.assertEqual(build_up.analyse(self.LINES[2:], Terms(D(0))).rate, D("21.26"))
+    def test_an_output_of_nothing_is_told_only_where_it_is_used(self) -> None:
+        """As when it is taken from a quantity line that comes to nothing: what goes by it counts nothing."""
+        found = build_up.analyse(self.LINES, Terms(D(0)))
+        self.assertEqual(
+            (found.rate, [(f.line, f.code) for f in found.findings]),
+            (D("21.26"), [(0, "no-output"), (1, "no-output")]),
+        )
+        self.assertEqual(build_up.analyse(self.LINES[2:], Terms(D(0))).findings, ())
 
 
 class References(unittest.TestCase):

@@ -504,6 +504,18 @@ def ground_beam(r: Draw) -> Case:
     }  # fmt: skip
 
 
+def road_cleaning(r: Draw) -> Case:
+    own, hired, heavy, day = r.nr(0, 900), r.nr(0, 400), r.nr(0, 60), r.nr(7, 10)
+    trucks, fewer, long, short = r.nr(4, 8), r.nr(1, 4), r.nr(2, 4), r.nr(1, 2)
+    others = max(own + hired - heavy * trucks, 0) / fewer
+    days = math.ceil(round(heavy / day, 9)), math.ceil(round(others / day, 9))
+    entries = {
+        "own_hours": f"{own}", "hired_hours": f"{hired}", "heavy_hours": f"{heavy}", "heavy_trucks": f"{trucks}",
+        "other_trucks": f"{fewer}", "day": f"{day}", "heavy_a_day": f"{long}", "other_a_day": f"{short}",
+    }  # fmt: skip
+    return [Line()], entries, {"cleaning": days[0] * long + days[1] * short}
+
+
 def plain(makeup: str) -> Callable[[Draw], Case]:
     def case(r: Draw) -> Case:
         n, a, b, h = r.nr(1, 9), r.m(1, 9), r.m(1, 9), r.m(1, 9)
@@ -524,7 +536,7 @@ CASES: dict[str, Callable[[Draw], Case]] = {
     "mix-over-an-area": mix_over, "kerb": kerb,
     "paved-area": paved, "area-on-a-slope": sloped_area, "pit": pit, "pipe-trench": trench,
     "items-along-a-run": along, "steel-sections": steel,
-    "plain-length": plain_length,
+    "plain-length": plain_length, "road-cleaning": road_cleaning,
     **{key: plain(key) for key in ("plain-number", "plain-area", "plain-volume")},
 }  # fmt: skip
 

@@ -154,7 +154,11 @@ class EveryMakeUpInAWorkbook(scene.DatabaseCase):
                 makeup.key,
                 **({"dig_depth": "2.4", "batter": "0.5"} if "dig_depth" in makeup.inputs else {}),
             )
-            for times, deduct in (("2/3", False), ("", False), ("2", True)):
+            if makeup.is_allowance:  # counts once, by what it asks
+                row = Element.get_by_id(element)
+                entered = {"own_hours": "640", "hired_hours": "180", "heavy_hours": "36"}
+                elements.change_element(actor, element, row.version, {"inputs": entered})
+            for times, deduct in () if makeup.is_allowance else (("2/3", False), ("", False), ("2", True)):
                 scene.line(
                     actor,
                     element,

@@ -165,7 +165,7 @@ class AnyRequest(WebCase):
             "project_id": actor.project_id, "element": made["element"], "line": made["line"], "resource": made["resource"], "build_up": made["rate"],
             "item": made["item"], "sheet": sheet.id, "figure": figure, "makeup": own, "shelf": shelf, "area": area, "drawing": sheet.revision.drawing_id,
             "adjustment": first(Adjustment), "location": first(Location), "quote": first(Quote), "section": first(Section), "link": first(ItemLink),
-            "job": 1, "zoom": 0, "column": 0, "row": 0, "typed_bar": first(TypedBar), **bars_of, **ground,
+            "job": 1, "form": "csv", "zoom": 0, "column": 0, "row": 0, "typed_bar": first(TypedBar), **bars_of, **ground,
         }  # fmt: skip
         return actor, ids
 

@@ -17,6 +17,7 @@ from ...store.models import (
     Earthwork,
     Figure,
     ItemLink,
+    Quote,
     Resource,
     Route,
     RouteChange,
@@ -316,8 +317,23 @@ class _Telling:
         touched = self.touched
         ids = self.moved.get("prices", set()) | touched.ids("resource") | touched.values("quote", "resource")
         used = touched.values("build_up_line", "resource")  # how many rates draw on it is shown with it
+        if self._needs_moved() and self._heeds_least():
+            self.again.append("resources")
         wanted = self._few(ids | used, MOST_PRICES, "resources")
         return resource_views(self.actor, Resource.select().where(Resource.id << wanted)) if wanted else []
+
+    def _needs_moved(self) -> bool:
+        """Whether the bill may need other amounts of resources."""
+        written = ("item", "item_link", "build_up_line", "build_up", "rate_band")
+        return bool(self.moved.get("items")) or any(map(self.touched.ids, written))
+
+    def _heeds_least(self) -> bool:
+        """Whether a quote has a least quantity, which is held against what the bill needs."""
+        return (
+            Quote.select()
+            .where((Quote.project == self.actor.project_id) & Quote.least.is_null(False))
+            .exists()
+        )
 
     def _build_ups(self) -> list[BuildUpBrief]:
         touched = self.touched

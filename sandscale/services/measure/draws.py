@@ -23,7 +23,7 @@ from ...store.models import (
 from ..bill.reading import refs_of
 from ..keeping.graph import After, Ids, Written, ids_in
 from ..prices.needs import needed_by
-from .taken import taken_of
+from .taken import Taken, taken_of
 
 MOST_DRAWN = 60  # elements that draw on elements that draw …
 
@@ -52,27 +52,29 @@ def draws_of(
     """
     rows = InputDraw.those(InputDraw.element, elements, InputDraw.id)
     asked = [row for row in rows if row.input in units[row.element_id]]
-    yield from _of_items([row for row in asked if row.resource_id])
+    found = {row.id: line for row, line in _of_items([row for row in asked if row.resource_id])}
     taken = taken_of((row.taken_id, row.taken_key) for row in asked)
     for row in asked:
-        if line := taken.get((row.taken_id, row.taken_key)):
-            symbol = units[row.element_id][row.input]
-            yield row, Working(line.name, line.held_in(symbol), symbol, link=line.link)
+        symbol = units[row.element_id][row.input]
+        line = found.get(row.id) or taken.get((row.taken_id, row.taken_key))
+        gone = Taken(0.0, symbol, f"quantity:{row.taken_id}:{row.taken_key}", "A quantity that is gone")
+        line = line or gone
+        yield row, Working(line.name, line.held_in(symbol), symbol, link=line.link)
 
 
-def _of_items(rows: list[InputDraw]) -> Iterator[tuple[InputDraw, Working]]:
+def _of_items(rows: list[InputDraw]) -> Iterator[tuple[InputDraw, Taken]]:
+    """How much of its resource each draw's item takes."""
     if not rows:
         return
     project = Project.get_by_id(rows[0].project_id)
     items = {row.id: row for row in Item.those(Item.id, {row.item_id for row in rows})}
-    resources = Resource.those(Resource.id, {row.resource_id for row in rows})
-    names, units = ({row.id: getattr(row, name) for row in resources} for name in ("name", "unit"))
-    amounts, refs = needed_by(project, names, list(items.values())), refs_of(items.values())
+    resources = {row.id: row for row in Resource.those(Resource.id, {row.resource_id for row in rows})}
+    amounts, refs = needed_by(project, resources, list(items.values())), refs_of(items.values())
     for row in rows:
-        item = items[row.item_id]
-        name = f"{names[row.resource_id]} in {refs[item.id]} {item.description}"
-        value = float(amounts[item.id].get(row.resource_id, 0))
-        yield row, Working(name, value, units[row.resource_id], link=f"item-quantity:{item.id}")
+        item, resource = items[row.item_id], resources[row.resource_id]
+        name = f"{resource.name} in {refs[item.id]} {item.description}"
+        value = float(amounts[item.id].get(resource.id, 0))
+        yield row, Taken(value, resource.unit, f"item-quantity:{item.id}", name)
 
 
 def refuse_ring(project_id: int) -> None:
@@ -84,21 +86,30 @@ def refuse_ring(project_id: int) -> None:
     draws = list(InputDraw.select().where(InputDraw.project == project_id))
     if not draws:
         return
-    elements = Element.select(Element, Location).join(Location).where(Element.project == project_id)
-    names = {row.id: f"{row.mark} in {row.location.name}" for row in elements}
-    uses: dict[str, list[str]] = {name: [] for name in names.values()}
+    uses: dict[int, set[int]] = {}
     taking = (DimensionLine.project == project_id) & DimensionLine.taken_from.is_null(False)
-    for element, source in (
-        DimensionLine.select(DimensionLine.element, DimensionLine.taken_from).where(taking).tuples()
-    ):
-        uses[names[element]].append(names[source])
+    lines = DimensionLine.select(DimensionLine.element, DimensionLine.taken_from).where(taking)
+    for element, source in lines.tuples():
+        uses.setdefault(element, set()).add(source)
     for draw in draws:
         behind = {draw.taken_id} - {None}
         if draw.item_id:
             behind = ItemLink.column(ItemLink.element, ItemLink.item, [draw.item_id])
             behind |= _behind(draw.resource_id, draw.item.build_up_id, set())
-        uses[names[draw.element_id]] += [names[each] for each in behind]
-    refuse_deeper(uses, "Elements", MOST_DRAWN)
+        uses.setdefault(draw.element_id, set()).update(behind)
+    names = _names(set(uses).union(*uses.values()))
+    told = {names[each]: [names[source] for source in uses.get(each, ())] for each in names}
+    refuse_deeper(told, "Elements", MOST_DRAWN)
+
+
+def _names(elements: set[int]) -> dict[int, str]:
+    """What elements are called, each otherwise."""
+    query = Element.select(Element, Location).join(Location).where(Element.id << list(elements))
+    found: dict[int, str] = {}
+    for row in query.order_by(Element.id):
+        name = f"{row.mark} in {row.location.name}"
+        found[row.id] = f"{name}, no. {row.id}" if name in found.values() else name
+    return found
 
 
 def _behind(resource: int, rate: int | None, seen: set[int]) -> set[int]:
