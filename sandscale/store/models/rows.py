@@ -134,7 +134,9 @@ def _reading(
 
 
 def _among(key: Field) -> str:
-    return f'"{key.column_name}" = ANY(%s::{_kind(key)}[])'
+    # A number that no id can be is no row's.
+    kind = "bigint" if (of := _kind(key)).lower() == "integer" else of
+    return f'"{key.column_name}" = ANY(%s::{kind}[])'
 
 
 @lru_cache(maxsize=512)
