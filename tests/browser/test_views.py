@@ -84,6 +84,7 @@ class Views(DemoCase):
             f"/prices/enquiry/{self.own(Enquiry, title='Masonry and mixes')}": "The bill needs",
             f"/rates/{self.own(BuildUp, name='Blockwork 140 in walls')}": "Rate per m²",
             f"/rates/{self.own(BuildUp, kind='reference')}": "Whole, as told",
+            f"/rates/allowance/{self.own(Element, mark='RC1')}": "by hand",
             "/bill": "Amount EUR",
             "/issue": "Every item has a quantity and a rate.",
             "/make-ups/pad-footing": "Copy and change",

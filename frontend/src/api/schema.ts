@@ -5539,6 +5539,8 @@ export interface components {
      *     quantity; ``waiting`` while that is being worked out.
      */
     ElementBrief: {
+      /** Allowance */
+      allowance: boolean
       /** Description */
       description: string
       /** Family */

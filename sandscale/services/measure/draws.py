@@ -159,6 +159,8 @@ WRITTEN = (
     Written(BuildUpLine, found=_drawing),
     Written(BuildUp, (BuildUp.output, BuildUp.hours, BuildUp.kind), found=_drawing),
     Written(RateBand, found=_drawing),
+    # How quantities are rounded into the bill, and how long a day is.
+    Written(Project, (Project.rounding, Project.working_day), found=_drawing),
 )
 AMONG = (
     After("quantities", through=(InputDraw.taken, InputDraw.element)),

@@ -94,24 +94,26 @@ def element_briefs(ids: list[int]) -> list[ElementBrief]:
     heads = (QuantityLine.element << ids) & QuantityLine.headline
     headline = {q.element_id: q for q in QuantityLine.select().where(heads)}
     waiting = being_worked_out("quantities", ids)
-    names = _makeup_names(row for row in rows.values() if row.measurer == "make-up")
+    made = _makeups_of(row for row in rows.values() if row.measurer == "make-up")
     return [
-        _brief(row, headline.get(row.id), names.get(row.source, row.measurer), waiting=row.id in waiting)
+        _brief(row, headline.get(row.id), made.get(row.source), waiting=row.id in waiting)
         for row in (rows[each] for each in ids if each in rows)
     ]
 
 
-def _makeup_names(rows: Iterable[Element]) -> dict[str, str]:
-    """The names of the make-ups that some elements of one project have, by their keys."""
-    return {
-        key: makeup_of(project, key).name for project, key in {(row.project_id, row.source) for row in rows}
-    }
+def _makeups_of(rows: Iterable[Element]) -> dict[str, MakeUp]:
+    """The make-ups that some elements of one project have, by their keys."""
+    return {key: makeup_of(project, key) for project, key in {(row.project_id, row.source) for row in rows}}
 
 
-def _brief(element: Element, quantity: QuantityLine | None, name: str, *, waiting: bool) -> ElementBrief:
+def _brief(
+    element: Element, quantity: QuantityLine | None, makeup: MakeUp | None, *, waiting: bool
+) -> ElementBrief:
     return ElementBrief(
         id=element.id, version=element.version, location=element.location_id, mark=element.mark,
-        description=element.description, made_by=name, family=quantity.family if quantity else "concrete",
+        description=element.description, made_by=makeup.name if makeup else element.measurer,
+        allowance=makeup is not None and makeup.is_allowance,
+        family=quantity.family if quantity else "concrete",
         value=quantity.net if quantity else None, unit=quantity.unit if quantity else "",
         findings=len(element.findings), waiting=waiting,
     )  # fmt: skip
@@ -174,8 +176,8 @@ def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) 
     """What an element's views share: all but its lines."""
     quantities = QuantityLine.those(QuantityLine.element, [element.id], QuantityLine.position)
     head = next((q for q in quantities if q.headline), None)
-    name = entered.makeup.name if isinstance(entered, Entered) else element.measurer
-    brief = _brief(element, head, name, waiting=bool(being_worked_out("quantities", [element.id])))
+    makeup = entered.makeup if isinstance(entered, Entered) else None
+    brief = _brief(element, head, makeup, waiting=bool(being_worked_out("quantities", [element.id])))
     numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
     form = _form(element, entered)
     return {
@@ -193,7 +195,6 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
     if not isinstance(entered, Entered):
         return {
             "makeup": "",
-            "allowance": False,
             "about": "",
             "inputs": [],
             "figures": [],
@@ -206,7 +207,7 @@ def _form(element: Element, entered: Any) -> dict[str, Any]:
         asked = _with_draws(element, makeup, asked)
     typed = [line for line in entered.lines if not line.deduct and _has(line, makeup.needs)]
     return {
-        "makeup": makeup.key, "allowance": makeup.is_allowance, "about": makeup.about, "inputs": asked,
+        "makeup": makeup.key, "about": makeup.about, "inputs": asked,
         "figures": list(makeup.document.figures),
         "sketch": sketch_view(makeup, entered.entries, typed[0] if typed else Line()),
         "offer": _junctions_offered(element, entered),

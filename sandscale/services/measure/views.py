@@ -22,6 +22,7 @@ class ElementBrief(View):
     mark: str
     description: str
     made_by: str
+    allowance: bool
     family: str
     value: float | None
     unit: str
@@ -178,7 +179,6 @@ class ElementHead(ElementBrief):
 
     measurer: str
     makeup: str
-    allowance: bool
     detailing: str
     about: str
     needs: list[str]

@@ -87,7 +87,7 @@ const entryOf = (e: Schemas['ElementBrief']) => ({
   name: e.description || e.made_by,
   value: e.waiting ? 'being worked out' : e.value === null ? 'none yet' : quantity(e.value, e.unit),
   unit: e.waiting || e.value === null ? '' : e.unit,
-  to: `/projects/${projectId.value}/${e.made_by === 'earthwork' ? 'ground/earthwork' : 'measure'}/${e.id}`,
+  to: `/projects/${projectId.value}/${e.allowance ? 'rates/allowance' : e.made_by === 'earthwork' ? 'ground/earthwork' : 'measure'}/${e.id}`,
 })
 
 // The sheet shown: the one asked for, else the one the element is measured on, else the first.
