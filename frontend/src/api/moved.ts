@@ -21,6 +21,7 @@ const briefOf = (e: Schemas['ElementMoved']): Schemas['ElementBrief'] => ({
   mark: e.mark,
   description: e.description,
   made_by: e.made_by,
+  allowance: e.allowance,
   family: e.family,
   value: e.value,
   unit: e.unit,

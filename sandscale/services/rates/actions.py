@@ -27,6 +27,7 @@ HEAD_FIELDS = (
     "source", "year",
 )  # fmt: skip
 _TAKEN = ("output_taken", "output_key", "hours_taken", "hours_key")
+_UNTOLD = ("resource", "nested", "taken", "taken_key")  # of a line, in what a change of it is called
 
 
 @action
@@ -348,7 +349,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     with recording(
         actor,
         f"{row.build_up.name}: {source.name if source else 'percentage'}, "
-        f"{', '.join(f'{k} {v}' for k, v in fields.items() if k not in ('resource', 'nested')) or 'another'}",
+        f"{', '.join(f'{k} {v}' for k, v in fields.items() if k not in _UNTOLD) or 'another'}",
     ) as log:
         log.update(row, **fields)
     return log.saved(row)
