@@ -28,6 +28,7 @@ const groups = computed(() =>
 )
 const byHand = (output: string) => props.element.inputs.find((each) => each.key === `hand_${output}`)
 const drawing = ref<Input | null>(null)
+const drawWords = (input: Input) => (input.drawn.length ? 'change what it draws' : 'draw…')
 const summed = (input: Input) => input.drawn.reduce((sum, each) => sum + each.value, 0)
 
 const change = (body: { mark?: string; inputs?: Record<string, string> }) =>
@@ -125,9 +126,9 @@ const look = (output: string) => walk.look(`quantity:${props.element.id}:${outpu
           v-if="!readonly && !input.words && !input.choices.length"
           text
           class="draw"
-          :aria-label="`Draw ${input.label.toLowerCase()} from the project`"
+          :aria-label="`${drawWords(input)}: ${input.label.toLowerCase()}`"
           @click="drawing = input"
-          >{{ input.drawn.length ? 'change what it draws' : 'draw…' }}</NButton
+          >{{ drawWords(input) }}</NButton
         >
         <ul v-if="input.drawn.length" class="pieces" :aria-label="`What ${input.label.toLowerCase()} draws`">
           <li v-for="each in input.drawn" :key="`${each.ref} ${each.resource}`">
