@@ -101,7 +101,7 @@ class FromEnquiryToBill(DeskCase):
             },
         )  # fmt: skip
         expect(page.locator("[data-test=bill-total]")).to_have_text("73\u00a0450.40 EUR")
-        # Dearer diesel moves nothing here; dearer masons move one rate and one item, and it is told by how much.
+        # Dearer masons move one rate and one item, and it is told by how much.
         mason = Resource.get((Resource.project == self.actor.project_id) & (Resource.name == "Mason")).id
         page = self.go(f"/prices/{mason}")
         cell(page, "Quotes for Mason", "Test supplier", 1).click()

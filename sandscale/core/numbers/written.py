@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from decimal import Decimal, InvalidOperation
 
 from ..refusals import BadEntry
 from .ways import Ways, ways
@@ -84,3 +85,16 @@ def _two_readings(number: str, head: str, tail: str, field: str, here: Ways) -> 
 def _in_threes(digits: str, sign: str) -> bool:
     first, *groups = digits.split(sign)
     return 1 <= len(first) <= 3 and all(len(group) == 3 for group in groups)
+
+
+def listed(text: str, field: str) -> Decimal:
+    """A number of somebody's list, without its currency.
+
+    Raises:
+        BadEntry: it is none, or could be read in two ways.
+    """
+    bare = re.sub(r"^[^\d.,-]+|[^\d.,]+$", "", text.strip())
+    try:
+        return Decimal(re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(bare, field)))
+    except (InvalidOperation, ValueError):
+        raise BadEntry(f"“{text[:40]}” is no number.", field=field, remedy="Type it like 12.50.") from None

@@ -6,12 +6,12 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Any
 
 from ...core.numbers.days import read_day
 from ...core.numbers.units import is_unit, unit
-from ...core.numbers.written import plain
+from ...core.numbers.written import listed
 from ...core.pricing.columns import QuoteColumn, fields_of, recognise
 from ...core.pricing.packs import density_of, holds
 from ...core.refusals import BadEntry, Refusal
@@ -129,10 +129,10 @@ def _quote_of(fields: Mapping[str, str], known: _Known) -> tuple[Resource, dict[
     quoted_on = read_day(fields["quoted_on"], "quoted_on") if fields.get("quoted_on") else None
     made = {
         "supplier": fields.get("supplier", ""),
-        "price": _number(fields["price"], "price"),
+        "price": listed(fields["price"], "price"),
         "unit": sold or resource.unit,
-        "contains": _number(fields["contains"], "contains") if fields.get("contains") else None,
-        "least": _number(re.sub(r"[^\d.,]*$", "", fields["least"]), "least") if fields.get("least") else None,
+        "contains": listed(fields["contains"], "contains") if fields.get("contains") else None,
+        "least": listed(re.sub(r"[^\d.,]*$", "", fields["least"]), "least") if fields.get("least") else None,
         "quoted_on": quoted_on or known.project.price_date,
         "valid_to": read_day(fields["valid_to"], "valid_to") if fields.get("valid_to") else None,
         "source": fields.get("source", "")[:500],
@@ -144,16 +144,6 @@ def _own_unit(sold: str) -> str:
     """The unit a resource that is only known by how it is sold is used in: the last one named, or nr."""
     named = [word for word in re.findall(r"[^\W\d]+[²³23]?", sold) if is_unit(word)]
     return unit(named[-1]).symbol if named else "nr"
-
-
-def _number(text: str, field: str) -> Decimal:
-    """A number of a list, without its currency."""
-    bare = re.sub(r"^[^\d.,-]+|[^\d.,]+$", "", text.strip())
-    try:
-        value = Decimal(re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(bare, field)))
-    except (InvalidOperation, ValueError):
-        raise BadEntry(f"“{text[:40]}” is no number.", field=field, remedy="Type it like 12.50.") from None
-    return value
 
 
 @action

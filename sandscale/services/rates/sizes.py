@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
-import re
 from collections.abc import Mapping, Sequence
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import Any, Literal
 
 from ...core.numbers.units import is_unit
-from ...core.numbers.written import plain
+from ...core.numbers.written import listed
 from ...core.pricing.reference import PARTS
 from ...core.pricing.sizes import SizeColumn, recognise
 from ...core.refusals import BadEntry, Refusal
@@ -82,18 +81,10 @@ def _looked_over(row: BuildUp, at: int, fields: dict[str, str], there: set[Decim
 
 
 def _size_of(row: BuildUp, fields: Mapping[str, str]) -> dict[str, Any]:
-    costs = {part: _cost(fields[part], part) for part in (*PARTS, "whole") if fields.get(part)}
+    costs = {part: listed(fields[part], part) for part in (*PARTS, "whole") if fields.get(part)}
     if not costs:
         raise BadEntry("It tells no cost.", field="whole")
     return {"size": kept_size(fields.get("size", ""), row.sized_in), **costs}
-
-
-def _cost(text: str, field: str) -> Decimal:
-    bare = re.sub(r"^[^\d.,-]+|[^\d.,]+$", "", text.strip())
-    try:
-        return Decimal(re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(bare, field)))
-    except (InvalidOperation, ValueError):
-        raise BadEntry(f"“{text[:40]}” is no number.", field=field, remedy="Type it like 31.40.") from None
 
 
 @action

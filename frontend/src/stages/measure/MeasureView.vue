@@ -81,13 +81,18 @@ const groups = computed(() =>
     entries: listed.value.filter((e) => e.location === location.id).map(entryOf),
   })),
 )
+/** Where an element is worked at. */
+const deskOf = (e: Schemas['ElementBrief']) => {
+  if (e.allowance) return 'rates/allowance'
+  return e.made_by === 'earthwork' ? 'ground/earthwork' : 'measure'
+}
 const entryOf = (e: Schemas['ElementBrief']) => ({
   id: e.id,
   mark: e.mark,
   name: e.description || e.made_by,
   value: e.waiting ? 'being worked out' : e.value === null ? 'none yet' : quantity(e.value, e.unit),
   unit: e.waiting || e.value === null ? '' : e.unit,
-  to: `/projects/${projectId.value}/${e.allowance ? 'rates/allowance' : e.made_by === 'earthwork' ? 'ground/earthwork' : 'measure'}/${e.id}`,
+  to: `/projects/${projectId.value}/${deskOf(e)}/${e.id}`,
 })
 
 // The sheet shown: the one asked for, else the one the element is measured on, else the first.
