@@ -57,7 +57,7 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'rates' },
   },
   {
-    path: 'bill',
+    path: 'bill/:what(compared|report|makes|matches)?',
     component: () => import('./stages/bill/BillView.vue'),
     meta: { stage: 'bill', opensOn: ['bill'] },
   },

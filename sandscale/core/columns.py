@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Generic, TypeVar
 
 C = TypeVar("C", bound=str)  # what a column may hold; an empty one is left out
-_HEADS_SEEN = 6  # rows among which the heads are looked for
 _LEAST_HEADS = 3
 
 
@@ -31,6 +30,7 @@ def recognise(
     head: Callable[[str], tuple[C, str]],
     usual: Sequence[C],
     said: Sequence[C] | None = None,
+    heads_seen: int = 6,
 ) -> Recognised[C]:
     """Which column holds what, by the heads; in the usual order where there are none.
 
@@ -39,9 +39,10 @@ def recognise(
         head: what a head's words say: the column, and its unit.
         usual: the order of columns without heads.
         said: what somebody says the columns are, which then holds.
+        heads_seen: rows among which the heads are looked for.
     """
     wide = max((len(row) for row in rows), default=0)
-    heads = [[head(cell) for cell in row] for row in rows[:_HEADS_SEEN]]
+    heads = [[head(cell) for cell in row] for row in rows[:heads_seen]]
     best = max(range(len(heads)), key=lambda at: len({c for c, _ in heads[at] if c}), default=0)
     if heads and len({c for c, _ in heads[best] if c}) >= _LEAST_HEADS:
         found, first = heads[best], best + 1

@@ -13,6 +13,7 @@ from ..formats.levels_in import How
 from ..services.bars import actions as bars
 from ..services.bars import cuttings
 from ..services.bill import actions as bill
+from ..services.bill import adjustments
 from ..services.ground.actions import billing, earthworks, surfaces, surveys
 from ..services.ground.reading.levels import level_page
 from ..services.ground.routes import actions as routes
@@ -418,7 +419,7 @@ def _bill(actor: Actor, ground: int) -> None:
         ("8.5", "5"),
         strict=True,
     ):
-        bill.change_adjustment(actor, adjustment.id, 1, {"percent": percent})
+        adjustments.change_adjustment(actor, adjustment.id, 1, {"percent": percent})
     sums = bill.add_section(actor, "Provisional sums").id or 0
     reason = {"typed_reason": "Client's specification, clause 1.31"}
     bill.add_item(
@@ -432,7 +433,7 @@ def _bill(actor: Actor, ground: int) -> None:
             **reason,
         },
     )
-    bill.add_adjustment(actor, "Contingency", "2.5", "work")
+    adjustments.add_adjustment(actor, "Contingency", "2.5", "work")
 
 
 def _allowance(actor: Actor) -> None:

@@ -88,10 +88,10 @@ def _project_and_tables(known: dict[str, Any], events: _Events) -> Iterator[Part
     for step in steps:
         project = _upgraded(step.project, project)
     yield "project", "", project
-    for step in steps:
+    for number, step in enumerate(steps, start=1):
         for table, rows in step.tables.items():
             yield "table", table, {}
-            yield from (("row", table, dict(row)) for row in rows)
+            yield from (("row", table, _brought_up(table, dict(row), steps[number:])) for row in rows)
     yield from _rows(events, steps)
 
 
@@ -114,10 +114,15 @@ def _rows(events: _Events, steps: list[Step]) -> Iterator[Part]:
                 raise UnreadableProject(f"The project has more than {MOST_ROWS:,} rows.", field="file")
             if not isinstance(row, dict):
                 raise _no_project(f"a row of “{table[:40]}” is no object")
-            for step in steps:
-                if change := step.rows.get(table):
-                    row = _upgraded(change, row)
-            yield "row", table, row
+            yield "row", table, _brought_up(table, row, steps)
+
+
+def _brought_up(table: str, row: Row, steps: list[Step]) -> Row:
+    """A row of an earlier version as it is today."""
+    for step in steps:
+        if change := step.rows.get(table):
+            row = _upgraded(change, row)
+    return row
 
 
 def _upgraded(change: Any, row: Row) -> Row:

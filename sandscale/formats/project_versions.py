@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 12
+VERSION = 13
 
 
 @dataclass(frozen=True)
@@ -125,9 +125,26 @@ _TO_12 = Step(
     },
     tables={"rate_band": [], "input_draw": []},
 )  # fmt: skip
+
+
+def _billed(row: Row) -> Row:
+    return {**row, "rate_reason": "as issued" if row["typed_rate"] else "", "note": "", "place": ""}
+
+
+# Rates of items typed with a reason or composed of several, preliminaries, clients' workbooks; bills in a
+# currency of their own, which is the project's where it is empty.
+_TO_13 = Step(
+    project=lambda row: row,
+    rows={
+        "bill": lambda row: {**row, "currency": "", "period": "", "file": None, "layout": {}},
+        "section": lambda row: {**row, "number": ""},
+        "item": _billed,
+    },
+    tables={"rate_part": []},
+)
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
-    9: _TO_10, 10: _TO_11, 11: _TO_12,
+    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13,
 }  # fmt: skip
 
 

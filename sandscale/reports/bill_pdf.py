@@ -6,7 +6,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from ..core.numbers.working import shown
-from ..core.pricing.bill import KIND_WORDS, SUMS, base_words
+from ..core.pricing.bill import APART_WORDS, KIND_WORDS, SUMS, base_words
 from .bill_xlsx import BillDocument, ItemRow
 from .paper import INK, LEFT, QUIET, RIGHT, Column, Heading, Pages, Progress, money
 
@@ -50,6 +50,7 @@ def _item(pages: Pages, item: ItemRow) -> None:
         pages.row((item.ref, item.description, "", "", "", ""), bold=True, line=False, above=4)
         return
     words = item.description if item.kind == "measured" else f"{item.description} ({KIND_WORDS[item.kind]})"
+    words = f"{words}. {item.note}" if item.note else words
     quantity = (
         "" if item.kind in SUMS else shown(item.quantity, least=0 if item.unit in ("nr", "kg") else 2, most=3)
     )
@@ -74,6 +75,11 @@ def _collection(pages: Pages, collected: list[tuple[int, Decimal]], document: Bi
     pages.words("Collection", bold=True, size=12)
     for page, total in collected:
         pages.row(("", f"Page {page}", "", "", "", money(total)))
+    items = [item for section in document.sections for item in section.items]
+    apart = {each: sum((i.amount for i in items if i.apart == each), Decimal(0)) for each in APART_WORDS}
+    for each, total in apart.items():
+        if total and total != document.summary.items:
+            pages.row(("", f"of that {APART_WORDS[each]}", "", "", "", money(total)), color=QUIET)
     pages.row(("", "Sum of the items", "", "", "", money(document.summary.items)), bold=True)
     pages.room(len(document.summary.adjustments) + 6)
     pages.y -= 14

@@ -29,7 +29,7 @@ from ..core.numbers.entry import read_entry
 from ..core.numbers.units import unit as unit_of
 from ..core.numbers.ways import ways
 from ..core.numbers.written import written
-from ..core.pricing.bill import AFTER, KIND_WORDS, SET_ASIDE, SUMS, ItemKind, Summary, base_words
+from ..core.pricing.bill import AFTER, APART_WORDS, KIND_WORDS, SUMS, Apart, ItemKind, Summary, base_words
 from ..core.pricing.build_up import Terms
 from ..core.pricing.quotes import BASES, Basis, Quote
 from .rates_xlsx import Cells, Looks, RateBlock, write_rates
@@ -50,12 +50,23 @@ class Drawn:
 
 
 @dataclass(frozen=True)
-class BandRow:
-    """The band of a banded rate that prices an item: the rate it takes, or what a unit costs by it."""
+class PartRow:
+    """A rate that an item's is made of: how many of which build-up one unit takes, or of what a unit costs;
+    and what is added to that."""
 
     nested: int | None
+    factor: Decimal
     price: Decimal
     terms: Terms
+
+
+@dataclass(frozen=True)
+class Composed:
+    """What an item's rate is made of where it isn't one build-up's, and to how many places it is rounded."""
+
+    parts: Sequence[PartRow]
+    priced: bool
+    places: int
 
 
 @dataclass(frozen=True)
@@ -74,7 +85,10 @@ class ItemRow:
     rate: Decimal | None
     amount: Decimal
     links: Sequence[Drawn]
-    band: BandRow | None = None
+    composed: Composed | None = None
+    typed_rate: str = ""
+    note: str = ""
+    apart: Apart = "plain"
 
 
 @dataclass(frozen=True)
@@ -516,16 +530,14 @@ class _Writer:
         self._heads(sheet, 3, ["Item", "Description", "Unit", "Quantity", "Rate", "Amount", "Quantity from"])
         sheet.freeze_panes(4, 0)
         sheet.repeat_rows(3)
-        row, amounts, aside = 4, list[str](), list[str]()
+        row, amounts = 4, dict[Apart, list[str]]()
         for section in document.sections:
             sheet.write_string(row, 0, section.ref, self.bold)
             sheet.write_string(row, 1, section.title, self.bold)
             row += 1
             for item in section.items:
                 self._item(sheet, row, item)
-                amounts.append(f"F{row + 1}")
-                if item.kind in SET_ASIDE:
-                    aside.append(f"F{row + 1}")
+                amounts.setdefault(item.apart, []).append(f"F{row + 1}")
                 row += 1
             if section.items:
                 sheet.write_string(row, 1, f"{section.title}, total of items", self.bold)
@@ -534,7 +546,7 @@ class _Writer:
                     row, 5, f"=SUM(F{row + 1 - len(section.items)}:F{row})", self.total, total
                 )
                 row += 2
-        self._foot(sheet, row, amounts, aside)
+        self._foot(sheet, row, amounts)
 
     def _item(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
         words = (
@@ -552,41 +564,47 @@ class _Writer:
             self._sum(sheet, row, item)
             return
         places = self.document.places.get(item.unit, 2)
-        if item.typed_quantity:
+        told = [f"typed: {item.typed_reason}"] if item.typed_quantity else []
+        if item.typed_quantity or (item.kind == "time" and not item.links):
             sheet.write_number(row, 3, float(item.quantity), self.number)
-            sheet.write_string(row, 6, f"typed: {item.typed_reason}", self.wrap)
+            told += [] if item.typed_quantity else ["as long as the work lasts"]
         else:
             terms = [self._term(link, item.unit) for link in item.links]
             sheet.write_formula(
                 row, 3, f"=ROUND({'+'.join(terms) or '0'},{places})", self.number, float(item.quantity)
             )
-        if item.band is not None:
-            sheet.write_formula(row, 4, self._banded(item.band), self.rate, float(item.rate or 0))
-        elif item.build_up is not None:
-            sheet.write_formula(row, 4, f"={self.at.rates[item.build_up]}", self.rate, float(item.rate or 0))
+        if item.typed_rate:
+            sheet.write_number(row, 4, float(item.rate or 0), self.rate)
+        elif formula := self._rate(item):
+            sheet.write_formula(row, 4, formula, self.rate, float(item.rate or 0))
         else:
             sheet.write_string(row, 4, "no rate", self.quiet)
+        sheet.write_string(row, 6, "; ".join(filter(None, (*told, item.note))), self.wrap)
         if item.kind == "rate_only":
             sheet.write_string(row, 5, "rate only", self.quiet)
         else:
             sheet.write_formula(row, 5, f"=ROUND(D{row + 1}*N(E{row + 1}),2)", self.money, float(item.amount))
 
-    def _banded(self, band: BandRow) -> str:
-        """The rate of the band that an item's size picks, rounded once."""
-        cost = f"N({self.at.costs[band.nested]})" if band.nested is not None else str(band.price)
-        added = band.terms.added
-        share = f"*(1+{added}/100)" if band.terms.added_on == "cost" else f"/(1-{added}/100)"
-        return f"=ROUND({cost}{share if added else ''},{band.terms.places})"
+    def _rate(self, item: ItemRow) -> str:
+        """The formula of an item's rate, rounded once; empty where it has none."""
+        if item.composed is not None:
+            parts = "+".join(self._part(part) for part in item.composed.parts)
+            return f"=ROUND({parts},{item.composed.places})" if item.composed.priced else ""
+        return f"={self.at.rates[item.build_up]}" if item.build_up is not None else ""
+
+    def _part(self, part: PartRow) -> str:
+        cost = f"N({self.at.costs[part.nested]})" if part.nested is not None else str(part.price)
+        added = part.terms.added
+        share = f"*(1+{added}/100)" if part.terms.added_on == "cost" else f"/(1-{added}/100)"
+        times = f"{part.factor}*" if part.factor != 1 else ""
+        return f"{times}{cost}{share if added else ''}"
 
     def _sum(self, sheet: Worksheet, row: int, item: ItemRow) -> None:
         """A sum: its amount as typed, or its rate once."""
-        sheet.write_string(row, 6, item.typed_reason, self.wrap)
-        if item.typed_amount is not None or item.build_up is None:
-            sheet.write_formula(row, 5, f"=ROUND({item.typed_amount or 0},2)", self.money, float(item.amount))
-        else:
-            sheet.write_formula(
-                row, 5, f"=ROUND(N({self.at.rates[item.build_up]}),2)", self.money, float(item.amount)
-            )
+        sheet.write_string(row, 6, "; ".join(filter(None, (item.typed_reason, item.note))), self.wrap)
+        once = str(item.rate or 0) if item.typed_rate else self._rate(item).removeprefix("=") or "0"
+        value = f"N({once})" if item.typed_amount is None else str(item.typed_amount)
+        sheet.write_formula(row, 5, f"=ROUND({value},2)", self.money, float(item.amount))
 
     def _term(self, link: Drawn, item_unit: str) -> str:
         key = (link.element, link.output, *((link.split, link.part) if link.part else ()))
@@ -595,11 +613,22 @@ class _Writer:
         share = read_entry(link.factor, "") * unit_of(self.at.units[key]).size / unit_of(item_unit).size
         return self.at.quantities[key] + (f"*{share!r}" if share != 1 else "")
 
-    def _foot(self, sheet: Worksheet, row: int, amounts: Sequence[str], aside: Sequence[str]) -> None:
+    def _foot(self, sheet: Worksheet, row: int, amounts: Mapping[Apart, Sequence[str]]) -> None:
+        """What the items come to, apart and together; adjustments, total."""
         summary = self.document.summary
+        for apart, words in APART_WORDS.items() if len(amounts) > 1 else ():
+            if apart in amounts:
+                sheet.write_string(row, 1, words.capitalize(), self.plain)
+                total = sum(i.amount for s in self.document.sections for i in s.items if i.apart == apart)
+                sheet.write_formula(
+                    row, 5, f"=SUM({','.join(_runs(amounts[apart]))})", self.money, float(total)
+                )
+                row += 1
+        every = [each for cells in amounts.values() for each in cells]
+        aside = amounts.get("set_aside", ())
         sheet.write_string(row, 1, "Sum of the items", self.bold)
         sheet.write_formula(
-            row, 5, f"=SUM({','.join(_runs(amounts)) or '0'})", self.total, float(summary.items)
+            row, 5, f"=SUM({','.join(_runs(every)) or '0'})", self.total, float(summary.items)
         )
         items = f"F{row + 1}"
         bases = {

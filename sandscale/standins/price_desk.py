@@ -77,8 +77,8 @@ class Desk:
 def _answer(supplier: str, enquiry: str, row: dict[str, str], late: bool) -> dict[str, Any] | None:
     """What a supplier says to a line; the same whenever it is asked for."""
     chance = random.Random(f"{supplier} {enquiry} {row['Line']}")
-    if chance.random() < 0.12:
-        return None  # not theirs to sell
+    if chance.random() < 0.12 and not late:
+        return None  # not theirs to sell; a late answer is one
     name, unit = row["Resource"].lower(), row["Unit"]
     sold = [(pack, price) for word, used, pack, price in GOODS if word in name and used == unit]
     pack, price = chance.choice(sold) if sold else (unit, ELSE.get(unit, 20.0))

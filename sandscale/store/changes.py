@@ -86,15 +86,17 @@ class ChangeLog:
             model.delete().where(model.id << [row.id for row in rows]).execute()
 
     def apply(self, entry: Entry) -> None:
-        """Bring a row from an entry's ``before`` to its ``after``, for undo and redo.
+        """Bring a row from an entry's ``before`` to its ``after``, for undo and redo. Columns that came since
+        it was logged stay as they are, and of a row that was gone are as a new one's.
 
         Raises:
             Conflict: the row is no longer as ``before`` says.
         """
         model = table_named(entry.table)
         row = model.one(entry.row_id)
-        if (snapshot(row) if row else None) != entry.before:
-            raise Conflict(entry, snapshot(row) if row else None)
+        stands = snapshot(row) if row else None
+        if not _agree(stands, entry.before):
+            raise Conflict(entry, stands)
         if entry.after is None:
             row.delete_instance()
         elif row is None:
@@ -204,6 +206,13 @@ def state_at(row: Row, version: int) -> Snapshot | None:
         ChangeEntry.select(ChangeEntry.before).where(own).order_by(ChangeEntry.id.desc()).limit(steps)
     )
     return entries[-1].before if len(entries) == steps else None
+
+
+def _agree(stands: Snapshot | None, logged: Snapshot | None) -> bool:
+    """Whether a row is as it was logged, in the columns that there were then."""
+    if stands is None or logged is None:
+        return stands is logged
+    return all(value == logged[name] for name, value in stands.items() if name in logged)
 
 
 def restored(model: type[Row], kept: Snapshot) -> dict[str, Any]:

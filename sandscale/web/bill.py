@@ -4,26 +4,62 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import g
-from pydantic import BaseModel, RootModel
+from flask import g, request
+from pydantic import BaseModel, RootModel, ValidationError
 
+from ..core.numbers.days import read_day
+from ..core.refusals import BadEntry
+from ..formats.bill_workbook import LARGEST
 from ..services.bill import actions as bill
+from ..services.bill import (
+    adjustments,
+    bills,
+    compared,
+    composing,
+    matching,
+    merging,
+    rating,
+    received,
+    report,
+)
 from ..services.bill import reading as bill_reading
-from ..services.bill.views import BillBrief, BillOutline, ItemView, LinkView
+from ..services.bill.views import (
+    BillBrief,
+    BillOutline,
+    ComparedView,
+    ItemView,
+    LinkView,
+    MatchView,
+    MergeView,
+    MostView,
+    RatePartView,
+    ReportView,
+    WorkbookSeen,
+)
 from ..services.keeping.views import Saved
 from .api import answers, api, stage, writes
 from .schemas import (
     AdjustmentChange,
+    BillAsked,
+    BillChange,
+    BillLayout,
+    BillWindow,
+    Comparing,
     ItemChange,
     ItemMove,
+    Matches,
+    Merging,
     MovedBy,
     NewAdjustment,
+    NewIssued,
     NewItem,
     NewLink,
+    NewPart,
     NewSection,
+    PartChange,
+    ReportAsked,
     SectionMove,
     Titled,
-    Window,
 )
 
 blueprint = stage("bill")
@@ -37,6 +73,14 @@ class Bills(RootModel[list[BillBrief]]):
     """The bills of a project."""
 
 
+class Parts(RootModel[list[RatePartView]]):
+    """The rates that an item's is composed of."""
+
+
+class MatchesFound(RootModel[list[MatchView]]):
+    """Items that aren't priced yet."""
+
+
 class ItemPlace(BaseModel):
     """Where an item stands in the bill's order; 0 is the first."""
 
@@ -48,17 +92,17 @@ class Links(RootModel[list[LinkView]]):
 
 
 @blueprint.get("/bill")
-@api.validate(resp=answers(BillOutline))
-def outline() -> BillOutline:
-    """The bill's sections and foot; its items are read in windows."""
-    return bill_reading.bill_outline(g.actor)
+@api.validate(query=BillAsked, resp=answers(BillOutline))
+def outline(query: BillAsked) -> BillOutline:
+    """A bill's sections and foot; its items are read in windows."""
+    return bill_reading.bill_outline(g.actor, query.bill)
 
 
 @blueprint.get("/bill/items")
-@api.validate(query=Window, resp=answers(Items))
-def window(query: Window) -> Any:
-    """A window of the bill's items, in its order."""
-    return Items(bill_reading.bill_items(g.actor, query.first, query.most))
+@api.validate(query=BillWindow, resp=answers(Items))
+def window(query: BillWindow) -> Any:
+    """A window of a bill's items, in its order."""
+    return Items(bill_reading.bill_items(g.actor, query.first, query.most, query.bill))
 
 
 @blueprint.get("/items/<int:item>/place")
@@ -75,11 +119,141 @@ def bills_listed() -> Any:
     return Bills(bill_reading.bills(g.actor))
 
 
+@blueprint.get("/bills/compared")
+@api.validate(query=Comparing, resp=answers(ComparedView))
+def compare(query: Comparing) -> ComparedView:
+    """Two bills item by item."""
+    return compared.compared(g.actor, query.before, query.after)
+
+
+@blueprint.get("/bill/report")
+@api.validate(query=ReportAsked, resp=answers(ReportView))
+def reported(query: ReportAsked) -> ReportView:
+    """A bill by what is asked of it."""
+    return report.report(
+        g.actor, query.tables(), query.bill, adjustments=query.chosen(), subcontract=query.subcontract
+    )
+
+
+@blueprint.get("/bill/most")
+@api.validate(query=BillAsked, resp=answers(MostView))
+def most(query: BillAsked) -> MostView:
+    """The few items that make most of a bill."""
+    return report.most(g.actor, query.bill)
+
+
+@blueprint.post("/bills/<int:bill_id>/merge/seen")
+@api.validate(resp=answers(MergeView))
+def merge_seen(bill_id: int, json: Merging) -> MergeView:
+    """What bringing a bill into another would come to; nothing is kept."""
+    return merging.merge_seen(g.actor, json.into, bill_id, json.sections)
+
+
+@blueprint.post("/bills/<int:bill_id>/merge")
+@writes
+def merge(bill_id: int, json: Merging) -> Saved:
+    """Bring a bill into another."""
+    return merging.merge_bills(g.actor, json.into, bill_id, json.sections, json.choices)
+
+
+@blueprint.get("/bills/<int:bill_id>/matches")
+@api.validate(resp=answers(MatchesFound))
+def matches(bill_id: int) -> Any:
+    """The items of a bill that aren't priced yet, and what each may be priced as."""
+    return MatchesFound(matching.matches(g.actor, bill_id))
+
+
+@blueprint.post("/bills/<int:bill_id>/matches")
+@writes
+def take_matches(bill_id: int, json: Matches) -> Saved:
+    """Price items of a bill as other items are."""
+    return matching.take_matches(g.actor, bill_id, json.taken)
+
+
+@blueprint.post("/bills/read-file")
+@api.validate(resp=answers(WorkbookSeen))
+def read_workbook() -> WorkbookSeen:
+    """What a client's workbook holds, sent as a form with it and its layout; nothing is kept."""
+    content, name, said = _workbook()
+    return received.seen(content, name, said)
+
+
+@blueprint.post("/bills/received")
+@writes
+def receive() -> Saved:
+    """Take a client's bill in from their workbook, sent as a form with it, its layout, a title and a date."""
+    content, name, said = _workbook()
+    title, dated = request.form.get("title", "")[:500], request.form.get("dated", "")
+    return received.receive_workbook(g.actor, title, read_day(dated, "dated"), content, name, said)
+
+
+def _workbook() -> tuple[bytes, str, received.Said | None]:
+    request.max_content_length = LARGEST + 64 * 1024
+    file = request.files.get("file")
+    if file is None:
+        raise BadEntry("No file was sent.", field="file")
+    told = request.form.get("layout", "")
+    try:
+        said = BillLayout.model_validate_json(told).sheets if told else None
+    except ValidationError:
+        raise BadEntry("It doesn't say which columns of the workbook are what.", field="layout") from None
+    return file.read(), file.filename or "the workbook", said  # type: ignore[return-value]
+
+
+@blueprint.post("/bills/issued")
+@writes
+def issue(json: NewIssued) -> Saved:
+    """Keep the project's own bill as it is now, as it goes out."""
+    return bills.issue_bill(g.actor, json.title, json.dated)
+
+
+@blueprint.patch("/bills/<int:bill_id>")
+@writes
+def change_bill(bill_id: int, json: BillChange) -> Saved:
+    """Change a bill's title, or how long its work lasts."""
+    return bills.change_bill(g.actor, bill_id, json.version, json.given())
+
+
+@blueprint.delete("/bills/<int:bill_id>")
+@writes
+def delete_bill(bill_id: int) -> Saved:
+    """Delete a bill received or issued."""
+    return bills.delete_bill(g.actor, bill_id)
+
+
+@blueprint.get("/items/<int:item>/parts")
+@api.validate(resp=answers(Parts))
+def parts(item: int) -> Any:
+    """The rates that an item's is composed of."""
+    return Parts(rating.parts(g.actor, item))
+
+
+@blueprint.post("/items/<int:item>/parts")
+@writes
+def add_part(item: int, json: NewPart) -> Saved:
+    """Compose an item's rate with one more."""
+    return composing.add_part(g.actor, item, json.build_up, json.factor, json.size)
+
+
+@blueprint.patch("/parts/<int:part>")
+@writes
+def change_part(part: int, json: PartChange) -> Saved:
+    """Change the factor or size of a rate in a composed one."""
+    return composing.change_part(g.actor, part, json.version, json.given())
+
+
+@blueprint.delete("/parts/<int:part>")
+@writes
+def delete_part(part: int) -> Saved:
+    """Take a rate out of a composed one."""
+    return composing.delete_part(g.actor, part)
+
+
 @blueprint.post("/sections")
 @writes
 def add_section(json: NewSection) -> Saved:
     """Add a section."""
-    return bill.add_section(g.actor, json.title, json.parent)
+    return bill.add_section(g.actor, json.title, json.parent, json.bill)
 
 
 @blueprint.patch("/sections/<int:section>")
@@ -156,25 +330,25 @@ def move_section(section: int, json: SectionMove) -> Saved:
 @writes
 def add_adjustment(json: NewAdjustment) -> Saved:
     """Add an adjustment."""
-    return bill.add_adjustment(g.actor, json.name, json.percent, json.base)
+    return adjustments.add_adjustment(g.actor, json.name, json.percent, json.base, json.bill)
 
 
 @blueprint.patch("/adjustments/<int:adjustment>")
 @writes
 def change_adjustment(adjustment: int, json: AdjustmentChange) -> Saved:
     """Change an adjustment."""
-    return bill.change_adjustment(g.actor, adjustment, json.version, json.given())
+    return adjustments.change_adjustment(g.actor, adjustment, json.version, json.given())
 
 
 @blueprint.post("/adjustments/<int:adjustment>/move")
 @writes
 def move_adjustment(adjustment: int, json: MovedBy) -> Saved:
     """Put an adjustment earlier or later."""
-    return bill.move_adjustment(g.actor, adjustment, json.by)
+    return adjustments.move_adjustment(g.actor, adjustment, json.by)
 
 
 @blueprint.delete("/adjustments/<int:adjustment>")
 @writes
 def delete_adjustment(adjustment: int) -> Saved:
     """Take an adjustment off."""
-    return bill.delete_adjustment(g.actor, adjustment)
+    return adjustments.delete_adjustment(g.actor, adjustment)

@@ -24,12 +24,19 @@ MEDIA_TYPES = {
 }
 
 
+# What a file can't be made without knowing.
+_NEEDED = (
+    ("sheet_pdf", "sheet"), ("ground_proof", "element"), ("bill_given_back", "bill"),
+    ("bill_compared", "before"), ("bill_compared", "after"),
+)  # fmt: skip
+
+
 @blueprint.post("/jobs")
 @api.validate(resp=answers(JobView))
 def begin(json: NewJob) -> JobView:
     """Have a file made off the request."""
     arguments = {name: value for name, value in json.given().items() if name != "kind" and value is not None}
-    for kind, of in (("sheet_pdf", "sheet"), ("ground_proof", "element")):
+    for kind, of in _NEEDED:
         if json.kind == kind and of not in arguments:
             raise BadEntry(f"Which {of}?", field=of)
     return jobs.view(g.actor, jobs.ask_for(g.actor, json.kind, arguments).id)

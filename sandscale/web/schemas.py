@@ -18,6 +18,9 @@ from ..core.numbers.systems import UnitSystem
 from ..core.numbers.ways import WORKING_DAY, Writing
 from ..core.numbers.written import plain
 from ..core.pricing.bill import ItemKind
+from ..core.pricing.bill_columns import BillColumn
+from ..core.pricing.merging import Choice
+from ..core.pricing.shares import GROUPED_BY, GroupedBy
 from ..core.shelf import ShelfKind
 from ..core.words import Role
 
@@ -339,6 +342,7 @@ class MakeUpChange(Versioned):
 class NewSection(Body):
     title: Text
     parent: int | None = None
+    bill: int | None = None
 
 
 class NewItem(Body):
@@ -350,7 +354,9 @@ class NewItem(Body):
     typed_reason: Text = ""
     typed_amount: Text = ""
     typed_rate: Text = ""
+    rate_reason: Text = ""
     number: Text = ""
+    note: Text = ""
     client_text: Text = ""
     build_up: int | None = None
     after: int | None = None
@@ -365,10 +371,94 @@ class ItemChange(Versioned):
     typed_reason: Text = ""
     typed_amount: Text = ""
     typed_rate: Text = ""
+    rate_reason: Text = ""
     number: Text = ""
+    note: Text = ""
     client_text: Text = ""
     build_up: int | None = None
     size: Text = ""
+
+
+class NewPart(Body):
+    """A rate that an item's is to be composed with."""
+
+    build_up: int
+    factor: Text = "1"
+    size: Text = ""
+
+
+class PartChange(Versioned):
+    factor: Text = ""
+    size: Text = ""
+
+
+class BillAsked(Body):
+    """Which bill; the project's own when none is named."""
+
+    bill: int | None = None
+
+
+class BillWindow(Window):
+    """A window of the items of a bill; of the project's own when none is named."""
+
+    bill: int | None = None
+
+
+class BillChange(Versioned):
+    title: Text = ""
+    period: Text = ""
+
+
+class NewIssued(Body):
+    title: Text
+    dated: date
+
+
+class Comparing(Body):
+    """Two bills to be held against one another."""
+
+    before: int
+    after: int
+
+
+class ReportAsked(Body):
+    """What a bill is reported by, separated by commas; which adjustments count, and whether subcontract
+    does."""
+
+    by: Text
+    bill: int | None = None
+    adjustments: Text = ""
+    subcontract: bool = True
+
+    def tables(self) -> list[GroupedBy]:
+        return [each for each in GROUPED_BY if each in self.by.split(",")]
+
+    def chosen(self) -> list[int]:
+        return [int(each) for each in self.adjustments.split(",") if each.strip().isdecimal()]
+
+
+class Merging(Body):
+    """A bill to be brought into another: where its sections go (none: a new one), what is taken where both
+    have an item otherwise."""
+
+    into: int
+    sections: Annotated[dict[int, int | None], Field(max_length=2_000)] = {}
+    choices: Annotated[dict[int, Choice], Field(max_length=20_000)] = {}
+
+
+class Matches(Body):
+    """For each item of a bill the one it is priced as."""
+
+    taken: Annotated[dict[int, int], Field(max_length=20_000)]
+
+
+class BillLayout(Body):
+    """The sheets of a client's workbook that are taken in, and what their columns are where they were put
+    right by hand."""
+
+    sheets: Annotated[
+        dict[Annotated[str, Field(max_length=60)], list[BillColumn] | None], Field(max_length=60)
+    ]
 
 
 class NewLink(Body):
@@ -389,6 +479,7 @@ class NewAdjustment(Body):
     name: Text
     percent: Text = "0"
     base: Text = "running"
+    bill: int | None = None
 
 
 class ItemMove(Body):
@@ -407,6 +498,7 @@ class NewJob(Body):
     kind: Literal[
         "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
         "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof", "ground_paper",
+        "bill_report", "bill_compared", "bill_given_back",
     ]  # fmt: skip
     sheet: int | None = None
     element: int | None = None
@@ -416,6 +508,12 @@ class NewJob(Body):
     by: SummedBy | None = None
     names: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=400)] = []
     together: bool = False
+    bill: int | None = None
+    before: int | None = None
+    after: int | None = None
+    grouped: Annotated[list[GroupedBy], Field(max_length=20)] = []
+    adjustments: Annotated[list[int], Field(max_length=100)] = []
+    subcontract: bool = True
 
 
 class Address(Body):

@@ -204,7 +204,7 @@ class Haulage(scene.DatabaseCase):
         self.assertEqual(priced("1500 mm"), (D("42.5"), D("425")))
         # Between, outside and unsaid: no rate, and a check that says why.
         self.assertEqual(priced("3"), (None, D(0)))
-        says = [check.says for check in checking.checks(self.actor) if check.rule == "no band"]
+        says = [check.says for check in checking.checks(self.actor) if check.rule == "no size"]
         self.assertEqual(len(says), 1)
         self.assertIn("3 m lies outside every band", says[0])
         self.assertEqual(priced(""), (None, D(0)))
@@ -224,7 +224,7 @@ class Haulage(scene.DatabaseCase):
         head = BuildUp.get_by_id(walls)
         actions.change_build_up(self.actor, walls, head.version, {"added": D(10)})
         self.assertEqual(Item.get_by_id(item).rate, D("36.3"))
-        walked = walking.walk(self.actor, f"item-band:{item}")
+        walked = walking.walk(self.actor, f"item-size:{item}")
         self.assertIn(f"build-up:{low}", [link.ref for link in walked.comes_from])
         # A line reads it too; needs count what a band takes; rings and deletions are refused.
         outer = scene.build_up(

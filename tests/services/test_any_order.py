@@ -21,6 +21,7 @@ from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings
 from sandscale.services.bars import reading as bars_reading
 from sandscale.services.bill import actions as bill
+from sandscale.services.bill import adjustments
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.actions import billing, earthworks, surfaces, surveys
 from sandscale.services.ground.reading.earthworks import earthwork_view
@@ -180,7 +181,7 @@ class Walk:
             element = scene.element(self.actor, f"E{mark}", makeup)
             scene.line(self.actor, element, "", "3.60", "2.40", "0.50")
             elements.link_to_bill(self.actor, element)
-        bill.add_adjustment(self.actor, "Contingency", "2.5", "work")
+        adjustments.add_adjustment(self.actor, "Contingency", "2.5", "work")
         bars.add_member(self.actor, scene.location(self.actor), "T1")
         cuttings.add_cutting(self.actor, "All bars")
         self.dig()
@@ -761,7 +762,7 @@ class Walk:
 
     def adjust(self) -> None:
         row = self.any(Adjustment)
-        bill.change_adjustment(
+        adjustments.change_adjustment(
             self.actor, row.id, row.version, {"percent": self.dice.choice(("-3", "2.5", "10"))}
         )
 

@@ -12,6 +12,7 @@ from unittest.mock import patch
 from sandscale.core.refusals import BadEntry, BadFormula, BadShape, Refusal
 from sandscale.services.answers import moved
 from sandscale.services.bill import actions as bill
+from sandscale.services.bill import adjustments
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import checking, history, jobs, worker
 from sandscale.services.keeping.acting import Actor, Missing, Stale
@@ -283,17 +284,17 @@ class RatesAndBill(scene.DatabaseCase):
             ("Discount", "-5", "after:Risk"),
             ("Tax", "20", "running"),
         ):
-            bill.add_adjustment(actor, name, percent, base)
+            adjustments.add_adjustment(actor, name, percent, base)
         worked = {a.name: (a.on, a.adds) for a in bill_reading.bill_view(actor).adjustments}
         self.assertEqual(worked["Risk"], (Decimal("898.00"), Decimal("89.80")))
         self.assertEqual(worked["Discount"], (Decimal("2487.80"), Decimal("-124.39")))
         self.assertEqual(worked["Tax"], (Decimal("2363.41"), Decimal("472.68")))
         risk = next(a for a in bill_reading.bill_view(actor).adjustments if a.name == "Risk")
         with self.assertRaisesRegex(Refusal, "Discount is taken on the total after Risk"):
-            bill.delete_adjustment(actor, risk.id)
+            adjustments.delete_adjustment(actor, risk.id)
         with self.assertRaisesRegex(Refusal, "doesn't stand before it"):
-            bill.move_adjustment(actor, risk.id, 2)
-        bill.change_adjustment(actor, risk.id, risk.version, {"name": "Contingency"})
+            adjustments.move_adjustment(actor, risk.id, 2)
+        adjustments.change_adjustment(actor, risk.id, risk.version, {"name": "Contingency"})
         self.assertIn("after:Contingency", [a.base for a in bill_reading.bill_view(actor).adjustments])
 
     def test_items_and_sections_are_put_elsewhere(self) -> None:

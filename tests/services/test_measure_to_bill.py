@@ -8,6 +8,7 @@ from sandscale.core.figures.scale import from_ratio
 from sandscale.core.refusals import BadEntry, BadFormula, BadShape, Refusal
 from sandscale.services.bars import cuttings
 from sandscale.services.bill import actions as bill
+from sandscale.services.bill import adjustments
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import walking, worker
 from sandscale.services.keeping.acting import Actor, InUse
@@ -236,9 +237,10 @@ class IntoTheBill(scene.DatabaseCase):
             Decimal("792.00"),
         )
         first, second = bill_reading.bill_view(actor).adjustments
-        bill.change_adjustment(actor, first.id, 1, {"percent": "10"})
+        adjustments.change_adjustment(actor, first.id, 1, {"percent": "10"})
         self.assertEqual(
-            bill.change_adjustment(actor, second.id, 1, {"percent": "5 %"}).bill_total, Decimal("914.76")
+            adjustments.change_adjustment(actor, second.id, 1, {"percent": "5 %"}).bill_total,
+            Decimal("914.76"),
         )
 
     def test_a_mix_inside_a_rate_moves_the_items_that_draw_on_it(self) -> None:

@@ -9,6 +9,7 @@ from unittest.mock import patch
 from sandscale.services.answers import moved
 from sandscale.services.answers.views import Moved
 from sandscale.services.bill import reading as bill_reading
+from sandscale.services.bill.views import Foot
 from sandscale.services.keeping import worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure import reading as measure_reading
@@ -43,7 +44,7 @@ class Screens:
             "sections": sections,
             "foot": {
                 name: outline[name]
-                for name in ("items_total", "set_aside", "adjustments", "total", "resting")
+                for name in Foot.model_fields
             },
             "resources": {r.id: r.model_dump() for r in prices_reading.resources(actor)},
             "build_ups": {b.id: b.model_dump() for b in rates_reading.build_ups(actor)},

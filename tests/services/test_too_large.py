@@ -12,6 +12,7 @@ from openpyxl import load_workbook
 
 from sandscale.core.refusals import Refusal
 from sandscale.services.bill import actions as bill
+from sandscale.services.bill import adjustments
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import walking
@@ -86,7 +87,7 @@ class TooLarge(scene.DatabaseCase):
         )
         other = next(row.output for row in others if row.output != "concrete")
         for number in range(8):
-            bill.add_adjustment(self.actor, f"Slip {number}", "1000", "running")
+            adjustments.add_adjustment(self.actor, f"Slip {number}", "1000", "running")
         tried: list[Callable[[], object]] = [
             lambda: bill.change_item(
                 self.actor, item.id, item.version, {"typed_quantity": "1e12", "typed_reason": "as ordered"}
@@ -102,7 +103,7 @@ class TooLarge(scene.DatabaseCase):
                 quote.version,
                 {"contains": Decimal("0.000001"), "price": Decimal("99999999")},
             ),
-            lambda: bill.add_adjustment(self.actor, "Slip", "1000", "running"),
+            lambda: adjustments.add_adjustment(self.actor, "Slip", "1000", "running"),
         ]
         for at, write in enumerate(tried):
             with self.subTest(at):

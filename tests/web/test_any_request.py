@@ -16,7 +16,7 @@ from unittest.mock import patch
 
 from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings, rules
-from sandscale.services.bill import actions as bill
+from sandscale.services.bill import adjustments
 from sandscale.services.ground.actions import earthworks, surfaces, surveys
 from sandscale.services.ground.routes import actions as routes
 from sandscale.services.ground.routes import typicals
@@ -96,7 +96,7 @@ class AnyRequest(WebCase):
         sheet = scene.sheet(actor)
         slab = scene.element(actor, "GS1", "plain-area")
         figure = scene.area(actor, sheet.id, slab, [(100, 100), (300, 100), (300, 300), (100, 300)])
-        bill.add_adjustment(actor, "Risk", "3", "work")
+        adjustments.add_adjustment(actor, "Risk", "3", "work")
         own = scene.id_of(makeups.add_makeup(actor, SOURCE))
         shelf = shelves.add_shelf(actor.person_id, "Roads", "").id
         area = scene.id_of(

@@ -32,8 +32,21 @@ export const keys = {
   allowances: (id: number) => ['project', id, 'allowances'] as const,
   needing: (id: number, resource: number) => ['project', id, 'items', 'needing', resource] as const,
   bill: (id: number) => ['project', id, 'bill'] as const,
+  bills: (id: number) => ['project', id, 'bills'] as const,
+  openBills: (id: number) => ['project', id, 'bills', 'open'] as const,
+  billList: (id: number) => ['project', id, 'bills', 'list'] as const,
+  billOf: (id: number, bill: number) => ['project', id, 'bills', 'open', bill] as const,
+  compared: (id: number, before: number, after: number) =>
+    ['project', id, 'bills', 'open', 'compared', before, after] as const,
+  merging: (id: number, ...asked: unknown[]) =>
+    ['project', id, 'bills', 'open', 'merging', ...asked] as const,
+  matches: (id: number, bill: number) => ['project', id, 'bills', 'open', 'matches', bill] as const,
+  report: (id: number, ...asked: unknown[]) => ['project', id, 'bills', 'open', 'report', ...asked] as const,
+  parts: (id: number) => ['project', id, 'parts'] as const,
+  partsOf: (id: number, item: number) => ['project', id, 'parts', item] as const,
   items: (id: number) => ['project', id, 'items'] as const,
-  itemWindow: (id: number, first: number) => ['project', id, 'items', first] as const,
+  itemWindow: (id: number, bill: number | null, first: number) =>
+    ['project', id, 'items', bill ?? 0, first] as const,
   links: (id: number) => ['project', id, 'links'] as const,
   bars: (id: number) => ['project', id, 'bars'] as const,
   schedule: (id: number) => ['project', id, 'bars', 'schedule'] as const,

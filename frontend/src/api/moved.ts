@@ -65,6 +65,11 @@ export function useMovedIn(queries: QueryClient) {
       sheetsMoved(id, moved)
       pricesMoved(id, moved, tables)
       billMoved(id, moved)
+      // Other bills, and what is told of bills together, aren't told with their values.
+      again(keys.openBills(id))
+      if (tables.has('bill')) again(keys.billList(id))
+      if (['rate_part', 'item', 'build_up'].some((table) => tables.has(table)) || moved.build_ups.length)
+        again(keys.parts(id))
       if (!moved.again.includes('bars')) barsMoved(id, moved)
       if (moved.cut) again(keys.cuttings(id))
       groundMoved(id, moved.ground)

@@ -476,7 +476,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** The bill's sections and foot; its items are read in windows. */
+    /** A bill's sections and foot; its items are read in windows. */
     get: operations['get__api_projects_{project_id}_bill']
     put?: never
     post?: never
@@ -493,8 +493,42 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** A window of the bill's items, in its order. */
+    /** A window of a bill's items, in its order. */
     get: operations['get__api_projects_{project_id}_bill_items']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bill/most': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The few items that make most of a bill. */
+    get: operations['get__api_projects_{project_id}_bill_most']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bill/report': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A bill by what is asked of it. */
+    get: operations['get__api_projects_{project_id}_bill_report']
     put?: never
     post?: never
     delete?: never
@@ -514,6 +548,144 @@ export interface paths {
     get: operations['get__api_projects_{project_id}_bills']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/compared': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Two bills item by item. */
+    get: operations['get__api_projects_{project_id}_bills_compared']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/issued': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep the project's own bill as it is now, as it goes out. */
+    post: operations['post__api_projects_{project_id}_bills_issued']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What a client's workbook holds, sent as a form with it and its layout; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_bills_read-file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/received': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a client's bill in from their workbook, sent as a form with it, its layout, a title and a date. */
+    post: operations['post__api_projects_{project_id}_bills_received']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/{bill_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Delete a bill received or issued. */
+    delete: operations['delete__api_projects_{project_id}_bills_{bill_id}']
+    options?: never
+    head?: never
+    /** Change a bill's title, or how long its work lasts. */
+    patch: operations['patch__api_projects_{project_id}_bills_{bill_id}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/{bill_id}/matches': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The items of a bill that aren't priced yet, and what each may be priced as. */
+    get: operations['get__api_projects_{project_id}_bills_{bill_id}_matches']
+    put?: never
+    /** Price items of a bill as other items are. */
+    post: operations['post__api_projects_{project_id}_bills_{bill_id}_matches']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/{bill_id}/merge': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Bring a bill into another. */
+    post: operations['post__api_projects_{project_id}_bills_{bill_id}_merge']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/bills/{bill_id}/merge/seen': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What bringing a bill into another would come to; nothing is kept. */
+    post: operations['post__api_projects_{project_id}_bills_{bill_id}_merge_seen']
     delete?: never
     options?: never
     head?: never
@@ -1905,6 +2077,24 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/items/{item}/parts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The rates that an item's is composed of. */
+    get: operations['get__api_projects_{project_id}_items_{item}_parts']
+    put?: never
+    /** Compose an item's rate with one more. */
+    post: operations['post__api_projects_{project_id}_items_{item}_parts']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/items/{item}/place': {
     parameters: {
       query?: never
@@ -2439,6 +2629,24 @@ export interface paths {
     head?: never
     /** Change kept pieces. */
     patch: operations['patch__api_projects_{project_id}_offcuts_{offcut}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/parts/{part}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a rate out of a composed one. */
+    delete: operations['delete__api_projects_{project_id}_parts_{part}']
+    options?: never
+    head?: never
+    /** Change the factor or size of a rate in a composed one. */
+    patch: operations['patch__api_projects_{project_id}_parts_{part}']
     trace?: never
   }
   '/api/projects/{project_id}/people': {
@@ -4476,10 +4684,25 @@ export interface components {
       /** Sizes */
       sizes: components['schemas']['SizeView'][]
     }
+    /**
+     * BillAsked
+     * @description Which bill; the project's own when none is named.
+     */
+    BillAsked: {
+      /**
+       * Bill
+       * @default null
+       */
+      bill?: number | null
+    }
     /** BillBrief */
     BillBrief: {
+      /** Currency */
+      currency: string
       /** Dated */
       dated: string | null
+      /** File */
+      file: string
       /** Id */
       id: number
       /**
@@ -4494,13 +4717,37 @@ export interface components {
       /** Version */
       version: number
     }
+    /** BillChange */
+    BillChange: {
+      /**
+       * Period
+       * @default
+       */
+      period?: string
+      /**
+       * Title
+       * @default
+       */
+      title?: string
+      /** Version */
+      version: number
+    }
     /**
      * BillOutline
-     * @description A bill without its items, which are read in windows.
+     * @description A bill without its items, which are read in windows. ``period`` is how long its work lasts; ``file``
+     *     the client's workbook that it came in.
      */
     BillOutline: {
       /** Adjustments */
       adjustments: components['schemas']['AdjustmentView'][]
+      /** Composite */
+      composite: string
+      /** Currency */
+      currency: string
+      /** Dated */
+      dated: string | null
+      /** File */
+      file: string
       /** Id */
       id: number
       /** Items Total */
@@ -4510,6 +4757,10 @@ export interface components {
        * @enum {string}
        */
       kind: 'own' | 'received' | 'issued'
+      /** Period */
+      period: string
+      /** Preliminaries */
+      preliminaries: string
       /** Resting */
       resting: string
       /** Sections */
@@ -4520,6 +4771,34 @@ export interface components {
       title: string
       /** Total */
       total: string
+      /** Version */
+      version: number
+    }
+    /**
+     * BillWindow
+     * @description A window of the items of a bill; of the project's own when none is named.
+     */
+    BillWindow: {
+      /**
+       * Bill
+       * @default null
+       */
+      bill?: number | null
+      /**
+       * Find
+       * @default
+       */
+      find?: string
+      /**
+       * First
+       * @default 0
+       */
+      first?: number
+      /**
+       * Most
+       * @default 200
+       */
+      most?: number
     }
     /**
      * Bills
@@ -4946,6 +5225,52 @@ export interface components {
      * @description What looks wrong, what stops the bill first.
      */
     Checks: components['schemas']['CheckView'][]
+    /**
+     * ClashView
+     * @description An item that both bills have otherwise, and what may be chosen.
+     */
+    ClashView: {
+      /** Choices */
+      choices: ('ours' | 'theirs' | 'both' | 'sum')[]
+      /** Differs */
+      differs: ('section' | 'words' | 'unit' | 'kind' | 'quantity' | 'rate' | 'amount')[]
+      ours: components['schemas']['StoodView'] | null
+      theirs: components['schemas']['StoodView'] | null
+    }
+    /**
+     * ComparedView
+     * @description Two bills held against one another; ``pairs`` are those that differ, as many as are ``told``.
+     */
+    ComparedView: {
+      /** Added */
+      added: number
+      after: components['schemas']['BillBrief']
+      before: components['schemas']['BillBrief']
+      /** Changed */
+      changed: number
+      /** Foot */
+      foot: components['schemas']['FootPair'][]
+      /** Moved */
+      moved: string
+      /** Pairs */
+      pairs: components['schemas']['PairView'][]
+      /** Removed */
+      removed: number
+      /** Same */
+      same: number
+      /** Told */
+      told: number
+    }
+    /**
+     * Comparing
+     * @description Two bills to be held against one another.
+     */
+    Comparing: {
+      /** After */
+      after: number
+      /** Before */
+      before: number
+    }
     /**
      * ContourView
      * @description A line of one level: east and north by turns.
@@ -5945,20 +6270,38 @@ export interface components {
     }
     /**
      * Foot
-     * @description The foot of a bill; ``set_aside`` are the provisional and prime cost sums within ``items_total``,
-     *     ``resting`` is how much of it rests on figures that are still being worked out.
+     * @description The foot of a bill; within ``items_total``, ``set_aside`` are the provisional and prime cost sums,
+     *     ``composite`` what is priced by several rates, ``preliminaries`` the fixed and time-related charges, and
+     *     the rest is priced by one rate. ``resting`` is how much of it rests on figures that are still being worked
+     *     out.
      */
     Foot: {
       /** Adjustments */
       adjustments: components['schemas']['AdjustmentView'][]
+      /** Composite */
+      composite: string
       /** Items Total */
       items_total: string
+      /** Preliminaries */
+      preliminaries: string
       /** Resting */
       resting: string
       /** Set Aside */
       set_aside: string
       /** Total */
       total: string
+    }
+    /**
+     * FootPair
+     * @description A line at the foot of two bills; none where one doesn't have it.
+     */
+    FootPair: {
+      /** After */
+      after: string | null
+      /** Before */
+      before: string | null
+      /** Name */
+      name: string
     }
     /** FormationChange */
     FormationChange: {
@@ -6400,12 +6743,23 @@ export interface components {
        * @default measured
        * @enum {string}
        */
-      kind?: 'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading'
+      kind?:
+        'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading' | 'fixed' | 'time'
+      /**
+       * Note
+       * @default
+       */
+      note?: string
       /**
        * Number
        * @default
        */
       number?: string
+      /**
+       * Rate Reason
+       * @default
+       */
+      rate_reason?: string
       /**
        * Section
        * @default 0
@@ -6464,8 +6818,9 @@ export interface components {
     }
     /**
      * ItemView
-     * @description An item; ``ref`` is its number in the bill, ``number`` the client's own. ``waiting``: its quantity is
-     *     being worked out.
+     * @description An item; ``ref`` is its number by its place in the bill, ``number`` its own where it has one. ``parts``
+     *     is how many rates its own is composed of. ``measured`` is what it draws on where another quantity is
+     *     typed. ``waiting``: its quantity is being worked out.
      */
     ItemView: {
       /** Amount */
@@ -6484,15 +6839,24 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: 'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading'
+      kind:
+        'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading' | 'fixed' | 'time'
       /** Links */
       links: number
+      /** Measured */
+      measured: string | null
+      /** Note */
+      note: string
       /** Number */
       number: string
+      /** Parts */
+      parts: number
       /** Quantity */
       quantity: string
       /** Rate */
       rate: string | null
+      /** Rate Reason */
+      rate_reason: string
       /** Ref */
       ref: string
       /** Section */
@@ -7294,6 +7658,32 @@ export interface components {
       zero: number[][]
     }
     /**
+     * MatchView
+     * @description An item of a client's bill and what it may be priced as; ``sure``: one has its words and its unit.
+     */
+    MatchView: {
+      item: components['schemas']['StoodView'] | null
+      /** Offered */
+      offered: components['schemas']['StoodView'][]
+      /** Sure */
+      sure: boolean
+    }
+    /**
+     * Matches
+     * @description For each item of a bill the one it is priced as.
+     */
+    Matches: {
+      /** Taken */
+      taken: {
+        [key: string]: number
+      }
+    }
+    /**
+     * MatchesFound
+     * @description Items that aren't priced yet.
+     */
+    MatchesFound: components['schemas']['MatchView'][]
+    /**
      * MemberView
      * @description Someone in the project; ``invited`` while they have not signed in for the first time.
      */
@@ -7319,6 +7709,43 @@ export interface components {
      */
     Members: components['schemas']['MemberView'][]
     /**
+     * MergeView
+     * @description What bringing a bill into another would come to; ``fresh`` items are new, ``same`` say the same.
+     */
+    MergeView: {
+      /** Clashes */
+      clashes: components['schemas']['ClashView'][]
+      /** Fresh */
+      fresh: number
+      /** Same */
+      same: number
+      /** Sections */
+      sections: components['schemas']['SectionMatch'][]
+    }
+    /**
+     * Merging
+     * @description A bill to be brought into another: where its sections go (none: a new one), what is taken where both
+     *     have an item otherwise.
+     */
+    Merging: {
+      /**
+       * Choices
+       * @default {}
+       */
+      choices?: {
+        [key: string]: 'ours' | 'theirs' | 'both' | 'sum'
+      }
+      /** Into */
+      into: number
+      /**
+       * Sections
+       * @default {}
+       */
+      sections?: {
+        [key: string]: number | null
+      }
+    }
+    /**
      * MethodView
      * @description What one method makes of the work.
      */
@@ -7335,6 +7762,29 @@ export interface components {
       says: string
       /** Words */
       words: string
+    }
+    /**
+     * MostRow
+     * @description One of the items that make most of a bill: its share of the money, and that of all up to it.
+     */
+    MostRow: {
+      item: components['schemas']['StoodView']
+      /** Share */
+      share: number
+      /** Together */
+      together: number
+    }
+    /**
+     * MostView
+     * @description The few items that make most of a bill, of how many that come to anything.
+     */
+    MostView: {
+      /** Items */
+      items: components['schemas']['MostRow'][]
+      /** Of */
+      of: number
+      /** Share */
+      share: number
     }
     /**
      * Moved
@@ -7651,6 +8101,11 @@ export interface components {
        * @default running
        */
       base?: string
+      /**
+       * Bill
+       * @default null
+       */
+      bill?: number | null
       /** Name */
       name: string
       /**
@@ -8058,6 +8513,16 @@ export interface components {
        */
       kind: 'breakline' | 'boundary' | 'hole'
     }
+    /** NewIssued */
+    NewIssued: {
+      /**
+       * Dated
+       * Format: date
+       */
+      dated: string
+      /** Title */
+      title: string
+    }
     /** NewItem */
     NewItem: {
       /**
@@ -8082,12 +8547,23 @@ export interface components {
        * @default measured
        * @enum {string}
        */
-      kind?: 'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading'
+      kind?:
+        'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading' | 'fixed' | 'time'
+      /**
+       * Note
+       * @default
+       */
+      note?: string
       /**
        * Number
        * @default
        */
       number?: string
+      /**
+       * Rate Reason
+       * @default
+       */
+      rate_reason?: string
       /** Section */
       section: number
       /**
@@ -8122,6 +8598,26 @@ export interface components {
      */
     NewJob: {
       /**
+       * Adjustments
+       * @default []
+       */
+      adjustments?: number[]
+      /**
+       * After
+       * @default null
+       */
+      after?: number | null
+      /**
+       * Before
+       * @default null
+       */
+      before?: number | null
+      /**
+       * Bill
+       * @default null
+       */
+      bill?: number | null
+      /**
        * By
        * @default null
        */
@@ -8137,6 +8633,13 @@ export interface components {
        */
       file?: ('pdf' | 'xlsx' | 'csv' | 'dxf' | 'zip') | null
       /**
+       * Grouped
+       * @default []
+       */
+      grouped?: (
+        'section' | 'location' | 'element' | 'sheet' | 'family' | 'cost' | 'resource' | 'stage' | 'stretch'
+      )[]
+      /**
        * Kind
        * @enum {string}
        */
@@ -8151,6 +8654,9 @@ export interface components {
         | 'bars_bvbs'
         | 'ground_proof'
         | 'ground_paper'
+        | 'bill_report'
+        | 'bill_compared'
+        | 'bill_given_back'
       /**
        * Names
        * @default []
@@ -8174,6 +8680,11 @@ export interface components {
        * @default null
        */
       sheet?: number | null
+      /**
+       * Subcontract
+       * @default true
+       */
+      subcontract?: boolean
       /**
        * Together
        * @default false
@@ -8359,6 +8870,24 @@ export interface components {
       number?: string
       /** Size */
       size: string
+    }
+    /**
+     * NewPart
+     * @description A rate that an item's is to be composed with.
+     */
+    NewPart: {
+      /** Build Up */
+      build_up: number
+      /**
+       * Factor
+       * @default 1
+       */
+      factor?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
     }
     /** NewProject */
     NewProject: {
@@ -8554,6 +9083,11 @@ export interface components {
     }
     /** NewSection */
     NewSection: {
+      /**
+       * Bill
+       * @default null
+       */
+      bill?: number | null
       /**
        * Parent
        * @default null
@@ -8753,6 +9287,18 @@ export interface components {
      * @description The person's projects, an invitation just taken up among them.
      */
     OwnProjects: components['schemas']['ProjectBrief'][]
+    /**
+     * PairView
+     * @description An item of one bill and what it is in the other; ``moved`` is by how much its amount is more there.
+     */
+    PairView: {
+      after: components['schemas']['StoodView'] | null
+      before: components['schemas']['StoodView'] | null
+      /** Differs */
+      differs: ('section' | 'words' | 'unit' | 'kind' | 'quantity' | 'rate' | 'amount')[]
+      /** Moved */
+      moved: string
+    }
     /** PaperRowView */
     PaperRowView: {
       /** Deduct */
@@ -8767,6 +9313,21 @@ export interface components {
       squared: number
       /** Times */
       times: string
+    }
+    /** PartChange */
+    PartChange: {
+      /**
+       * Factor
+       * @default
+       */
+      factor?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+      /** Version */
+      version: number
     }
     /**
      * PartView
@@ -8785,6 +9346,11 @@ export interface components {
        */
       split: 'stage' | 'stretch' | 'band' | 'layer' | 'kind'
     }
+    /**
+     * Parts
+     * @description The rates that an item's is composed of.
+     */
+    Parts: components['schemas']['RatePartView'][]
     /** Password */
     Password: {
       /** Password */
@@ -9064,6 +9630,8 @@ export interface components {
         | 't'
         | 'h'
         | 'day'
+        | 'week'
+        | 'month'
         | 'ft'
         | 'in'
         | 'yd'
@@ -9299,6 +9867,37 @@ export interface components {
       project: number
     }
     /**
+     * RatePartView
+     * @description One of the rates that an item's is composed of; ``price`` is per its own unit, ``comes_to`` per unit of
+     *     the item.
+     */
+    RatePartView: {
+      /** Build Up */
+      build_up: number
+      /** Comes To */
+      comes_to: string
+      /** Factor */
+      factor: string
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Price */
+      price: string | null
+      /** Says */
+      says: string
+      /** Size */
+      size: string
+      /** Sized By */
+      sized_by: string
+      /** Sized In */
+      sized_in: string
+      /** Unit */
+      unit: string
+      /** Version */
+      version: number
+    }
+    /**
      * ReadingView
      * @description A reference read at a size.
      */
@@ -9395,6 +9994,78 @@ export interface components {
       find: string
       /** Put */
       put: string
+    }
+    /**
+     * ReportAsked
+     * @description What a bill is reported by, separated by commas; which adjustments count, and whether subcontract
+     *     does.
+     */
+    ReportAsked: {
+      /**
+       * Adjustments
+       * @default
+       */
+      adjustments?: string
+      /**
+       * Bill
+       * @default null
+       */
+      bill?: number | null
+      /** By */
+      by: string
+      /**
+       * Subcontract
+       * @default true
+       */
+      subcontract?: boolean
+    }
+    /**
+     * ReportRow
+     * @description A group of a report: its items' money, what each chosen adjustment puts on it, all of it, and its share
+     *     of the whole.
+     */
+    ReportRow: {
+      /** Added */
+      added: string[]
+      /** Amount */
+      amount: string
+      /** Name */
+      name: string
+      /** Share */
+      share: number
+      /** Total */
+      total: string
+    }
+    /**
+     * ReportTable
+     * @description A bill by one thing.
+     */
+    ReportTable: {
+      /** Amount */
+      amount: string
+      /** By */
+      by: string
+      /** Rows */
+      rows: components['schemas']['ReportRow'][]
+      /** Total */
+      total: string
+    }
+    /**
+     * ReportView
+     * @description A bill by several things, each a table; ``adjustments`` are those whose money is in it, ``subcontract``
+     *     whether what is done by others is.
+     */
+    ReportView: {
+      /** Adjustments */
+      adjustments: string[]
+      /** Bill */
+      bill: string
+      /** Currency */
+      currency: string
+      /** Subcontract */
+      subcontract: boolean
+      /** Tables */
+      tables: components['schemas']['ReportTable'][]
     }
     /** ResourceChange */
     ResourceChange: {
@@ -10140,6 +10811,8 @@ export interface components {
       holds: number
       /** Id */
       id: number
+      /** Number */
+      number: string
       /** Parent */
       parent: number | null
       /** Ref */
@@ -10162,6 +10835,24 @@ export interface components {
       levels: (number | null)[]
       /** Name */
       name: string
+    }
+    /**
+     * SectionMatch
+     * @description A section of a bill that is brought in, and the one it goes ``into``; none where it is made new.
+     */
+    SectionMatch: {
+      /** Depth */
+      depth: number
+      /** Id */
+      id: number
+      /** Into */
+      into: number | null
+      /** Into Title */
+      into_title: string
+      /** Ref */
+      ref: string
+      /** Title */
+      title: string
     }
     /** SectionMove */
     SectionMove: {
@@ -10407,6 +11098,38 @@ export interface components {
       sample: string[][]
       /** Wrong */
       wrong: number
+    }
+    /**
+     * SheetSeen
+     * @description A sheet of a client's workbook: what its columns were taken for, and what its rows are. The first cell
+     *     of each row of ``sample`` is its number; ``says`` is what about rows is to be looked at, ``more`` how much
+     *     isn't told.
+     */
+    SheetSeen: {
+      /** Columns */
+      columns: ('' | 'number' | 'description' | 'unit' | 'quantity' | 'rate' | 'amount' | 'note')[]
+      /** Heads */
+      heads: string[]
+      /** Hidden */
+      hidden: boolean
+      /** Items */
+      items: number
+      /** More */
+      more: number
+      /** Name */
+      name: string
+      /** Sample */
+      sample: string[][]
+      /** Says */
+      says: string[]
+      /** Sections */
+      sections: number
+      /** Taken */
+      taken: boolean
+      /** Totals */
+      totals: number
+      /** Words */
+      words: number
     }
     /**
      * SheetTotal
@@ -10671,6 +11394,34 @@ export interface components {
      * @description What was done to a number, newest first.
      */
     Steps: components['schemas']['HistoryStep'][]
+    /**
+     * StoodView
+     * @description An item as it stands in a bill that is held against another.
+     */
+    StoodView: {
+      /** Amount */
+      amount: string
+      /** Description */
+      description: string
+      /** Id */
+      id: number
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind:
+        'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading' | 'fixed' | 'time'
+      /** Quantity */
+      quantity: string
+      /** Rate */
+      rate: string | null
+      /** Ref */
+      ref: string
+      /** Section */
+      section: string
+      /** Unit */
+      unit: string
+    }
     /**
      * SummaryLine
      * @description The mass of the bars of a member or a location, by size in the order of the sizes.
@@ -11331,6 +12082,16 @@ export interface components {
      * @description Places on a sheet.
      */
     Words: components['schemas']['WordView'][]
+    /**
+     * WorkbookSeen
+     * @description A client's workbook as it would be taken in.
+     */
+    WorkbookSeen: {
+      /** Items */
+      items: number
+      /** Sheets */
+      sheets: components['schemas']['SheetSeen'][]
+    }
     /**
      * WorkedChange
      * @description How a price is worked out: another way, numbers typed, resources whose prices inputs are.
@@ -12515,7 +13276,9 @@ export interface operations {
   }
   'get__api_projects_{project_id}_bill': {
     parameters: {
-      query?: never
+      query?: {
+        bill?: number | null
+      }
       header?: never
       path: {
         project_id: number
@@ -12550,6 +13313,7 @@ export interface operations {
         first?: number
         most?: number
         find?: string
+        bill?: number | null
       }
       header?: never
       path: {
@@ -12566,6 +13330,75 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Items']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bill_most': {
+    parameters: {
+      query?: {
+        bill?: number | null
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MostView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bill_report': {
+    parameters: {
+      query: {
+        by: string
+        bill?: number | null
+        adjustments?: string
+        subcontract?: boolean
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ReportView']
         }
       }
       /** @description Unprocessable Content */
@@ -12597,6 +13430,345 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Bills']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bills_compared': {
+    parameters: {
+      query: {
+        before: number
+        after: number
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ComparedView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bills_issued': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewIssued']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bills_read-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['WorkbookSeen']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bills_received': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_bills_{bill_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bill_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_bills_{bill_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bill_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BillChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_bills_{bill_id}_matches': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bill_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MatchesFound']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bills_{bill_id}_matches': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bill_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Matches']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bills_{bill_id}_merge': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bill_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Merging']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_bills_{bill_id}_merge_seen': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        bill_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Merging']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MergeView']
         }
       }
       /** @description Unprocessable Content */
@@ -16141,6 +17313,74 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_items_{item}_parts': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        item: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Parts']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_items_{item}_parts': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        item: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewPart']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_items_{item}_place': {
     parameters: {
       query?: never
@@ -17466,6 +18706,74 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['OffCutChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_parts_{part}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        part: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_parts_{part}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        part: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PartChange']
       }
     }
     responses: {

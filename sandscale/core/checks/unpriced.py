@@ -21,7 +21,7 @@ def unpriced(
             else [Check("stop", "sum without an amount", f"{item} is a sum without an amount.", ref)]
         )
     found = []
-    if not quantity and kind == "measured":
+    if not quantity and kind in ("measured", "time"):
         found.append(Check("stop", "item without a quantity", f"{item} has no quantity.", ref))
     if rate is None or rate == 0:
         found.append(

@@ -20,19 +20,22 @@ for _definition in (
     "brass_stack = 100 * foot ** 3",
     "short_ton_mass = 2000 * pound",
     "working_day = 8 * hour",
+    "working_week = 5 * working_day",
+    "working_month = 52 / 12 * working_week",
 ):
     _registry.define(_definition)
 
 # Symbols as the trade writes them → how pint reads them. Order is the order shown in menus.
 # The units offered in a list; any other that the trade writes is read too.
 UnitSymbol = Literal[
-    "nr", "m", "m²", "m³", "mm", "cm", "km", "mm²", "l", "kg", "t", "h", "day", "ft", "in", "yd", "ft²",
-    "yd²", "ft³", "yd³", "lb", "ton", "acre", "ha", "brass", "kg/m", "kg/m²", "kg/m³", "lb/ft", "lb/ft²",
-    "lb/ft³", "in²", "%",
+    "nr", "m", "m²", "m³", "mm", "cm", "km", "mm²", "l", "kg", "t", "h", "day", "week", "month", "ft", "in",
+    "yd", "ft²", "yd²", "ft³", "yd³", "lb", "ton", "acre", "ha", "brass", "kg/m", "kg/m²", "kg/m³",
+    "lb/ft", "lb/ft²", "lb/ft³", "in²", "%",
 ]  # fmt: skip
 _SPELLINGS: Mapping[str, str] = {
     "nr": "nr", "m": "m", "m²": "m**2", "m³": "m**3", "mm": "mm", "cm": "cm", "km": "km",
     "mm²": "mm**2", "l": "liter", "kg": "kg", "t": "t", "h": "hour", "day": "working_day",
+    "week": "working_week", "month": "working_month",
     "ft": "foot", "in": "inch", "yd": "yard", "ft²": "foot**2", "yd²": "yard**2", "ft³": "foot**3",
     "yd³": "yard**3", "lb": "pound", "ton": "short_ton_mass", "in²": "inch**2",
     "acre": "acre_land", "ha": "hectare", "brass": "brass_stack",
@@ -42,7 +45,7 @@ _SPELLINGS: Mapping[str, str] = {
 _ALIASES = {
     "m2": "m²", "m3": "m³", "mm2": "mm²", "ft2": "ft²", "ft3": "ft³", "yd2": "yd²", "yd3": "yd³",
     "sqm": "m²", "cum": "m³", "'": "ft", "′": "ft", '"': "in", "″": "in", "hr": "h", "no": "nr",
-    "days": "day",
+    "days": "day", "weeks": "week", "wk": "week", "months": "month",
     "metre": "m", "metres": "m", "tonne": "t", "feet": "ft", "foot": "ft", "inch": "in",
     "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³", "lb/ft2": "lb/ft²", "lb/ft3": "lb/ft³",
     "cy": "yd³", "sf": "ft²", "sy": "yd²", "cf": "ft³", "lf": "ft", "lbs": "lb", "tons": "ton",

@@ -14,14 +14,23 @@ from ..refusals import Refusal
 
 AMOUNT_PLACES = 2
 BillKind = Literal["own", "received", "issued"]
-ItemKind = Literal["measured", "provisional", "prime_cost", "lump_sum", "rate_only", "heading"]
+ItemKind = Literal[
+    "measured", "provisional", "prime_cost", "lump_sum", "rate_only", "heading", "fixed", "time"
+]
 KIND_WORDS: dict[ItemKind, str] = {
     "measured": "measured", "provisional": "provisional sum", "prime_cost": "prime cost sum",
-    "lump_sum": "lump " "" "sum",
-    "rate_only": "rate only", "heading": "heading",
+    "lump_sum": "lump sum", "rate_only": "rate only", "heading": "heading",
+    "fixed": "fixed charge", "time": "time-related charge",
 }  # fmt: skip
-SUMS: tuple[ItemKind, ...] = ("provisional", "prime_cost", "lump_sum")  # items whose amount is typed
+SUMS: tuple[ItemKind, ...] = ("provisional", "prime_cost", "lump_sum", "fixed")  # whose amount is typed
+MEASURED: tuple[ItemKind, ...] = ("measured", "rate_only", "time")  # items that have a quantity
+PRELIMINARIES: tuple[ItemKind, ...] = ("fixed", "time")
 SET_ASIDE: tuple[ItemKind, ...] = ("provisional", "prime_cost")  # sums that are not work priced by us
+Apart = Literal["plain", "composite", "preliminaries", "set_aside"]
+APART_WORDS: dict[Apart, str] = {
+    "plain": "items of one rate", "composite": "composite items", "preliminaries": "preliminaries",
+    "set_aside": "provisional and prime cost sums",
+}  # fmt: skip
 AFTER = "after:"  # a base: the total after the adjustment of that name
 
 
@@ -86,6 +95,16 @@ def amount(
     if kind in SUMS:
         return half_up(typed if typed is not None else rate or Decimal(0), AMOUNT_PLACES)
     return half_up(within_size(quantity * (rate or Decimal(0)), "amount"), AMOUNT_PLACES)
+
+
+def apart_of(kind: ItemKind, composed: bool) -> Apart:
+    """What an item is totalled with: those of one rate, those of several, preliminaries, or sums that aren't
+    work priced by us."""
+    if kind in SET_ASIDE:
+        return "set_aside"
+    if kind in PRELIMINARIES:
+        return "preliminaries"
+    return "composite" if composed and kind == "measured" else "plain"
 
 
 def base_words(base: str) -> str:

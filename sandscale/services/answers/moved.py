@@ -324,8 +324,8 @@ class _Telling:
 
     def _needs_moved(self) -> bool:
         """Whether the bill may need other amounts of resources."""
-        written = ("item", "item_link", "build_up_line", "build_up", "rate_band")
-        return bool(self.moved.get("items")) or any(map(self.touched.ids, written))
+        written = ("item", "item_link", "rate_part", "build_up_line", "build_up", "rate_band")
+        return bool(self.moved.get("item-quantities")) or any(map(self.touched.ids, written))
 
     def _heeds_least(self) -> bool:
         """Whether a quote has a least quantity, which is held against what the bill needs."""
@@ -353,7 +353,10 @@ class _Telling:
 
     def _items(self) -> list[Any]:
         touched = self.touched
-        ids = self.moved.get("items", set()) | touched.ids("item") | touched.values("item_link", "item")
+        ids = self.moved.get("items", set()) | self.moved.get("item-quantities", set())
+        for table in ("item_link", "rate_part"):
+            ids |= touched.values(table, "item")
+        ids |= touched.ids("item")
         ids |= ItemLink.column(ItemLink.item, ItemLink.element, self.moved.get("quantities", ()))
         return item_views(self._few(ids, MOST_ITEMS, "items"))
 
@@ -372,6 +375,6 @@ class _Telling:
     def _foot(self) -> Foot | None:
         # With a link, what rests on figures that are being worked out.
         touched = self.touched.ids("adjustment") | self.touched.ids("item_link")
-        if not (self.moved.get("totals") or touched or self.moved.get("quantities")):
+        if not (touched or any(map(self.moved.get, ("totals", "sections", "quantities")))):
             return None
         return foot_of(own_bill(self.actor.project_id).id)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from decimal import Decimal
+from collections.abc import Iterable
 from typing import Any
 
 from ...core.numbers.entry import kept, read_entry, typed
 from ...core.numbers.units import unit
-from ...core.pricing.bill import AFTER, KIND_WORDS, SUMS
+from ...core.pricing.bill import KIND_WORDS, SUMS
 from ...core.refusals import BadEntry
 from ...store.models import (
-    Adjustment,
     Bill,
     BuildUp,
     Element,
@@ -25,11 +24,13 @@ from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
 from ..measure.draws import refuse_ring
-from ..rates.banded import kept_limit, limit_in
-from .reading import MOST_DEEP, adjustments_of, bill_of, ordered_sections, own_bill
+from ..rates.priced import kept_size_of
+from .reading import MOST_DEEP, bill_of, ordered_sections, own_bill
 
 _FIELD_WORDS = {
     "build_up": "rate",
+    "typed_rate": "rate",
+    "rate_reason": "reason",
     "typed_quantity": "quantity",
     "typed_reason": "reason",
     "typed_amount": "amount",
@@ -45,7 +46,7 @@ def add_section(actor: Actor, title: str, parent: int | None = None, bill_id: in
         above = find(Section, actor, parent)
         bill = above.bill
         _refuse_deep(above, 0)
-    _refuse_issued(bill)
+    refuse_issued(bill)
     with recording(actor, f"Section {title.strip()}") as log:
         row = _new_section(log, bill, title, parent)
     return log.saved(row)
@@ -77,17 +78,22 @@ def _reach(section_id: int, depths: dict[int, int]) -> int:
     return deepest
 
 
-def _open(section: Section) -> Section:
+def open_section(section: Section) -> Section:
     """A section that may be written in.
 
     Raises:
         InUse: its bill was issued.
     """
-    _refuse_issued(section.bill)
+    refuse_issued(section.bill)
     return section
 
 
-def _refuse_issued(bill: Bill) -> None:
+def refuse_issued(bill: Bill) -> None:
+    """Refuse to write in a bill that was issued.
+
+    Raises:
+        InUse: it was.
+    """
     if bill.kind == "issued":
         raise InUse(
             f"“{bill.title}” was issued and stays as it was.", remedy="Change the project's own bill."
@@ -97,7 +103,7 @@ def _refuse_issued(bill: Bill) -> None:
 @action
 def change_section(actor: Actor, section_id: int, version: int, title: str) -> Saved:
     """Give a section another title."""
-    row = _open(find(Section, actor, section_id))
+    row = open_section(find(Section, actor, section_id))
     if not title.strip():
         raise BadEntry("A section needs a title.", field="title")
     check_version(row, version, {"title": title.strip()})
@@ -113,7 +119,7 @@ def delete_section(actor: Actor, section_id: int) -> Saved:
     Raises:
         InUse: it holds items or sections.
     """
-    row = _open(find(Section, actor, section_id))
+    row = open_section(find(Section, actor, section_id))
     if row.items.count() or row.children.count():
         raise InUse(f"Section “{row.title}” is not empty.", remedy="Move or delete what it holds first.")
     with recording(actor, f"Section {row.title} deleted") as log:
@@ -141,11 +147,12 @@ def item_for(log: Recording, section_title: str, description: str, unit_symbol: 
         section=section.id,
         description=description,
         unit=unit_symbol,
-        position=_next_position(section.id),
+        position=next_position(section.id),
     )
 
 
-def _next_position(section_id: int) -> int:
+def next_position(section_id: int) -> int:
+    """Where an item stands at the end of a section."""
     last = Item.select(Item.position).where(Item.section == section_id).order_by(Item.position.desc()).first()
     return last.position + 1 if last else 0
 
@@ -157,16 +164,16 @@ def add_item(actor: Actor, section_id: int, fields: dict[str, Any]) -> Saved:
     Raises:
         BadEntry: the description is empty, the unit unknown, or a typed quantity has no reason.
     """
-    section = _open(find(Section, actor, section_id))
+    section = open_section(find(Section, actor, section_id))
     after = fields.pop("after", None)
     fields = _checked_item(
         actor, {"typed_quantity": "", "typed_reason": "", "typed_amount": "", **fields}, {"kind": "measured"}
     )
     with recording(actor, f"Item {fields['description']}") as log:
-        row = log.insert(Item, section=section.id, position=_next_position(section.id), **fields)
+        row = log.insert(Item, section=section.id, position=next_position(section.id), **fields)
         if after is not None and any(item.id == after for item in section.items):
             order = [i.id for i in section.items.order_by(Item.position, Item.id) if i.id != row.id]
-            _arrange(log, Item, [*order[: order.index(after) + 1], row.id, *order[order.index(after) + 1 :]])
+            arrange(log, Item, [*order[: order.index(after) + 1], row.id, *order[order.index(after) + 1 :]])
     return log.saved(row)
 
 
@@ -180,13 +187,17 @@ def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]
         Stale: someone else changed it meanwhile.
     """
     row = find(Item, actor, item_id)
-    _open(row.section)
+    open_section(row.section)
     fields = _checked_item(actor, fields, row.__data__)
     check_version(row, version, fields)
-    with recording(
-        actor, f"Item {row.description}: {', '.join(_FIELD_WORDS.get(name, name) for name in fields)}"
-    ) as log:
+    changed = dict.fromkeys(
+        _FIELD_WORDS.get(name, name) for name in fields if fields[name] != getattr(row, name)
+    )
+    with recording(actor, f"Item {row.description}: {', '.join(changed) or 'as it was'}") as log:
         log.update(row, **fields)
+        if fields.get("typed_rate") or fields.get("build_up"):
+            for part in row.parts:
+                log.delete(part)
     return log.saved(row)
 
 
@@ -226,13 +237,33 @@ def checked_item(fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]
                 field="typed_reason",
                 remedy="Say where it comes from, such as “clause 2.14”.",
             )
-    if now.get("typed_rate"):
-        read_entry(now["typed_rate"], "", field="rate", minimum=0)
-    return fields
+    if now.get("kind") == "time" and unit(now["unit"]).dimension != unit("h").dimension:
+        raise BadEntry(
+            f"A time-related charge goes by time, not by {now['unit']}.", field="unit",
+            remedy="Give it per week, month, day or hour.",
+        )  # fmt: skip
+    return fields | _checked_rate(fields, now)
+
+
+def _checked_rate(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:
+    """A rate is typed, with its reason, or a build-up's: what was said last takes the place of the other."""
+    if fields.get("build_up") and not fields.get("typed_rate"):
+        return {"typed_rate": "", "rate_reason": ""}
+    if not now.get("typed_rate"):
+        return {"rate_reason": ""} if "typed_rate" in fields else {}
+    read_entry(now["typed_rate"], "", field="rate", minimum=0)
+    if not now.get("rate_reason"):
+        raise BadEntry(
+            "A typed rate needs its reason.", field="rate_reason",
+            remedy="Say where it comes from, such as “agreed with the client, 12 Nov”.",
+        )  # fmt: skip
+    return {"build_up": None, "size": ""}
 
 
 def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:
     fields = checked_item({**fields, **typed(fields, "typed_quantity", "typed_amount", "typed_rate")}, kept)
+    if fields.get("build_up") and fields["build_up"] != kept.get("build_up"):
+        fields.setdefault("size", "")
     now = {**kept, **fields}
     if fields.get("section"):
         into = find(Section, actor, fields["section"])
@@ -242,12 +273,6 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
         fields["size"] = _checked_size(actor, fields["size"], now.get("build_up"))
     if fields.get("build_up"):
         build_up = find(BuildUp, actor, fields["build_up"])
-        if build_up.kind == "reference":
-            raise BadEntry(
-                f"“{build_up.name}” is read at a size.",
-                field="build_up",
-                remedy="Draw on it in a rate, at its size.",
-            )
         if build_up.unit != now.get("unit"):
             raise BadEntry(
                 f"“{build_up.name}” is a rate per {build_up.unit}; this item is in {now.get('unit')}.",
@@ -268,33 +293,41 @@ def _checked_item(actor: Actor, fields: dict[str, Any], kept: dict[str, Any]) ->
 
 
 def _checked_size(actor: Actor, size: str, build_up_id: int | None) -> str:
-    """What picks the band of an item's rate, as it is kept.
+    """At what an item's rate is read, as it is kept.
 
     Raises:
-        BadEntry: its rate isn't banded, or it can't be read.
+        BadEntry: its rate asks for no size, or it can't be read.
     """
-    build_up = find(BuildUp, actor, build_up_id) if build_up_id else None
-    if build_up is None or build_up.kind != "banded":
+    if not build_up_id:
         raise BadEntry(
-            "Only a banded rate asks for a size.", field="size", remedy="Choose such a rate first."
+            "Only a banded or a reference rate asks for a size.", field="size",
+            remedy="Choose such a rate first.",
+        )  # fmt: skip
+    return kept_size_of(find(BuildUp, actor, build_up_id), size)
+
+
+def refuse_drawn(items: Iterable[int]) -> None:
+    """Refuse to take items out that an allowance's inputs draw on.
+
+    Raises:
+        InUse: one is; the sentence names both.
+    """
+    if drawn := InputDraw.those(InputDraw.item, items):
+        raise InUse(
+            f"{drawn[0].element.mark} draws on “{drawn[0].item.description}”.",
+            remedy="Take it out of there first.",
         )
-    size = kept_limit(size, build_up.sized_in)
-    limit_in(size, build_up.sized_in)
-    return size
 
 
 @action
 def delete_item(actor: Actor, item_id: int) -> Saved:
     """Take an item out, with its links."""
     row = find(Item, actor, item_id)
-    _open(row.section)
-    if drawn := InputDraw.those(InputDraw.item, [row.id]):
-        raise InUse(
-            f"{drawn[0].element.mark} draws on “{row.description}”.", remedy="Take it out of there first."
-        )
+    open_section(row.section)
+    refuse_drawn([row.id])
     with recording(actor, f"Item {row.description} deleted") as log:
-        for link in row.links:
-            log.delete(link)
+        for hung in (*row.links, *row.parts):
+            log.delete(hung)
         log.delete(row)
     return log.saved()
 
@@ -316,7 +349,7 @@ def add_link(
         Refusal: the units are of different kinds.
     """
     item, element = find(Item, actor, item_id), find(Element, actor, element_id)
-    _open(item.section)
+    open_section(item.section)
     factor = kept(factor, "", field="factor")
     read_entry(factor, "", field="factor")
     mine = (QuantityLine.element == element.id) & (QuantityLine.output == output)
@@ -354,7 +387,7 @@ def _check_part(element: Element, output: str, split: str, part: str) -> None:
 def delete_link(actor: Actor, link_id: int) -> Saved:
     """Let an item no longer draw on a quantity line."""
     row = find(ItemLink, actor, link_id)
-    _open(row.item.section)
+    open_section(row.item.section)
     with recording(actor, f"Item {row.item.description} no longer draws on {row.element.mark}") as log:
         log.delete(row)
     return log.saved()
@@ -367,8 +400,8 @@ def move_item(actor: Actor, item_id: int, section_id: int, before: int | None = 
     Raises:
         BadEntry: the other item isn't in that section.
     """
-    row, section = find(Item, actor, item_id), _open(find(Section, actor, section_id))
-    if _open(row.section).bill_id != section.bill_id:
+    row, section = find(Item, actor, item_id), open_section(find(Section, actor, section_id))
+    if open_section(row.section).bill_id != section.bill_id:
         raise BadEntry("That section is in another bill.", field="section")
     order = [i.id for i in section.items.order_by(Item.position, Item.id) if i.id != row.id]
     if before is not None and before not in order:
@@ -376,7 +409,7 @@ def move_item(actor: Actor, item_id: int, section_id: int, before: int | None = 
     at = order.index(before) if before is not None else len(order)
     with recording(actor, f"Item {row.description} moved") as log:
         log.update(row, section=section.id)
-        _arrange(log, Item, [*order[:at], row.id, *order[at:]])
+        arrange(log, Item, [*order[:at], row.id, *order[at:]])
     return log.saved(row)
 
 
@@ -387,7 +420,7 @@ def move_section(actor: Actor, section_id: int, parent_id: int | None, before: i
     Raises:
         BadEntry: it would lie within itself, or the other doesn't stand there.
     """
-    row = _open(find(Section, actor, section_id))
+    row = open_section(find(Section, actor, section_id))
     above = find(Section, actor, parent_id) if parent_id is not None else None
     if above is not None and above.bill_id != row.bill_id:
         raise BadEntry("That section is in another bill.", field="parent")
@@ -411,123 +444,12 @@ def move_section(actor: Actor, section_id: int, parent_id: int | None, before: i
     at = order.index(before) if before is not None else len(order)
     with recording(actor, f"Section {row.title} moved") as log:
         log.update(row, parent=parent_id)
-        _arrange(log, Section, [*order[:at], row.id, *order[at:]])
+        arrange(log, Section, [*order[:at], row.id, *order[at:]])
     return log.saved(row)
 
 
-def _arrange(log: Recording, model: Any, ids: list[int]) -> None:
+def arrange(log: Recording, model: Any, ids: list[int]) -> None:
     """Number rows in an order; those that stand right already are not written."""
     rows = {row.id: row for row in model.select().where(model.id << ids)}
     for position, row_id in enumerate(ids):
         log.update(rows[row_id], position=position)
-
-
-@action
-def add_adjustment(actor: Actor, name: str, percent: str, base: str) -> Saved:
-    """A new adjustment at the foot of the bill, after the others.
-
-    Raises:
-        BadEntry: the name is empty or taken, the percentage or base doesn't fit.
-    """
-    bill = own_bill(actor.project_id)
-    fields = _checked_adjustment(bill, {"name": name, "percent": percent, "base": base})
-    position = max((a.position for a in adjustments_of(bill.id)), default=-1) + 1
-    with recording(actor, f"{fields['name']} {fields['percent']:f} %") as log:
-        row = log.insert(Adjustment, bill=bill.id, position=position, **fields)
-    return log.saved(row)
-
-
-@action
-def change_adjustment(actor: Actor, adjustment_id: int, version: int, fields: dict[str, Any]) -> Saved:
-    """Change an adjustment's name, percentage or base; those taken after it keep to it by its new name.
-
-    Raises:
-        BadEntry: a value can't be read, or the percentage is out of −100 to 1000.
-        Refusal: its base doesn't stand before it.
-    """
-    row = find(Adjustment, actor, adjustment_id)
-    bill = row.bill
-    _refuse_issued(bill)
-    fields = _checked_adjustment(bill, fields, row.id)
-    check_version(row, version, fields)
-    old = row.name
-    with recording(actor, f"{fields.get('name', row.name)} {fields.get('percent', row.percent):f} %") as log:
-        log.update(row, **fields)
-        for other in adjustments_of(bill.id):
-            if other.base == AFTER + old:
-                log.update(other, base=AFTER + row.name)
-    return log.saved(row)
-
-
-@action
-def move_adjustment(actor: Actor, adjustment_id: int, by: int) -> Saved:
-    """Put an adjustment earlier (below zero) or later in their order.
-
-    Raises:
-        Refusal: one would be taken on an adjustment that no longer stands before it.
-    """
-    row = find(Adjustment, actor, adjustment_id)
-    bill = row.bill
-    _refuse_issued(bill)
-    order = [a.id for a in adjustments_of(bill.id) if a.id != row.id]
-    at = min(max([a.id for a in adjustments_of(bill.id)].index(row.id) + by, 0), len(order))
-    with recording(actor, f"{row.name} moved") as log:
-        _arrange(log, Adjustment, [*order[:at], row.id, *order[at:]])
-    return log.saved(row)
-
-
-@action
-def delete_adjustment(actor: Actor, adjustment_id: int) -> Saved:
-    """Take an adjustment off.
-
-    Raises:
-        InUse: another is taken after it.
-    """
-    row = find(Adjustment, actor, adjustment_id)
-    bill = row.bill
-    _refuse_issued(bill)
-    if taken := [a.name for a in adjustments_of(bill.id) if a.base == AFTER + row.name]:
-        raise InUse(
-            f"{taken[0]} is taken on the total after {row.name}.", remedy="Give it another base first."
-        )
-    with recording(actor, f"{row.name} taken off") as log:
-        log.delete(row)
-    return log.saved()
-
-
-def _checked_adjustment(bill: Bill, fields: dict[str, Any], adjustment_id: int = 0) -> dict[str, Any]:
-    checked: dict[str, Any] = {}
-    others = [a.name for a in adjustments_of(bill.id) if a.id != adjustment_id]
-    if "name" in fields:
-        checked["name"] = fields["name"].strip()[:60].strip()
-        if not checked["name"]:
-            raise BadEntry("An adjustment needs a name.", field="name")
-        if checked["name"].lower() in (name.lower() for name in others):
-            raise BadEntry(f"There is {checked['name']} already.", field="name")
-    if "percent" in fields:
-        percent = read_entry(fields["percent"].strip().rstrip("%"), "", field="percent")
-        checked["percent"] = checked_percent(Decimal(str(round(percent, 4))))
-    if "base" in fields:
-        if fields["base"] not in ("items", "work", "running", *(AFTER + name for name in others)):
-            raise BadEntry(
-                "An adjustment is taken on the items, the work, the total so "
-                "far, or the total after another.",
-                field="base",
-            )
-        checked["base"] = fields["base"]
-    return checked
-
-
-def checked_percent(percent: Decimal) -> Decimal:
-    """A percentage as an adjustment may have it.
-
-    Raises:
-        BadEntry: it is out of range.
-    """
-    if not -100 <= percent <= 1000:
-        raise BadEntry(
-            f"{percent} % is out of range.",
-            field="percent",
-            remedy="Type a percentage between −100 and 1000.",
-        )
-    return percent

@@ -5,12 +5,16 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
+from ...core.numbers.entry import kept, read_entry
+from ...core.pricing.bill import MEASURED
 from ...core.refusals import BadEntry
 from ...store.models import Adjustment, Bill, Item, Section
-from ..keeping.acting import Actor
+from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
+from .actions import refuse_drawn, refuse_issued
 from .reading import adjustments_of, ordered_sections, own_bill
 
 
@@ -22,8 +26,68 @@ def receive_bill(actor: Actor, title: str, dated: date) -> Saved:
         BadEntry: the title is empty.
     """
     with recording(actor, f"Bill {title.strip()} received") as log:
-        bill = _new(log, "received", title, dated)
+        bill = new_bill(log, "received", title, dated)
     return log.saved(bill)
+
+
+@action
+def change_bill(actor: Actor, bill_id: int, version: int, fields: dict[str, Any]) -> Saved:
+    """Give a bill another title, or say how long its work lasts, which time-related charges follow.
+
+    Raises:
+        BadEntry: the title is empty, or the period no time.
+        InUse: it was issued.
+    """
+    row = find(Bill, actor, bill_id)
+    refuse_issued(row)
+    if "title" in fields:
+        fields["title"] = _titled(fields["title"])
+    if "period" in fields:
+        fields["period"] = checked_period(fields["period"])
+    check_version(row, version, fields)
+    with recording(actor, f"Bill {fields.get('title', row.title)}: {', '.join(fields)}") as log:
+        log.update(row, **fields)
+    return log.saved(row)
+
+
+def checked_period(text: str) -> str:
+    """How long the work lasts, as it is kept: a bare number counts weeks.
+
+    Raises:
+        BadEntry: it is no time, or below zero.
+    """
+    if not text.strip():
+        return ""
+    bare = text.strip().replace(".", "", 1).isdecimal()
+    period = f"{text.strip()} weeks" if bare else kept(text.strip(), "week", field="period")
+    read_entry(period, "week", field="period", minimum=0)
+    return period
+
+
+@action
+def delete_bill(actor: Actor, bill_id: int) -> Saved:
+    """Take a bill out, with all that is in it; the project keeps its own.
+
+    Raises:
+        InUse: it is the project's own.
+    """
+    row = find(Bill, actor, bill_id)
+    if row.kind == "own":
+        raise InUse("A project keeps a bill of its own.", remedy="Delete what is in it instead.")
+    with recording(actor, f"Bill {row.title} deleted") as log:
+        places = ordered_sections(row.id)
+        items = Item.those(Item.section, [place.section.id for place in places])
+        refuse_drawn(item.id for item in items)
+        for item in items:
+            for hung in (*item.links, *item.parts):
+                log.delete(hung)
+            log.delete(item)
+        for place in reversed(places):
+            log.delete(place.section)
+        for adjustment in adjustments_of(row.id):
+            log.delete(adjustment)
+        log.delete(row)
+    return log.saved()
 
 
 @action
@@ -36,11 +100,12 @@ def issue_bill(actor: Actor, title: str, dated: date) -> Saved:
     """
     own = own_bill(actor.project_id)
     with recording(actor, f"Bill {title.strip()} issued") as log:
-        bill = _new(log, "issued", title, dated)
+        bill = new_bill(log, "issued", title, dated, period=own.period)
         made: dict[int | None, int | None] = {None: None}
         for place in ordered_sections(own.id):
             section = place.section
-            fields = {"title": section.title, "position": section.position, "parent": made[section.parent_id]}
+            fields = {name: getattr(section, name) for name in ("title", "position", "number")}
+            fields["parent"] = made[section.parent_id]
             made[section.id] = log.insert(Section, bill=bill.id, **fields).id
             for item in section.items.order_by(Item.position, Item.id):
                 _freeze(log, item, made[section.id] or 0)
@@ -51,23 +116,35 @@ def issue_bill(actor: Actor, title: str, dated: date) -> Saved:
 
 
 def _freeze(log: Recording, item: Item, section: int) -> None:
-    measured = item.kind in ("measured", "rate_only")
+    measured = item.kind in MEASURED
     log.insert(
         Item, section=section, position=item.position, kind=item.kind, description=item.description,
-        unit=item.unit,
-        typed_quantity=_text(item.quantity) if measured else "", typed_reason="as issued",
-        typed_rate=_text(item.rate) if item.rate is not None else "",
-        typed_amount=_text(item.amount) if item.typed_amount else "",
+        unit=item.unit, note=item.note,
+        typed_quantity=text(item.quantity) if measured else "", typed_reason="as issued",
+        typed_rate=text(item.rate) if item.rate is not None else "",
+        rate_reason="as issued" if item.rate is not None else "",
+        typed_amount=text(item.amount) if item.typed_amount else "",
         number=item.number, client_text=item.client_text,
     )  # fmt: skip
 
 
-def _text(number: Decimal) -> str:
+def text(number: Decimal) -> str:
+    """A number as it would be typed."""
     return f"{Decimal(number).normalize():f}"
 
 
-def _new(log: Recording, kind: str, title: str, dated: date) -> Bill:
+def new_bill(log: Recording, kind: str, title: str, dated: date, **fields: Any) -> Bill:
+    """A bill after the others, in the currency that the project has now where no other is named.
+
+    Raises:
+        BadEntry: the title is empty.
+    """
+    position = Bill.select().where(Bill.project == log.project.id).count()
+    fields = {"currency": log.project.currency, **fields}
+    return log.insert(Bill, kind=kind, title=_titled(title), dated=dated, position=position, **fields)
+
+
+def _titled(title: str) -> str:
     if not title.strip():
         raise BadEntry("A bill needs a title.", field="title")
-    position = Bill.select().where(Bill.project == log.project.id).count()
-    return log.insert(Bill, kind=kind, title=title.strip()[:120].strip(), dated=dated, position=position)
+    return title.strip()[:120].strip()

@@ -10,7 +10,7 @@ from ...core.refusals import BadEntry
 from ...store.models import Bill, Item, Section
 from ..keeping.acting import Actor
 from ..keeping.checking import MOST, Place
-from ..rates.banded import banded
+from ..rates.priced import Priced
 from .reading import refs_of
 
 
@@ -25,15 +25,15 @@ def _items(actor: Actor) -> Iterator[Place]:
         .limit(MOST)
     )
     numbers = refs_of(rows)
-    by_band = banded({item.build_up_id for item in rows})
+    priced = Priced(item.build_up_id for item in rows)
     for item in rows:
         name = f"{numbers[item.id]} {item.description}"
-        if item.rate is None and item.build_up_id in by_band.heads:
+        if item.rate is None and priced.is_sized(item.build_up_id):
             try:
-                by_band.pick(item.build_up_id, item.size)
+                priced.at(item.build_up_id, item.size)
             except BadEntry as refusal:
                 says = f"{name}: {refusal.sentence}"
-                yield Check("stop", "no band", says, f"item:{item.id}"), item.id, numbers[item.id]
+                yield Check("stop", "no size", says, f"item:{item.id}"), item.id, numbers[item.id]
                 continue
         yield from (
             (c, item.id, numbers[item.id])

@@ -2,66 +2,92 @@
 
 from __future__ import annotations
 
-from decimal import Decimal
 from typing import Any
 
-from ...core.numbers.entry import read_entry
-from ...core.numbers.rounding import RATE, exact
+from ...core.numbers.rounding import RATE
 from ...core.pricing import bill as bill_rules
 from ...store.database import database
-from ...store.models import Adjustment, Bill, BuildUp, Item, ItemLink, Project, RateBand, Section
+from ...store.models import (
+    Adjustment,
+    Bill,
+    BuildUp,
+    Item,
+    ItemLink,
+    Project,
+    RateBand,
+    RatePart,
+    ReferenceSize,
+    Section,
+)
 from ..keeping.graph import After, Ids, Node, Written, ids_in
-from ..rates.banded import Banded
-from .reading import core_links, places_of, quantity_of, summary_of, typed_amount
+from ..rates.priced import Priced
+from .quantities import core_links, periods_of, places_of, quantity_of
+from .rating import parts_of, rate_of
+from .reading import summary_of, typed_amount
 
+_OF_QUANTITIES = (
+    Item.id, Item.kind, Item.unit, Item.typed_quantity, Item.section, Item.quantity,
+)  # fmt: skip
 _OF_ITEMS = (
-    Item.id, Item.kind, Item.unit, Item.typed_quantity, Item.typed_amount, Item.typed_rate, Item.build_up,
-    Item.size, Item.quantity, Item.rate, Item.amount,
+    Item.id, Item.kind, Item.typed_amount, Item.typed_rate, Item.build_up, Item.size, Item.quantity,
+    Item.rate, Item.amount,
 )  # fmt: skip
 
 
-def _items(project_id: int, ids: Ids) -> Ids:
-    """Quantities, rates and amounts of items."""
-    items = Item.some(_OF_ITEMS, Item.id, ids)
+def _quantities(project_id: int, ids: Ids) -> Ids:
+    """Quantities of items."""
+    items = Item.some(_OF_QUANTITIES, Item.id, ids)
     if not items:
         return set()
+    places, links = places_of(Project.get_by_id(project_id)), core_links(ids)
+    periods = periods_of(item.section_id for item in items if item.kind == "time")
     differ: dict[int, dict[str, Any]] = {}
-    places = places_of(Project.get_by_id(project_id))
-    links = core_links(ids)
-    drawn = {item.build_up_id for item in items} - {None}
-    rates = {row.id: row for row in BuildUp.some((BuildUp.id, BuildUp.kind, BuildUp.rate), BuildUp.id, drawn)}
-    by_band = Banded(row.id for row in rates.values() if row.kind == "banded")
     for item in items:
-        rate = _rate(item, rates, by_band, places[RATE])
-        quantity = quantity_of(item, links[item.id], places)
-        amount = bill_rules.amount(quantity, rate, item.kind, typed_amount(item))
-        if (quantity, rate, amount) != (item.quantity, item.rate, item.amount):
-            differ[item.id] = {"quantity": quantity, "rate": rate, "amount": amount}
+        quantity = quantity_of(item, links[item.id], places, periods.get(item.section_id, ""))
+        if quantity != item.quantity:
+            differ[item.id] = {"quantity": quantity}
     Item.keep(differ)
     return set(differ)
 
 
-def _rate(item: Any, rates: dict[int, Any], by_band: Banded, places: int) -> Decimal | None:
-    if item.typed_rate.strip():
-        return exact(read_entry(item.typed_rate, "", field="rate"))
-    if item.build_up_id in by_band.heads:
-        return by_band.rate_at(item.build_up_id, item.size, places)
-    return rates[item.build_up_id].rate if item.build_up_id else None
+def _items(project_id: int, ids: Ids) -> Ids:
+    """Rates and amounts of items."""
+    items = Item.some(_OF_ITEMS, Item.id, ids)
+    if not items:
+        return set()
+    differ: dict[int, dict[str, Any]] = {}
+    places = places_of(Project.get_by_id(project_id))[RATE]
+    parts = parts_of(ids)
+    drawn = {item.build_up_id for item in items} | {p.build_up_id for each in parts.values() for p in each}
+    priced = Priced(drawn)
+    for item in items:
+        rate = rate_of(item, parts.get(item.id, ()), priced, places)
+        amount = bill_rules.amount(item.quantity, rate, item.kind, typed_amount(item))
+        if (rate, amount) != (item.rate, item.amount):
+            differ[item.id] = {"rate": rate, "amount": amount}
+    Item.keep(differ)
+    return set(differ)
 
 
 _SUMMED = """
-SELECT s.id, s.items_total, s.set_aside, COALESCE(SUM(i.amount), 0),
+SELECT s.id, s.items_total, s.set_aside, s.composite_total, s.preliminary_total, COALESCE(SUM(i.amount), 0),
+COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0),
+COALESCE(SUM(i.amount) FILTER (WHERE i.kind = 'measured'
+    AND EXISTS (SELECT FROM rate_part p WHERE p.item_id = i.id)), 0),
 COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0)
 FROM section s LEFT JOIN item i ON i.section_id = s.id WHERE s.id = ANY(%s) GROUP BY s.id"""
+_SUMS = ("items_total", "set_aside", "composite_total", "preliminary_total")
 
 
 def _sections(_project_id: int, ids: Ids) -> Ids:
     """The sums of sections, each of its own items."""
     differ: dict[int, dict[str, Any]] = {}
-    sums = database.execute_sql(_SUMMED, (list(bill_rules.SET_ASIDE), list(ids))) if ids else ()
-    for section_id, *were, total, set_aside in sums:
-        if were != [total, set_aside]:
-            differ[section_id] = {"items_total": total, "set_aside": set_aside}
+    kinds = (list(bill_rules.SET_ASIDE), list(bill_rules.PRELIMINARIES))
+    sums = database.execute_sql(_SUMMED, (*kinds, list(ids))) if ids else ()
+    for section_id, *both in sums:
+        were, are = both[: len(_SUMS)], both[len(_SUMS) :]
+        if were != are:
+            differ[section_id] = dict(zip(_SUMS, are, strict=True))
     Section.keep(differ)
     return set(differ)
 
@@ -79,45 +105,65 @@ def _totals(project_id: int, ids: Ids) -> Ids:
     return moved
 
 
+# What of a banded or a reference rate the bill goes by.
+_HEADS = (BuildUp.kind, BuildUp.added, BuildUp.added_on, BuildUp.sized_in)
+
+
 def _of_project(project_id: int, _were: list[Any]) -> Ids:
     return ids_in(Item.select(Item.id).where(Item.project == project_id))
 
 
 NODES = (
     Node(
+        name="item-quantities",
+        table=Item,
+        gives=(Item.quantity,),
+        edges=(
+            Written(Item, (Item.kind, Item.unit, Item.typed_quantity, Item.section)),
+            Written(ItemLink, through=(ItemLink.item,)),
+            Written(Bill, (Bill.period,), through=(Section.bill, Item.section)),
+            Written(Project, (Project.rounding,), found=_of_project),
+            After("quantities", through=(ItemLink.element, ItemLink.item)),
+        ),
+        work=_quantities,
+    ),
+    Node(
         name="items",
         table=Item,
-        gives=(Item.quantity, Item.rate, Item.amount),
+        gives=(Item.rate, Item.amount),
         edges=(
             Written(
                 Item,
                 (
-                    Item.kind, Item.unit, Item.typed_quantity, Item.typed_amount, Item.typed_rate,
-                    Item.build_up,
-                    Item.section, Item.size,
+                    Item.kind, Item.typed_amount, Item.typed_rate, Item.build_up, Item.section, Item.size,
                 ),
             ),
-            Written(
-                BuildUp,
-                (BuildUp.kind, BuildUp.added, BuildUp.added_on, BuildUp.sized_in),
-                through=(Item.build_up,),
-            ),
+            Written(RatePart, through=(RatePart.item,)),
+            Written(BuildUp, _HEADS, through=(Item.build_up,)),
+            Written(BuildUp, _HEADS, through=(RatePart.build_up, RatePart.item)),
             Written(RateBand, through=(RateBand.build_up, Item.build_up)),
-            After("rates", through=(RateBand.nested, RateBand.build_up, Item.build_up)),
-            Written(ItemLink, through=(ItemLink.item,)),
+            Written(RateBand, through=(RateBand.build_up, RatePart.build_up, RatePart.item)),
+            Written(ReferenceSize, through=(ReferenceSize.build_up, Item.build_up)),
+            Written(ReferenceSize, through=(ReferenceSize.build_up, RatePart.build_up, RatePart.item)),
             Written(Project, (Project.rounding,), found=_of_project),
-            After("quantities", through=(ItemLink.element, ItemLink.item)),
+            After("item-quantities"),
             After("rates", through=(Item.build_up,)),
+            After("rates", through=(RateBand.nested, RateBand.build_up, Item.build_up)),
+            After("rates", through=(RatePart.build_up, RatePart.item)),
+            After("rates", through=(RateBand.nested, RateBand.build_up, RatePart.build_up, RatePart.item)),
         ),
         work=_items,
     ),
     Node(
         name="sections",
         table=Section,
-        gives=(Section.items_total, Section.set_aside),
+        gives=(
+            Section.items_total, Section.set_aside, Section.composite_total, Section.preliminary_total,
+        ),
         edges=(
             Written(Section),
             Written(Item, (Item.section, Item.kind), through=(Item.section,)),
+            Written(RatePart, through=(RatePart.item, Item.section)),
             After("items", through=(Item.section,)),
         ),
         work=_sections,

@@ -10,15 +10,30 @@ from ...core.measurers.measurer import Split
 from ...core.numbers.entry import read_entry
 from ...core.pricing.bill import AFTER
 from ...core.refusals import Refusal
-from ...store.models import Adjustment, BeingWorkedOut, Bill, BuildUp, Item, ItemLink, QuantityLine, Section
+from ...store.models import (
+    Adjustment,
+    BeingWorkedOut,
+    Bill,
+    BuildUp,
+    Item,
+    ItemLink,
+    QuantityLine,
+    RatePart,
+    Section,
+)
 from ..keeping.proving import refuse_empty, refuse_other, refuse_twins
-from .actions import checked_item, checked_percent
+from ..rates.priced import kept_size_of
+from .actions import checked_item
+from .adjustments import checked_percent
+from .bills import checked_period
 from .reading import MOST_DEEP
 
 
 def _bill(row: dict[str, Any]) -> None:
     refuse_empty(row, "title")
     refuse_other(row, "kind", ("own", "received", "issued"))
+    if checked_period(row["period"]) != row["period"]:
+        raise Refusal("Its work lasts no time that could be typed.")
 
 
 def _item(row: dict[str, Any]) -> None:
@@ -41,8 +56,14 @@ def _adjustment(row: dict[str, Any]) -> None:
         refuse_other(row, "base", ("items", "work", "running"))
 
 
+def _part(row: dict[str, Any]) -> None:
+    if read_entry(row["factor"], "", field="factor") == 0:
+        raise Refusal("It takes nothing of a rate.")
+
+
 RULES = {
     "bill": _bill, "section": lambda row: refuse_empty(row, "title"), "item": _item, "item_link": _link,
+    "rate_part": _part,
     "adjustment": _adjustment,
 }  # fmt: skip
 
@@ -74,6 +95,14 @@ def prove(project_id: int) -> None:
     )  # fmt: skip
     for item in askew:
         raise Refusal(f"“{item.description[:60]}” has a rate in another unit.")
+    astray = RatePart.select(RatePart.id).join(Item).where(
+        (RatePart.project == project_id) & ((Item.typed_rate != "") | Item.build_up.is_null(False))
+    )  # fmt: skip
+    if astray.exists():
+        raise Refusal("An item's rate is composed, and typed or of one build-up as well.")
+    for part in RatePart.select().where(RatePart.project == project_id):
+        if part.size:
+            kept_size_of(part.build_up, part.size)
     refuse_twins(Adjustment, project_id, Adjustment.name, Adjustment.bill)
 
 

@@ -3,32 +3,31 @@ items."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+import contextlib
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import lru_cache
-from typing import Any
 
-from ...core.numbers.entry import as_typed, read_entry
-from ...core.numbers.rounding import DEFAULT_PLACES, billed, exact
-from ...core.numbers.units import unit
+from ...core.numbers.entry import read_entry
+from ...core.numbers.rounding import exact
 from ...core.numbers.written import written
 from ...core.pricing import bill as bill_rules
 from ...core.pricing.bill import base_words
+from ...core.refusals import Refusal
 from ...store.database import database
 from ...store.models import (
     Adjustment,
     Bill,
-    BuildUp,
     Item,
     ItemLink,
-    Project,
-    RateBand,
     Section,
+    StoredFile,
 )
 from ..keeping.acting import Actor, find
 from ..keeping.one_reading import once_a_reading
-from ..rates.banded import banded
+from ..rates.priced import Priced
+from .quantities import core_links, places_of
+from .rating import parts_of, size_told
 from .views import (
     AdjustmentView,
     BillBrief,
@@ -64,7 +63,26 @@ def bill_of(actor: Actor, bill_id: int | None) -> Bill:
 def bills(actor: Actor) -> list[BillBrief]:
     """The project's bills: its own first, then those received and issued."""
     rows = Bill.select().where(Bill.project == actor.project_id).order_by(Bill.position, Bill.id)
-    return [BillBrief.model_validate(row) for row in rows]
+    files = {
+        row.id: row.name
+        for row in StoredFile.select(StoredFile.id, StoredFile.name).where(
+            StoredFile.id << [row.file_id for row in rows if row.file_id]
+        )
+    }
+    return [bill_brief(row, files.get(row.file_id, "")) for row in rows]
+
+
+def bill_brief(row: Bill, file: str = "") -> BillBrief:
+    """A bill in a list; ``file`` is the name of the client's workbook it came in."""
+    return BillBrief(
+        id=row.id, version=row.version, kind=row.kind, title=row.title, dated=row.dated,
+        currency=currency_of(row), total=row.total, file=file,
+    )  # fmt: skip
+
+
+def currency_of(bill: Bill) -> str:
+    """The currency a bill is in: its own, or the project's."""
+    return str(bill.currency or bill.project.currency)
 
 
 @dataclass(frozen=True)
@@ -118,16 +136,26 @@ def bill_outline(actor: Actor, bill_id: int | None = None) -> BillOutline:
     places = ordered_sections(bill.id)
     heads = [section_head(place, counts.get(place.section.id, 0)) for place in places]
     return BillOutline(
-        **foot_of(bill.id).model_dump(), id=bill.id, kind=bill.kind, title=bill.title, sections=heads
-    )
+        **foot_of(bill.id).model_dump(), id=bill.id, version=bill.version, kind=bill.kind, title=bill.title,
+        dated=bill.dated, currency=currency_of(bill), period=written(bill.period), file=_file_name(bill),
+        sections=heads,
+    )  # fmt: skip
+
+
+def _file_name(bill: Bill) -> str:
+    """The name of the client's workbook a bill came in; empty where it came otherwise."""
+    if not bill.file_id:
+        return ""
+    return str(StoredFile.select(StoredFile.name).where(StoredFile.id == bill.file_id).scalar())
 
 
 def foot_of(bill_id: int) -> Foot:
     """The foot of a bill: its adjustments one by one, and how much of it isn't known yet."""
-    rows, (items, set_aside) = adjustments_of(bill_id), _sums(bill_id)
+    rows, (items, set_aside, composite, preliminaries) = adjustments_of(bill_id), _sums(bill_id)
     summary = bill_rules.summary(items, [core_adjustment(row) for row in rows], set_aside)
     return Foot(
-        items_total=summary.items, set_aside=set_aside, total=summary.total,
+        items_total=summary.items, set_aside=set_aside, composite=composite, preliminaries=preliminaries,
+        total=summary.total,
         adjustments=_adjustment_views(rows, summary), resting=_resting(bill_id),
     )  # fmt: skip
 
@@ -153,8 +181,8 @@ def section_head(place: Place, items: int) -> SectionHead:
     """A section as lists show it."""
     s = place.section
     return SectionHead(
-        id=s.id, version=s.version, ref=place.ref, depth=place.depth, title=s.title, parent=s.parent_id,
-        total=place.total, holds=items,
+        id=s.id, version=s.version, ref=place.ref, depth=place.depth, title=s.title, number=s.number,
+        parent=s.parent_id, total=place.total, holds=items,
     )  # fmt: skip
 
 
@@ -226,9 +254,10 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
         return []
     wanted = [row.id for row in rows]
     numbers = refs_of(rows)
-    rates = BuildUp.those(BuildUp.id, {row.build_up_id for row in rows if row.build_up_id})
-    heads = {row.id: row for row in rates}
+    heads = Priced(row.build_up_id for row in rows).heads
     links = dict(database.execute_sql(_LINKED, (wanted,)).fetchall())
+    parts = parts_of(wanted)
+    measured = _measured([row for row in rows if row.typed_quantity and links.get(row.id)])
     waiting = {item for (item,) in database.execute_sql(f"{_WAITING} AND l.item_id = ANY(%s)", (wanted,))}
     return [
         ItemView(
@@ -236,22 +265,27 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
             description=item.description, unit=item.unit, quantity=item.quantity,
             typed_quantity=written(item.typed_quantity), typed_reason=item.typed_reason,
             typed_amount=written(item.typed_amount),
-            typed_rate=written(item.typed_rate), number=item.number, client_text=item.client_text,
-            build_up=item.build_up_id, **_priced_by(heads.get(item.build_up_id), item.size),
+            typed_rate=written(item.typed_rate), rate_reason=item.rate_reason, number=item.number,
+            note=item.note, client_text=item.client_text, measured=measured.get(item.id),
+            parts=len(parts.get(item.id, ())),
+            build_up=item.build_up_id, build_up_name=heads[item.build_up_id].name if item.build_up_id else "",
+            **size_told(heads.get(item.build_up_id), item.size),
             rate=item.rate, amount=item.amount, links=links.get(item.id, 0), waiting=item.id in waiting,
         )
         for item in rows
     ]  # fmt: skip
 
 
-def _priced_by(rate: BuildUp | None, size: str) -> dict[str, str]:
-    """The rate of an item in words; of a banded one, by what size its band is picked."""
-    if rate is None or rate.kind != "banded":
-        return {"build_up_name": rate.name if rate else "", "size": "", "sized_by": "", "sized_in": ""}
-    return {
-        "build_up_name": rate.name, "size": as_typed(size, rate.sized_in) if size else "",
-        "sized_by": rate.sized_by or "size", "sized_in": rate.sized_in,
-    }  # fmt: skip
+def _measured(items: list[Item]) -> dict[int, Decimal]:
+    """What items draw on in which another quantity is typed; one in another kind of unit is missing."""
+    if not items:
+        return {}
+    drawn, places = core_links([item.id for item in items]), places_of(items[0].project)
+    found: dict[int, Decimal] = {}
+    for item in items:
+        with contextlib.suppress(Refusal):
+            found[item.id] = bill_rules.item_quantity(drawn[item.id], item.unit, places)
+    return found
 
 
 _PLACED = """
@@ -291,74 +325,6 @@ def links(actor: Actor, item_id: int) -> list[LinkView]:
     ]  # fmt: skip
 
 
-_DRAWN_ON = """
-SELECT l.item_id, l.factor, l.output, l.part, e.id, e.mark, q.label, q.unit, q.net, p.net FROM item_link l
-JOIN element e ON e.id = l.element_id JOIN quantity_line q ON q.element_id = e.id AND q.output = l.output
-LEFT JOIN quantity_part p ON p.element_id = e.id AND p.output = l.output AND p.split = l.split
-AND p.part = l.part WHERE l.item_id = ANY(%s) ORDER BY l.id"""
-
-
-def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
-    """What items draw on, as the core takes it: quantity lines, or named parts of them."""
-    wanted = list(item_ids)
-    found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
-    rows = database.execute_sql(_DRAWN_ON, (wanted,)) if wanted else ()
-    for item, factor, output, part, element, mark, label, symbol, net, of_part in rows:
-        name = f"{label} in {mark}" + (f", {part}" if part else "")
-        drawn = net if not part else of_part or 0.0  # a part that is no more gives nothing
-        link = f"quantity:{element}:{output}"
-        found[item].append(bill_rules.Link(drawn, symbol, read_entry(factor, ""), name, link))
-    return found
-
-
-def places_of(project: Project) -> dict[str, int]:
-    """A project's rounding rules: decimal places per unit."""
-    return {**DEFAULT_PLACES, **project.rounding}
-
-
-def quantity_of(item: Any, links: list[bill_rules.Link], places: dict[str, int]) -> Decimal:
-    """What an item comes to as it is measured or typed; sums have none."""
-    if item.kind not in ("measured", "rate_only"):
-        return Decimal(0)
-    if item.typed_quantity.strip():
-        return billed(_typed_quantity(item.typed_quantity, item.unit), item.unit, places)
-    return bill_rules.item_quantity(links, item.unit, places)
-
-
-@lru_cache(maxsize=20_000)
-def _typed_quantity(text: str, symbol: str) -> float:
-    return read_entry(text, symbol, field="quantity") / unit(symbol).size
-
-
-def billed_by(build_up_ids: Iterable[int]) -> dict[int, Decimal]:
-    """How much of the project's own bill each of some rates prices, in its unit."""
-    ids = list(build_up_ids)
-    own = Bill.select(Bill.id).where(Bill.kind == "own")
-    items = Item.select(Item, Section).join(Section)
-    pricing = [*ids, *RateBand.column(RateBand.build_up, RateBand.nested, ids)]
-    found: dict[int, Decimal] = {}
-    for _, rate, quantity in priced_by(items.where((Item.build_up << pricing) & (Section.bill << own))):
-        if rate in ids:
-            found[rate] = found.get(rate, Decimal(0)) + quantity
-    return found
-
-
-def priced_by(items: Iterable[Item]) -> Iterator[tuple[Item, int, Decimal]]:
-    """Measured items with the rate that prices them, of a banded one that of its band, and their
-    quantities."""
-    there = [item for item in items if item.kind == "measured" and item.build_up_id]
-    if not there:
-        return
-    links, places = core_links([item.id for item in there]), places_of(Project.get_by_id(there[0].project_id))
-    by_band = banded({item.build_up_id for item in there})
-    for item in there:
-        rate = item.build_up_id
-        if rate in by_band.heads:
-            rate = by_band.nested_at(rate, item.size)
-        if rate is not None:
-            yield item, rate, quantity_of(item, links[item.id], places)
-
-
 def typed_amount(item: Item) -> Decimal | None:
     """The amount typed for a sum; None where none is."""
     return (
@@ -371,18 +337,21 @@ def typed_amount(item: Item) -> Decimal | None:
 def summary_of(bill_id: int) -> bill_rules.Summary:
     """The foot of a bill."""
     core = [core_adjustment(a) for a in adjustments_of(bill_id)]
-    items, set_aside = _sums(bill_id)
+    items, set_aside, *_ = _sums(bill_id)
     return bill_rules.summary(items, core, set_aside)
 
 
-_SUMS = "SELECT COALESCE(SUM(items_total), 0), COALESCE(SUM(set_aside), 0) FROM section WHERE bill_id = %s"
+_SUMS = """
+SELECT COALESCE(SUM(items_total), 0), COALESCE(SUM(set_aside), 0), COALESCE(SUM(composite_total), 0),
+COALESCE(SUM(preliminary_total), 0) FROM section WHERE bill_id = %s"""
 
 
 @once_a_reading
-def _sums(bill_id: int) -> tuple[Decimal, Decimal]:
-    """What a bill's items come to, and what of that is set aside."""
-    items, set_aside = database.execute_sql(_SUMS, (bill_id,)).fetchone()
-    return items, set_aside
+def _sums(bill_id: int) -> tuple[Decimal, Decimal, Decimal, Decimal]:
+    """What a bill's items come to; of that what is set aside, is priced by several rates, and are
+    preliminaries."""
+    items, set_aside, composite, preliminaries = database.execute_sql(_SUMS, (bill_id,)).fetchone()
+    return items, set_aside, composite, preliminaries
 
 
 @once_a_reading

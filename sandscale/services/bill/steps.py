@@ -7,21 +7,25 @@ from decimal import Decimal
 
 from ...core.numbers.working import Working, shown
 from ...core.pricing import bill as bill_rules
+from ...core.pricing import composed
 from ...store.models import Bill, Element, Item, Section
 from ..keeping.acting import Actor, find
 from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import Step, currency_of, link_to, view_of
 from ..measure.measurers import notes_of
+from ..rates.priced import SIZED, Priced
+from .quantities import core_links
+from .rating import core_parts, parts_of
 from .reading import (
     Place,
     bill_outline,
-    core_links,
     item_views,
     ordered_sections,
     own_bill,
     ref_of,
     typed_amount,
 )
+from .views import BillOutline
 
 MOST_TOLD = 30  # items whose amounts a section's sum is told with
 
@@ -52,21 +56,10 @@ def _item(actor: Actor, ref: str, item_id: str) -> WalkView:
         )
     comes = (
         [link_to(f"item-quantity:{item.id}", "Quantity", item.quantity, item.unit, "bill", item.id)]
-        if item.kind == "measured"
+        if item.kind in bill_rules.MEASURED
         else []
     )
-    if item.build_up_id:
-        banded = item.build_up.kind == "banded"
-        comes.append(
-            link_to(
-                f"item-band:{item.id}" if banded else f"build-up:{item.build_up_id}",
-                item.build_up.name,
-                item.rate,
-                f"{currency}/{item.unit}",
-                "rates",
-                item.build_up_id,
-            )
-        )
+    comes += _rate_links(item, currency)
     section = item.section
     goes = [
         link_to(
@@ -90,6 +83,40 @@ def _item(actor: Actor, ref: str, item_id: str) -> WalkView:
     )
 
 
+def _rate_links(item: Item, currency: str) -> list[WalkLink]:
+    """Where an item's rate is walked to: to how it is composed, or to why it was typed; to its build-up, of
+    one that costs by a size as it is read there."""
+    unit = f"{currency}/{item.unit}"
+    if item.typed_rate or item.parts.count():
+        name = "Rate, typed" if item.typed_rate else "Rate, composed"
+        return [link_to(f"item-rate:{item.id}", name, item.rate, unit, "bill", item.id)]
+    if not item.build_up_id:
+        return []
+    sized = item.build_up.kind in SIZED
+    ref = f"item-size:{item.id}" if sized else f"build-up:{item.build_up_id}"
+    return [link_to(ref, item.build_up.name, item.rate, unit, "rates", item.build_up_id)]
+
+
+def _item_rate(actor: Actor, ref: str, item_id: str) -> WalkView:
+    """The rate of an item that is typed, or composed of several."""
+    item, currency = find(Item, actor, int(item_id)), currency_of(actor)
+    goes = [link_to(f"item:{item.id}", f"Amount of {ref_of(item)}", item.amount, currency, "bill", item.id)]
+    name, rate = f"Rate of {item.description}", item.rate or Decimal(0)
+    if item.typed_rate or not (rows := parts_of([item.id]).get(item.id)):
+        working = Working(
+            name, rate, f"{currency}/{item.unit}", "typed", item.typed_rate, source=item.rate_reason
+        )
+        return view_of(ref, working, [], goes, [])
+    priced = Priced(row.build_up_id for row in rows)
+    parts = core_parts(rows, priced)
+    comes = [
+        link_to(part.link, part.name, part.price, f"{currency}/{part.unit}", "rates", row.build_up_id)
+        for row, part in zip(rows, parts, strict=True)
+    ]
+    says = [f"{part.name} has no rate yet, so it counts nothing." for part in parts if part.price is None]
+    return view_of(ref, composed.working(name, parts, rate, item.unit, currency), comes, goes, says)
+
+
 def _bill_link(bill: Bill, currency: str) -> WalkLink:
     ref = "bill" if bill.kind == "own" else f"bill-of:{bill.id}"
     return link_to(ref, "Bill total", Decimal(bill.total), currency, "bill", None)
@@ -109,7 +136,10 @@ def _item_quantity(actor: Actor, ref: str, item_id: str) -> WalkView:
     ]
     links = core_links([item.id])[item.id]
     drawn = bill_rules.quantity_working(name, links, item.unit, item.quantity)
-    if item.typed_quantity.strip():
+    if item.kind == "time" and not links and not item.typed_quantity.strip():
+        period = item.section.bill.period
+        working = Working(name, item.quantity, item.unit, "how long the work lasts", period)
+    elif item.typed_quantity.strip():
         working = Working(
             name,
             item.quantity,
@@ -150,10 +180,22 @@ def _section_link(place: Place, currency: str) -> WalkLink:
     return link_to(f"section:{section.id}", name, place.total, currency, "bill", section.id)
 
 
+def _apart(outline: BillOutline, currency: str) -> tuple[Working, ...]:
+    """What the items come to by how they are priced; nothing where all are priced alike."""
+    named = {
+        "Items of one rate": outline.items_total
+        - outline.composite - outline.preliminaries - outline.set_aside,
+        "Composite items": outline.composite, "Preliminaries": outline.preliminaries,
+        "Provisional and prime cost sums": outline.set_aside,
+    }  # fmt: skip
+    told = tuple(Working(name, total, currency) for name, total in named.items() if total)
+    return told if len(told) > 1 else ()
+
+
 def _bill(actor: Actor, ref: str, bill_id: str = "") -> WalkView:
     bill = find(Bill, actor, int(bill_id)) if bill_id else own_bill(actor.project_id)
     outline, currency = bill_outline(actor, bill.id), currency_of(actor)
-    parts = [Working("Sum of the items", outline.items_total, currency)]
+    parts = [Working("Sum of the items", outline.items_total, currency, parts=_apart(outline, currency))]
     for a in outline.adjustments:
         percent = f"{a.percent.normalize():f} %"
         base = f"on the {bill_rules.base_words(a.base)}"
@@ -173,6 +215,7 @@ def _bill(actor: Actor, ref: str, bill_id: str = "") -> WalkView:
 STEPS = {
     "item": Step(1, _item),
     "item-quantity": Step(1, _item_quantity),
+    "item-rate": Step(1, _item_rate),
     "section": Step(1, _section),
     "bill": Step(0, _bill),
     "bill-of": Step(1, _bill),

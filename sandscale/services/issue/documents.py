@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
+from typing import Any
 
 from ...core.figures.arcs import flattened
 from ...core.measurers.measurer import Part, QuantityLine
 from ...core.numbers.entry import kept, read_entry
 from ...core.numbers.rounding import RATE, exact
 from ...core.numbers.working import shown
+from ...core.pricing import bill as bill_rules
 from ...core.pricing.build_up import Terms
 from ...core.refusals import BadEntry
 from ...formats import apart, drawing_file, image
@@ -18,11 +22,12 @@ from ...reports import bill_xlsx
 from ...reports import dimensions_pdf as dimensions_pdf_report
 from ...reports import sheet_pdf as sheet_pdf_report
 from ...reports.bill_xlsx import (
-    BandRow,
     BillDocument,
+    Composed,
     Drawn,
     ElementBlock,
     ItemRow,
+    PartRow,
     PriceBlock,
     Progress,
     SectionRow,
@@ -34,6 +39,7 @@ from ...store.models import (
     Drawing,
     Element,
     Figure,
+    Item,
     ItemLink,
     Location,
     Project,
@@ -44,14 +50,16 @@ from ...store.models import (
     Sheet,
 )
 from ...store.models import QuantityLine as QuantityRow
-from ..bill.reading import bill_view, own_bill, places_of, summary_of
+from ..bill.quantities import places_of
+from ..bill.rating import parts_of, taken_by
+from ..bill.reading import bill_view, own_bill, summary_of
 from ..bill.views import ItemView
 from ..keeping.acting import Actor, find
 from ..keeping.project_file import file_name
 from ..measure.measurers import given
 from ..measure.reading import figure_views
 from ..prices.reading import price_of, usable
-from ..rates.banded import Banded, kept_limit
+from ..rates.priced import Priced
 from ..rates.reading import core_lines, lines_of, terms_of, told_of
 from ..sheets import reading
 from ..sheets.views import FigureView
@@ -146,7 +154,12 @@ def _section_rows(actor: Actor) -> list[SectionRow]:
 
     bill = bill_view(actor)
     items = [item for section in bill.sections for item in section.items]
-    by_band = Banded({i.build_up for i in items if i.build_up and i.sized_by})
+    composing = parts_of([i.id for i in items if i.parts])
+    priced = Priced(
+        {i.build_up for i in items if i.sized_by}
+        | {p.build_up_id for each in composing.values() for p in each}
+    )
+    rows = {row.id: row for row in Item.those(Item.id, [i.id for i in items])}
     places = places_of(Project.get_by_id(actor.project_id))[RATE]
 
     def row(i: ItemView) -> ItemRow:
@@ -164,25 +177,30 @@ def _section_rows(actor: Actor) -> list[SectionRow]:
             i.rate,
             i.amount,
             links.get(i.id, []),
-            _band_row(by_band, i, places),
+            _composed(priced, rows[i.id], composing.get(i.id, ()), places),
+            kept(i.typed_rate, "") if i.typed_rate else "",
+            "; ".join(filter(None, (i.rate_reason, i.note))),
+            bill_rules.apart_of(i.kind, bool(i.parts)),
         )
 
     return [SectionRow(s.ref, s.depth, s.title, s.total, [row(i) for i in s.items]) for s in bill.sections]
 
 
-def _band_row(by_band: Banded, item: ItemView, places: int) -> BandRow | None:
-    """The band of a banded rate that an item's size picks."""
-    if item.build_up not in by_band.heads:
+def _composed(priced: Priced, item: Item, parts: Sequence[Any], places: int) -> Composed | None:
+    """What an item's rate is made of where it isn't one build-up's: the parts of a composed one, or what a
+    banded or a reference rate costs at its size."""
+    if not parts and not priced.is_sized(item.build_up_id):
         return None
-    head = by_band.heads[item.build_up]
-    try:
-        band = by_band.pick(item.build_up, kept_limit(item.size, head.sized_in)).band
-    except BadEntry:
-        return BandRow(None, Decimal(0), Terms(places=places))
-    nested = int(band.link.partition(":")[2]) if band.link else None
-    return BandRow(
-        nested, band.cost or Decimal(0), Terms(added=head.added, added_on=head.added_on, places=places)
-    )
+    return Composed([_part(priced, *taken) for taken in taken_by(item, parts)], item.rate is not None, places)
+
+
+def _part(priced: Priced, build_up: int, size: str, factor: Decimal) -> PartRow:
+    head = priced.heads[build_up]
+    nested, price = priced.rate_within(build_up, size), Decimal(0)
+    if nested is None:
+        with contextlib.suppress(BadEntry):
+            price = priced.at(build_up, size).total or Decimal(0)
+    return PartRow(nested, factor, price, Terms(added=head.added, added_on=head.added_on))
 
 
 def _element_blocks(project_id: int) -> list[ElementBlock]:

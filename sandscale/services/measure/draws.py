@@ -8,6 +8,7 @@ from typing import Any
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.working import Working
 from ...store.models import (
+    Bill,
     BuildUp,
     BuildUpLine,
     DimensionLine,
@@ -18,7 +19,9 @@ from ...store.models import (
     Location,
     Project,
     RateBand,
+    RatePart,
     Resource,
+    Section,
 )
 from ..bill.reading import refs_of
 from ..keeping.graph import After, Ids, Written, ids_in
@@ -95,7 +98,8 @@ def refuse_ring(project_id: int) -> None:
         behind = {draw.taken_id} - {None}
         if draw.item_id:
             behind = ItemLink.column(ItemLink.element, ItemLink.item, [draw.item_id])
-            behind |= _behind(draw.resource_id, draw.item.build_up_id, set())
+            for rate in _rates_of(draw.item):
+                behind |= _behind(draw.resource_id, rate, set())
         uses.setdefault(draw.element_id, set()).update(behind)
     names = _names(set(uses).union(*uses.values()))
     told = {names[each]: [names[source] for source in uses.get(each, ())] for each in names}
@@ -112,9 +116,14 @@ def _names(elements: set[int]) -> dict[int, str]:
     return found
 
 
-def _behind(resource: int, rate: int | None, seen: set[int]) -> set[int]:
+def _rates_of(item: Item) -> set[int]:
+    """The rates that an item is priced by."""
+    return RatePart.column(RatePart.build_up, RatePart.item, [item.id]) | {item.build_up_id} - {None}
+
+
+def _behind(resource: int, rate: int, seen: set[int]) -> set[int]:
     """The elements that say how much of a resource a rate takes."""
-    if rate is None or rate in seen:
+    if rate in seen:
         return set()
     seen.add(rate)
     found: set[int] = set()
@@ -152,9 +161,11 @@ WRITTEN = (
     Written(Resource, (Resource.unit,), through=(InputDraw.resource, InputDraw.element)),
     Written(
         Item,
-        (Item.build_up, Item.kind, Item.unit, Item.typed_quantity, Item.size),
+        (Item.build_up, Item.kind, Item.unit, Item.typed_quantity, Item.typed_rate, Item.size),
         through=(InputDraw.item, InputDraw.element),
     ),
+    Written(RatePart, through=(RatePart.item, InputDraw.item, InputDraw.element)),
+    Written(Bill, (Bill.period,), through=(Section.bill, Item.section, InputDraw.item, InputDraw.element)),
     Written(ItemLink, through=(ItemLink.item, InputDraw.item, InputDraw.element)),
     Written(BuildUpLine, found=_drawing),
     Written(BuildUp, (BuildUp.output, BuildUp.hours, BuildUp.kind), found=_drawing),

@@ -8,7 +8,8 @@ from decimal import Decimal
 from ...core.pricing.bands import Picked
 from ...core.pricing.build_up import analyse
 from ...store.models import Bill, BuildUp, BuildUpLine, Item, Project, RateBand, Resource, Section
-from ..bill.reading import billed_by, priced_by, refs_of
+from ..bill.rating import billed_by, drawing_on, priced_by
+from ..bill.reading import refs_of
 from ..keeping.acting import Actor, find
 from ..rates.reading import core_lines, lines_of, terms_of
 from .views import NeedView
@@ -42,7 +43,7 @@ def needed_by(project: Project, resource_ids: Iterable[int], items: Iterable[Ite
     for item, rate, quantity in priced_by(there):
         if rate in drawing:
             for resource, share in _shares(rate, project, wanted, drawing, shares).items():
-                found[item.id][resource] = quantity * share
+                found[item.id][resource] = found[item.id].get(resource, Decimal(0)) + quantity * share
     return found
 
 
@@ -50,10 +51,9 @@ def items_needing(actor: Actor, resource_id: int) -> list[NeedView]:
     """The items of the own bill that need a resource, by their rates, with how much each does."""
     resource = find(Resource, actor, resource_id)
     drawing = _drawing_on({resource.id})
-    pricing = drawing | RateBand.column(RateBand.build_up, RateBand.nested, drawing)
     own = Bill.select(Bill.id).where((Bill.project == actor.project_id) & (Bill.kind == "own"))
     query = Item.select(Item, Section).join(Section)
-    query = query.where((Item.build_up << list(pricing)) & (Section.bill << own))
+    query = query.where(drawing_on(drawing) & (Section.bill << own))
     items = list(query.order_by(Section.position, Section.id, Item.position, Item.id).limit(MOST_NEEDING))
     refs = refs_of(items)
     needs = needed_by(Project.get_by_id(actor.project_id), [resource.id], items)

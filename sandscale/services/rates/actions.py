@@ -20,7 +20,8 @@ from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from .banded import kept_limit, limit_in
-from .reading import MOST_NESTED, kept_size, nesting, quantity_in, size_in
+from .reading import MOST_NESTED, nesting, quantity_in
+from .references import kept_size, size_in
 
 HEAD_FIELDS = (
     "unit", "heading", "output", "hours", "kind", "added", "added_on", "note", "sized_by", "sized_in",

@@ -8,11 +8,10 @@ from functools import lru_cache
 from typing import Any
 
 from ...core.numbers.entry import kept, read_entry
-from ...core.numbers.rounding import exact, half_up
+from ...core.numbers.rounding import exact
 from ...core.numbers.units import unit
 from ...core.numbers.written import plain
 from ...core.pricing import bands as band_rules
-from ...core.pricing.build_up import Terms
 from ...core.refusals import BadEntry
 from ...store.models import BuildUp, RateBand
 
@@ -86,29 +85,3 @@ class Banded:
             says = f"It isn't said which {head.sized_by or 'size'} it is priced for."
             raise BadEntry(says, field="size", remedy="Type it.")
         return band_rules.pick(self.bands(build_up_id), at, head.sized_in)
-
-    def nested_at(self, build_up_id: int, size: str) -> int | None:
-        """The rate that a size picks; None where its band has a price of its own, or there is none."""
-        try:
-            picked = self.pick(build_up_id, size)
-        except BadEntry:
-            return None
-        return int(picked.band.link.partition(":")[2]) if picked.band.link else None
-
-    def rate_at(self, build_up_id: int, size: str, places: int) -> Decimal | None:
-        """What the bill takes at a size, rounded once; None where it lies in no band, or that costs nothing
-        yet."""
-        try:
-            cost = self.pick(build_up_id, size).total
-        except BadEntry:
-            return None
-        head = self.heads[build_up_id]
-        terms = Terms(added=head.added, added_on=head.added_on)
-        return None if cost is None else half_up(terms.price_of(cost), places)
-
-
-def banded(build_up_ids: Iterable[int]) -> Banded:
-    """Those of some rates that are banded, with their bands."""
-    ids = [each for each in build_up_ids if each is not None]
-    rows = BuildUp.some((BuildUp.id, BuildUp.kind), BuildUp.id, ids)
-    return Banded(row.id for row in rows if row.kind == "banded")

@@ -7,7 +7,17 @@ from decimal import Decimal
 from typing import Any
 
 from ...core.pricing import build_up as rate_rules
-from ...store.models import BuildUp, BuildUpLine, Item, ItemLink, Project, RateBand, ReferenceSize
+from ...store.models import (
+    Bill,
+    BuildUp,
+    BuildUpLine,
+    Item,
+    ItemLink,
+    Project,
+    RateBand,
+    RatePart,
+    ReferenceSize,
+)
 from ..keeping.graph import After, Ids, Node, Written, ids_in
 from .reading import core_lines, lines_of, terms_of
 
@@ -55,15 +65,23 @@ def _fixed_of_items(_project_id: int, were: list[Any]) -> Ids:
 
 
 def _fixed_of_links(_project_id: int, items: list[Any]) -> Ids:
-    return _fixed(Item.column(Item.build_up, Item.id, items) - {None})
+    pricing = Item.column(Item.build_up, Item.id, items) - {None}
+    return _fixed(pricing | RatePart.column(RatePart.build_up, RatePart.item, items))
+
+
+def _all_fixed(project_id: int, _were: list[Any]) -> Ids:
+    lines = (BuildUpLine.project == project_id) & (BuildUpLine.basis == "fixed")
+    return ids_in(BuildUpLine.select(BuildUpLine.build_up).where(lines))
 
 
 def _fixed_of_elements(project_id: int, elements: Ids) -> Ids:
-    has = BuildUpLine.select().where((BuildUpLine.project == project_id) & (BuildUpLine.basis == "fixed"))
-    if not has.exists():
+    if not _all_fixed(project_id, []):
         return set()
     return _fixed_of_links(project_id, list(ItemLink.column(ItemLink.item, ItemLink.element, elements)))
 
+
+# What of an item says how much of its rate is billed.
+_BILLED = (Item.typed_quantity, Item.typed_rate, Item.kind, Item.section, Item.size)
 
 NODES = (
     Node(
@@ -88,11 +106,10 @@ NODES = (
             ),
             Written(Project, (Project.rounding, Project.working_day), found=_of_project),
             # What is had once is spread over what is billed.
-            Written(
-                Item,
-                (Item.build_up, Item.typed_quantity, Item.kind, Item.section, Item.size),
-                found=_fixed_of_items,
-            ),
+            Written(Item, (Item.build_up, *_BILLED), found=_fixed_of_items),
+            Written(Item, _BILLED, through=(RatePart.item, RatePart.build_up)),
+            Written(RatePart, (RatePart.build_up, RatePart.factor, RatePart.size), found=_fixed_of_items),
+            Written(Bill, (Bill.period,), found=_all_fixed),
             Written(ItemLink, (ItemLink.item, ItemLink.factor, ItemLink.part), found=_fixed_of_links),
             After("quantities", found=_fixed_of_elements),
             Written(BuildUpLine, through=(BuildUpLine.build_up,)),

@@ -13,7 +13,8 @@ from ..keeping.proving import refuse_twins
 from .actions import check_line, check_size, checked_build_up, refuse_once_in_gang
 from .banded import limit_in
 from .bands import check_band, refuse_overlaps
-from .reading import MOST_NESTED, nesting, size_in
+from .reading import MOST_NESTED, nesting
+from .references import size_in
 
 
 def _build_up(row: dict[str, Any]) -> None:

@@ -10,21 +10,22 @@ from functools import lru_cache
 from typing import Any
 
 from ...core.findings import Finding
-from ...core.numbers.entry import as_typed, kept, read_entry
+from ...core.numbers.entry import as_typed, read_entry
 from ...core.numbers.rounding import DEFAULT_PLACES, RATE, exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
-from ...core.numbers.written import plain, written
+from ...core.numbers.written import written
 from ...core.pricing import build_up as rate_rules
 from ...core.pricing import reference
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
 from ...core.refusals import BadEntry
 from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
-from ..bill.reading import billed_by
+from ..bill.rating import billed_by
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
 from ..measure.taken import Taken, taken_of
 from .banded import Banded
+from .references import kept_size, known_size, read_references, reading_of, size_in, sizes_of
 from .views import (
     BandView,
     BuildUpBrief,
@@ -126,12 +127,6 @@ def told_name(row: Any) -> str:
     return str((row.resource or row.nested).name)
 
 
-def sizes_of(row: BuildUp) -> list[ReferenceSize]:
-    """What a reference tells, from its smallest size up."""
-    rows = ReferenceSize.those(ReferenceSize.build_up, [row.id], ReferenceSize.id)
-    return sorted(rows, key=lambda each: size_in(each.size, row.sized_in))
-
-
 def _size_view(row: ReferenceSize) -> ReferenceSizeView:
     parts = [value for part in reference.PARTS if (value := getattr(row, part)) is not None]
     return ReferenceSizeView(
@@ -231,7 +226,7 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
             row.resource, row.nested = resources.get(row.resource_id), nested.get(row.nested_id)
             row.reading, row.drawn_quantity = None, taken.get((row.taken_id, row.taken_key))
             found[row.build_up_id].append(row)
-        _read_references([row for row in rows if row.nested_id and row.nested.kind == "reference"])
+        read_references([row for row in rows if row.nested_id and row.nested.kind == "reference"])
         _pick_bands([row for row in rows if row.nested_id and row.nested.kind == "banded"])
         fresh = {each for each, row in nested.items() if row.kind == "gang"} - set(found)
     return found
@@ -247,18 +242,6 @@ def told_of(row: BuildUpLine) -> str:
     return f"{told.told(table.sized_in)}{f'; {source}' if source else ''}"
 
 
-def _read_references(rows: list[BuildUpLine]) -> None:
-    """Read the references that lines draw on, each at its size; where one can't be read there, why not."""
-    tables: dict[int, list[reference.Known]] = {}
-    for size in ReferenceSize.those(ReferenceSize.build_up, {row.nested_id for row in rows}):
-        tables.setdefault(size.build_up_id, []).append(known_size(size))
-    for row in rows:
-        try:
-            row.reading = reading_of(row.nested, tables.get(row.nested_id, []), row.size)
-        except BadEntry as refusal:
-            row.reading = refusal
-
-
 def _pick_bands(rows: list[Any]) -> None:
     """Pick the bands of the banded rates that lines draw on; where none is picked, why not."""
     by_band = Banded({row.nested_id for row in rows})
@@ -267,43 +250,6 @@ def _pick_bands(rows: list[Any]) -> None:
             row.reading = by_band.pick(row.nested_id, row.size)
         except BadEntry as refusal:
             row.reading = refusal
-
-
-def known_size(row: ReferenceSize) -> reference.Known:
-    """A row of a reference as the core takes it."""
-    parts = {part: value for part in reference.PARTS if (value := getattr(row, part)) is not None}
-    return reference.Known(size_in(row.size, row.build_up.sized_in), parts, row.whole)
-
-
-def size_in(entry: str, symbol: str) -> Decimal:
-    """A size as it was typed, in a reference's unit of sizes.
-
-    Raises:
-        BadEntry: it can't be read, or is below zero.
-    """
-    return exact(read_entry(entry, symbol, field="size", minimum=0) / unit(symbol).size)
-
-
-def kept_size(text: str, symbol: str) -> str:
-    """A size that was typed, as it is kept: a bare number is in the reference's own unit, whatever the
-    project measures in.
-
-    Raises:
-        BadEntry: it can't be read.
-    """
-    bare = plain(text.strip(), "size")
-    return bare if _BARE.fullmatch(bare) else kept(text, symbol, field="size")
-
-
-def reading_of(row: BuildUp, table: Iterable[reference.Known], size: str) -> reference.Reading:
-    """A reference read at a size.
-
-    Raises:
-        BadEntry: no size is said, or it can't be read there.
-    """
-    if not size.strip():
-        raise BadEntry(f"It isn't said at which {row.sized_by or 'size'} it is read.", field="size")
-    return reference.read(list(table), size_in(size, row.sized_in), row.sized_in)
 
 
 def _by_id(table: Any, ids: set[int | None]) -> dict[int, Any]:
@@ -363,7 +309,6 @@ def _quantity(text: str, symbol: str, basis: str) -> Decimal:
     return exact(quantity_in(text, symbol, basis))
 
 
-_BARE = re.compile(r"\d+(?:\.\d+)?")
 _A_DAY = re.compile(r"\s*(?:/|per)\s*(?:days?|d)\b", re.IGNORECASE)
 
 

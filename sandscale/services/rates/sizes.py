@@ -21,7 +21,7 @@ from ..keeping.project_file import file_name
 from ..keeping.recording import action, recording
 from ..keeping.views import RowRead, Saved, TableRead
 from .actions import check_size
-from .reading import kept_size, size_in, sizes_of
+from .references import kept_size, size_in, sizes_of
 
 SAMPLE = 6  # rows shown as they came
 MOST_AT_ONCE = 500

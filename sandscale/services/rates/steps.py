@@ -16,7 +16,9 @@ from ..keeping.views import WalkLink, WalkView
 from ..keeping.walking import MOST_LINKS, Step, currency_of, link_to, view_of
 from ..measure.taken import Taken, taken_of
 from .banded import Banded
-from .reading import core_lines, known_size, lines_of, sizes_of, taken_by, terms_of
+from .priced import Priced
+from .reading import core_lines, lines_of, taken_by, terms_of
+from .references import known_size, sizes_of
 
 
 def _build_up(actor: Actor, ref: str, build_up_id: str) -> WalkView:
@@ -86,26 +88,33 @@ def _bands(row: BuildUp, unit: str) -> Working:
     return Working(f"{row.name}, bands", len(bands), "nr", f"cost by {row.sized_by or 'size'}", parts=told)
 
 
-def _item_band(actor: Actor, ref: str, item_id: str) -> WalkView:
-    """The band of a banded rate that an item's size picks."""
+def _item_size(actor: Actor, ref: str, item_id: str) -> WalkView:
+    """A banded or a reference rate at an item's size."""
     item, currency = find(Item, actor, int(item_id)), currency_of(actor)
     row = find(BuildUp, actor, item.build_up_id or 0)
     unit = f"{currency}/{row.unit}"
     goes = [link_to(f"item:{item.id}", item.description, item.amount, currency, "bill", item.id)]
     comes = [link_to(f"build-up:{row.id}", row.name, None, "", "rates", row.id)]
     try:
-        picked = Banded([row.id]).pick(row.id, item.size)
+        picked = Priced([row.id]).at(row.id, item.size)
     except BadEntry as refusal:
         return view_of(ref, Working(row.name, Decimal(0), unit), comes, goes, [refusal.sentence])
-    told = band_rules.working(picked, row.name, unit, row.sized_in)
+    if isinstance(picked, reference.Reading):
+        told = reference.working(picked, row.name, unit, f"{picked.told(row.sized_in)}; {_source_of(row)}")
+    else:
+        told = band_rules.working(picked, row.name, unit, row.sized_in)
     if row.added:
         word = "mark-up on cost" if row.added_on == "cost" else "margin on price"
         how = f"cost with {word} of {shown(row.added, least=0)} %"
         told = Working(row.name, item.rate or Decimal(0), unit, how, parts=(told,))
-    if picked.band.link:
+    if isinstance(picked, band_rules.Picked) and picked.band.link:
         nested = int(picked.band.link.partition(":")[2])
         comes.append(link_to(picked.band.link, picked.band.name, picked.band.cost, unit, "rates", nested))
-    return view_of(ref, told, comes, goes, [])
+    return view_of(ref, told, comes, goes, [f.says for f in picked.findings])
+
+
+def _source_of(row: BuildUp) -> str:
+    return ", ".join(part for part in (row.source or "no source noted", row.year) if part)
 
 
 def _known(row: BuildUp) -> Working:
@@ -116,7 +125,7 @@ def _known(row: BuildUp) -> Working:
     told = " ; ".join(
         f"{shown(k.size, least=0)}: {shown(cost)}" for k, cost in zip(known, costs, strict=True)
     )
-    source = ", ".join(part for part in (row.source or "no source noted", row.year) if part)
+    source = _source_of(row)
     by = f"known costs per {row.unit} by {row.sized_by or 'size'}, {row.sized_in}"
     return Working(f"{row.name}, sizes known", len(sizes), "nr", by, told, source=source)
 
@@ -176,7 +185,7 @@ def _reference(actor: Actor, ref: str, build_up_id: str, line_id: str) -> WalkVi
     )
     outer = line.build_up
     known = next(each for each in lines_of([outer.id])[outer.id] if each.id == line.id)
-    source = ", ".join(part for part in (row.source or "no source noted", row.year) if part)
+    source = _source_of(row)
     goes = [
         link_to(f"build-up:{outer.id}", outer.name, outer.rate, f"{currency}/{outer.unit}", "rates", outer.id)
     ]
@@ -193,7 +202,7 @@ def _reference(actor: Actor, ref: str, build_up_id: str, line_id: str) -> WalkVi
 
 
 STEPS = {
-    "item-band": Step(1, _item_band),
+    "item-size": Step(1, _item_size),
     "reference": Step(2, _reference),
     "build-up": Step(1, _build_up),
     "build-up-line": Step(1, _build_up_line),

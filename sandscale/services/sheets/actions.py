@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 from datetime import date
 from typing import Any
@@ -15,9 +14,10 @@ from ...core.numbers.working import shown_in
 from ...core.refusals import BadEntry, BadShape
 from ...formats import apart, drawing_file
 from ...formats.page import Page
-from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, StoredFile, Survey
-from ..keeping import jobs, quotas
+from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, Survey
+from ..keeping import jobs
 from ..keeping.acting import Actor, InUse, check_version, find, require_writer
+from ..keeping.files import keep_file
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from ..measure.measuring import scale_of
@@ -43,15 +43,7 @@ def _keep_drawing(
 ) -> Saved:
     number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE).strip() or "drawing"
     with recording(actor, f"Drawing {number} brought in") as log:
-        quotas.take_in(actor.project_id, len(content))
-        # Outside the change log: a file never changes, and redo needs it after an undo.
-        file = StoredFile.create(
-            project=actor.project_id,
-            name=name,
-            media_type=media_type,
-            sha256=hashlib.sha256(content).hexdigest(),
-            content=content,
-        )
+        file = keep_file(actor.project_id, name, media_type, content)
         position = Drawing.select().where(Drawing.project == actor.project_id).count()
         drawing = log.insert(Drawing, number=number, position=position)
         revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)

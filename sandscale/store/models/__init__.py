@@ -21,7 +21,7 @@ from .bars import (
     OwnDetailing,
     TypedBar,
 )
-from .bill import Adjustment, Bill, Item, ItemLink, Section
+from .bill import Adjustment, Bill, Item, ItemLink, RatePart, Section
 from .ground import (
     EarthClass,
     EarthStage,
@@ -80,7 +80,8 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
     TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
     Resource, PriceDraw, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
-    BuildUp, ReferenceSize, RateBand, BuildUpLine, Bill, Section, Item, ItemLink, Adjustment, InputDraw,
+    BuildUp, ReferenceSize, RateBand, BuildUpLine, Bill, Section, Item, RatePart, ItemLink,
+    Adjustment, InputDraw,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
@@ -115,7 +116,8 @@ __all__ = [
     "OwnMakeUp", "PageContent",
     "Person", "PriceDraw", "Project", "ProjectRow", "QuantityLine",
     "QuantityPart", "Quote",
-    "RateBand", "ReferenceSize", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
+    "RateBand", "RatePart",
+    "ReferenceSize", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",
     "RouteMade", "RouteStretch", "Row", "ScaleArea", "Section", "Session", "Sheet",
     "Shelf",
     "ShelfDocument", "ShelfMember", "SignInTry", "StoredFile",

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 from peewee import CharField, DateField, DecimalField, ForeignKeyField, IntegerField, TextField
+from playhouse.postgres_ext import BinaryJSONField
 
 from .measure import Element
 from .project import ProjectRow
 from .rates import BuildUp
+from .sheets import StoredFile
 
 
 class Bill(ProjectRow):
     """A bill of quantities: the project's own, one received from a client, or one as it was issued, which
-    stays."""
+    stays.
+
+    ``currency`` is its own; empty where it is the project's. ``period`` is how long the work takes, for
+    time-related charges, such as ``26 weeks``.
+    ``file`` is the client's workbook it was read from, ``layout`` which of its columns is what, by sheet.
+    """
 
     derived = frozenset({"total"})
 
@@ -19,28 +26,38 @@ class Bill(ProjectRow):
     title = TextField()
     position = IntegerField(default=0)
     dated = DateField(null=True)
+    currency = CharField(3, default="")
+    period = TextField(default="")
+    file = ForeignKeyField(StoredFile, null=True, backref="bills")
+    layout = BinaryJSONField(default=dict, index=False)
     total = DecimalField(18, 2, default=0)
 
 
 class Section(ProjectRow):
-    """``items_total`` is the sum of its own items, ``set_aside`` that of the provisional and prime cost
-    sums among them."""
+    """``items_total`` is the sum of its own items; of that ``set_aside`` are the provisional and prime cost
+    sums, ``composite_total`` what is priced by several rates, ``preliminary_total`` the fixed and
+    time-related charges. ``number`` is the client's own."""
 
-    derived = frozenset({"items_total", "set_aside"})
+    derived = frozenset({"items_total", "set_aside", "composite_total", "preliminary_total"})
 
     bill = ForeignKeyField(Bill, backref="sections")
     parent = ForeignKeyField("self", null=True, backref="children")
     title = TextField()
     position = IntegerField()
+    number = TextField(default="")
     items_total = DecimalField(18, 2, default=0)
     set_aside = DecimalField(18, 2, default=0)
+    composite_total = DecimalField(18, 2, default=0)
+    preliminary_total = DecimalField(18, 2, default=0)
 
 
 class Item(ProjectRow):
-    """A bill item. Its quantity comes from its links, or is typed with a reason; a sum's amount is typed.
+    """A bill item. Its quantity comes from its links, or is typed with a reason; a sum's amount is typed. Its
+    rate is typed with a reason, or composed of its parts, or is a build-up's.
 
-    ``size`` is what picks the band of a banded rate.
-    ``number`` and ``client_text`` are the client's own, where the item came with a bill received.
+    ``size`` is what a banded or a reference rate is read at.
+    ``number`` is its own where it isn't numbered by its place; ``client_text`` is the client's, and ``place``
+    where it stands in their workbook (sheet and row), where the item came with a bill received.
     """
 
     derived = frozenset({"quantity", "rate", "amount"})
@@ -54,13 +71,27 @@ class Item(ProjectRow):
     typed_reason = TextField(default="")
     typed_amount = TextField(default="")
     typed_rate = TextField(default="")
+    rate_reason = TextField(default="")
+    note = TextField(default="")
     number = TextField(default="")
     client_text = TextField(default="")
+    place = TextField(default="")
     build_up = ForeignKeyField(BuildUp, null=True, backref="items")
     size = TextField(default="")
     quantity = DecimalField(18, 4, default=0)
     rate = DecimalField(18, 4, null=True)
     amount = DecimalField(18, 2, default=0)
+
+
+class RatePart(ProjectRow):
+    """One of the rates that an item's rate is composed of; ``factor`` is how many of its units one unit of
+    the item takes, ``size`` what a banded or a reference rate is read at."""
+
+    item = ForeignKeyField(Item, backref="parts")
+    position = IntegerField()
+    build_up = ForeignKeyField(BuildUp, backref="composing")
+    factor = TextField()
+    size = TextField(default="")
 
 
 class ItemLink(ProjectRow):

@@ -8,7 +8,7 @@ import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 
 type Adjustment = Schemas['AdjustmentView']
-const props = defineProps<{ adjustments: Adjustment[]; readonly: boolean }>()
+const props = defineProps<{ adjustments: Adjustment[]; bill: number | null; readonly: boolean }>()
 const { save, projectId } = useSave()
 const name = ref('')
 const usual = ['Overheads', 'Profit', 'Risk', 'Discount', 'Contingency', 'Tax']
@@ -43,7 +43,7 @@ async function add() {
     ask(
       client.POST('/api/projects/{project_id}/adjustments', {
         params: { path: { project_id: projectId.value } },
-        body: { name: name.value, percent: '0', base: 'running' },
+        body: { name: name.value, percent: '0', base: 'running', bill: props.bill },
       }),
     ),
   )

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Schemas } from '../../api/client'
-import { useBill } from '../../api/project'
+import { useBillOf } from '../../api/bill'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -11,19 +11,42 @@ import { money } from '../../desk/numbers'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import AdjustmentList from './AdjustmentList.vue'
+import BillPick from './BillPick.vue'
+import ItemNote from './ItemNote.vue'
 import ItemQuantity from './ItemQuantity.vue'
+import ItemRate from './ItemRate.vue'
 import SectionTools from './SectionTools.vue'
 import TypedQuantity from './TypedQuantity.vue'
 import { useBillLines } from './lines'
+
+const ComparedDesk = defineAsyncComponent(() => import('./ComparedDesk.vue'))
+const MakesDesk = defineAsyncComponent(() => import('./MakesDesk.vue'))
+const MatchesDesk = defineAsyncComponent(() => import('./MatchesDesk.vue'))
+const ReportDesk = defineAsyncComponent(() => import('./ReportDesk.vue'))
 
 type Item = Schemas['ItemView']
 const route = useRoute()
 const walk = useWalkStore()
 const tally = useTally()
-const { data: bill } = useBill()
+/** Which bill; none for the project's own. */
+const which = computed(() => Number(route.query.bill) || null)
+const what = computed(() => String(route.params.what ?? ''))
+const { data: bill } = useBillOf(which)
 const section = ref<number | null>(null)
-const { table, columns, rows, bound, readonly, item, reasonFor, change, goTo, projectId, project } =
-  useBillLines(bill, section)
+const {
+  table,
+  columns,
+  rows,
+  bound,
+  readonly,
+  item,
+  focusedIn,
+  reasonFor,
+  change,
+  goTo,
+  projectId,
+  project,
+} = useBillLines(bill, which, section)
 
 walk.offer('bill')
 const groups = computed(() => [
@@ -33,11 +56,11 @@ const groups = computed(() => [
     empty: 'none yet',
     entries: (bill.value?.sections ?? []).map((s) => ({
       id: s.id,
-      mark: s.ref,
+      mark: s.number || s.ref,
       name: s.title,
       value: money(s.total),
       unit: '',
-      to: `/projects/${projectId.value}/bill?at=section:${s.id}`,
+      to: `/projects/${projectId.value}/bill?${which.value ? `bill=${which.value}&` : ''}at=section:${s.id}`,
     })),
   },
 ])
@@ -46,7 +69,7 @@ watch(
   [() => route.query.at, () => Boolean(bill.value), table],
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
-    const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3 }
+    const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3, 'item-rate': 4 }
     if (kind in columnOf && bill.value) void goTo(Number(id), columnOf[kind])
     if (kind === 'section') section.value = Number(id)
   },
@@ -67,23 +90,28 @@ function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
       total + (row.data && column.key === 'typed_amount' ? Number(row.data.amount) : 0),
     0,
   )
-  tally.selected = sum ? [{ label: 'Selected', value: money(sum), unit: project.value?.currency ?? '' }] : []
+  tally.selected = sum ? [{ label: 'Selected', value: money(sum), unit: bill.value?.currency ?? '' }] : []
 }
 </script>
 
 <template>
   <Stage label="Sections">
     <template #list>
+      <BillPick v-if="bill" :bill="bill" :readonly="project?.role === 'viewer'" />
       <ListPane find="Find a section" :groups="groups" :chosen="section">
-        <SectionTools v-if="bill && !readonly" v-model="section" :sections="bill.sections" />
-        <AdjustmentList v-if="bill" :adjustments="bill.adjustments" :readonly="readonly" />
+        <SectionTools v-if="bill && !readonly" v-model="section" :bill="which" :sections="bill.sections" />
+        <AdjustmentList v-if="bill" :adjustments="bill.adjustments" :bill="which" :readonly="readonly" />
       </ListPane>
     </template>
-    <div v-if="bill && !bill.sections.length" class="empty">
+    <ComparedDesk v-if="what === 'compared'" />
+    <ReportDesk v-else-if="bill && what === 'report'" :bill="bill" />
+    <MakesDesk v-else-if="bill && what === 'makes'" :bill="bill" :project-id="projectId" />
+    <MatchesDesk v-else-if="bill && what === 'matches'" :bill="bill" :readonly="readonly" />
+    <div v-else-if="bill && !bill.sections.length" class="empty">
       <h2>The bill is empty</h2>
       <p>
         Measure an element and press “Into the bill”: the items it needs are made here and draw on its
-        quantities. Or add a section at the left and type items.
+        quantities. Or add a section at the left and type items; or receive a client’s bill.
       </p>
     </div>
     <template v-else-if="bill">
@@ -96,6 +124,18 @@ function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
         @select="select"
       />
       <TypedQuantity v-if="reasonFor" :text="reasonFor.text" :unit="reasonFor.item.unit" @keep="keepReason" />
+      <ItemRate
+        v-else-if="item && focusedIn === 'build_up' && item.kind !== 'heading'"
+        :item="item"
+        :readonly="readonly"
+        :currency="bill.currency"
+      />
+      <ItemNote
+        v-else-if="item && ['number', 'description', 'kind'].includes(focusedIn)"
+        :item="item"
+        :readonly="readonly"
+        @change="change(item, { note: $event })"
+      />
       <ItemQuantity v-else-if="item" :item="item" :readonly="readonly" />
     </template>
   </Stage>

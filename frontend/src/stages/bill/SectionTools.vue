@@ -6,7 +6,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 
-const props = defineProps<{ sections: Schemas['SectionHead'][] }>()
+const props = defineProps<{ sections: Schemas['SectionHead'][]; bill: number | null }>()
 /** The section in focus. */
 const section = defineModel<number | null>({ required: true })
 const { save, projectId } = useSave()
@@ -16,7 +16,7 @@ async function addSection() {
     ask(
       client.POST('/api/projects/{project_id}/sections', {
         params: { path: { project_id: projectId.value } },
-        body: { title: title.value },
+        body: { title: title.value, bill: props.bill },
       }),
     ),
   )

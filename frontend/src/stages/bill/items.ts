@@ -9,7 +9,7 @@ type Item = Schemas['ItemView']
 const WINDOW = 60
 
 /** The items of a bill by their place in its order; those not read yet are missing. */
-export function useBillItems(outline: Ref<Schemas['BillOutline'] | undefined>) {
+export function useBillItems(outline: Ref<Schemas['BillOutline'] | undefined>, bill: Ref<number | null>) {
   const queries = useQueryClient()
   const project = useProjectId()
   const seen = ref({ from: 0, to: 0 })
@@ -22,11 +22,11 @@ export function useBillItems(outline: Ref<Schemas['BillOutline'] | undefined>) {
     return Array.from({ length: Math.floor(last / WINDOW) - from + 1 }, (_, n) => (from + n) * WINDOW)
   })
   const windowAt = (first: number) => ({
-    queryKey: keys.itemWindow(project.value, first),
+    queryKey: keys.itemWindow(project.value, bill.value, first),
     queryFn: () =>
       ask(
         client.GET('/api/projects/{project_id}/bill/items', {
-          params: { path: { project_id: project.value }, query: { first, most: WINDOW } },
+          params: { path: { project_id: project.value }, query: { first, most: WINDOW, bill: bill.value } },
         }),
       ),
   })

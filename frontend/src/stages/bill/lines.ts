@@ -2,11 +2,12 @@
 import { until } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
-import { useBuildUps, useProject, useProjectId } from '../../api/project'
+import { useBuildUps, useProjectId } from '../../api/project'
 import type { Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
 import { money, rateShown, quantity, shown } from '../../desk/numbers'
 import { useBillItems } from './items'
+import { rateLabel } from './rates'
 
 type Item = Schemas['ItemView']
 const kinds = [
@@ -16,6 +17,8 @@ const kinds = [
   { value: 'lump_sum', label: 'lump sum' },
   { value: 'rate_only', label: 'rate only' },
   { value: 'heading', label: 'heading' },
+  { value: 'fixed', label: 'fixed charge' },
+  { value: 'time', label: 'time-related charge' },
 ]
 const brief: Record<string, string> = {
   provisional: 'prov.',
@@ -23,15 +26,21 @@ const brief: Record<string, string> = {
   lump_sum: 'lump',
   rate_only: 'rate only',
   heading: 'heading',
+  fixed: 'fixed',
+  time: 'by time',
 }
-const sums = ['provisional', 'prime_cost', 'lump_sum']
+const sums = ['provisional', 'prime_cost', 'lump_sum', 'fixed']
+const measured = ['measured', 'rate_only', 'time']
 
-/** `section` is where a new item goes. */
-export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, section: Ref<number | null>) {
+/** `section` is where a new item goes; `which` bill it is, none for the project's own. */
+export function useBillLines(
+  bill: Ref<Schemas['BillOutline'] | undefined>,
+  which: Ref<number | null>,
+  section: Ref<number | null>,
+) {
   const projectId = useProjectId()
-  const { data: project } = useProject()
   const { data: rates } = useBuildUps()
-  const { items, seen, at: itemAt, placeOf, known } = useBillItems(bill)
+  const { items, seen, at: itemAt, placeOf, known } = useBillItems(bill, which)
   const focused = ref<number | null>(null)
   /** The item in focus, also after scrolling away from it. */
   const item = computed(() => {
@@ -39,6 +48,8 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
     if (id === null) return null
     return [...items.value.values()].find((i) => i.id === id) ?? known(id) ?? null
   })
+  /** The column in focus. */
+  const focusedIn = ref('')
   /** A quantity typed, that waits for where it comes from. */
   const reasonFor = ref<{ item: Item; text: string } | null>(null)
   const at = (id: number) => ({ params: { path: { project_id: projectId.value, item: id } } })
@@ -59,6 +70,8 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
     ref: (i) => `item:${i.id}`,
     fields: (key, text) => (key === 'build_up' ? { build_up: text ? Number(text) : null } : { [key]: text }),
   })
+  /** What was issued stays as it was. */
+  const readonly = computed(() => stage.readonly.value || bill.value?.kind === 'issued')
   function commit(i: Item, key: string, text: string) {
     if (key !== 'typed_quantity' || !text || i.typed_reason) return stage.commit(i, key, text)
     reasonFor.value = { item: i, text }
@@ -66,9 +79,11 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
   }
   function look(row: Row<Item>, column: Column<Item>) {
     if (row.data) focused.value = row.data.id
+    focusedIn.value = column.key
     stage.look(row, column)
   }
 
+  const billRef = computed(() => (which.value ? `bill-of:${which.value}` : 'bill'))
   /** The place in the bill's order of each section's first item. */
   const starts = computed(() => {
     let passed = 0
@@ -78,20 +93,25 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
   const ratesFor = (data: Item | null) => [
     { value: '', label: 'no rate' },
     ...(rates.value ?? [])
-      .filter((r) => r.kind !== 'reference' && (!data || r.unit === data.unit))
-      .map((r) => ({
-        value: String(r.id),
-        label: r.kind === 'banded' ? `${r.name}, by band` : `${r.name}, ${rateShown(r.rate)}`,
-      })),
+      .filter((r) => !data || r.unit === data.unit)
+      .map((r) => ({ value: String(r.id), label: rateLabel(r) })),
   ]
   const columns = computed<Column<Item>[]>(() => [
-    { key: 'ref', label: 'Item', width: '46px', show: (i) => i.ref },
+    {
+      key: 'number',
+      label: 'Item',
+      width: '54px',
+      aside: true,
+      text: (i) => i.number,
+      show: (i) => i.number || i.ref,
+      title: (i) => (i.number ? `${i.ref} by its place; its own number can be typed over` : ''),
+    },
     {
       key: 'description',
       label: 'Description',
       wrap: true,
       text: (i) => i.description,
-      title: (i) => i.description,
+      title: (i) => (i.note ? `${i.description}\n${i.note}` : i.description),
       hint: 'type a description to add an item',
     },
     {
@@ -114,23 +134,25 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
       title: (i) =>
         i.typed_quantity
           ? `Typed: ${i.typed_reason}`
-          : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`,
-      editable: (i) => i.links === 0 && (i.kind === 'measured' || i.kind === 'rate_only'),
+          : i.kind === 'time' && !i.links
+            ? 'As long as the work lasts'
+            : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`,
+      editable: (i) => measured.includes(i.kind) && (i.links === 0 || i.typed_quantity !== ''),
       ref: (i) => `item-quantity:${i.id}`,
     },
     ...([...items.value.values()].some((i) => i.sized_by)
       ? [
           {
             key: 'size',
-            label: 'Band by',
+            label: 'Read at',
             number: true,
             width: '86px',
             text: (i: Item) => i.size,
             show: (i: Item) => (i.sized_by ? i.size || 'unsaid' : ''),
             unit: (i: Item) => i.sized_in,
             editable: (i: Item) => !!i.sized_by,
-            title: (i: Item) => (i.sized_by ? `Its ${i.sized_by}, which picks the band of its rate` : ''),
-            ref: (i: Item) => `item-band:${i.id}`,
+            title: (i: Item) => (i.sized_by ? `Its ${i.sized_by}, at which its rate is read` : ''),
+            ref: (i: Item) => `item-size:${i.id}`,
           },
         ]
       : []),
@@ -141,14 +163,30 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
       width: '82px',
       text: (i) => (i.build_up ? String(i.build_up) : ''),
       show: (i) =>
-        i.rate !== null ? rateShown(i.rate) : sums.includes(i.kind) || i.kind === 'heading' ? '' : 'no rate',
-      title: (i) => i.build_up_name || 'F2 picks a rate',
+        i.rate !== null
+          ? `${i.typed_rate ? '✎ ' : i.parts ? 'Σ ' : ''}${rateShown(i.rate)}`
+          : sums.includes(i.kind) || i.kind === 'heading'
+            ? ''
+            : 'no rate',
+      title: (i) =>
+        i.typed_rate
+          ? `Typed: ${i.rate_reason}`
+          : i.parts
+            ? `Composed of ${i.parts} rates`
+            : i.build_up_name || 'F2 picks a rate',
       choices: ratesFor,
-      ref: (i) => (i.build_up ? `build-up:${i.build_up}` : `item:${i.id}`),
+      ref: (i) =>
+        i.typed_rate || i.parts
+          ? `item-rate:${i.id}`
+          : i.sized_by
+            ? `item-size:${i.id}`
+            : i.build_up
+              ? `build-up:${i.build_up}`
+              : `item:${i.id}`,
     },
     {
       key: 'typed_amount',
-      label: `Amount ${project.value?.currency ?? ''}`,
+      label: `Amount ${bill.value?.currency ?? ''}`,
       number: true,
       width: '104px',
       text: (i) => i.typed_amount,
@@ -174,21 +212,43 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
       {
         id: `section-${s.id}`,
         kind: 'head',
-        label: s.ref,
+        label: s.number || s.ref,
         cells: { description: s.title, typed_amount: money(s.total) },
         ref: `section:${s.id}`,
         level: s.depth,
       },
       ...Array.from({ length: s.holds }, (_, k) => lineAt(starts.value[n] + k)),
-      ...(s.id === last ? stage.ghost.value : []),
+      ...(s.id === last && !readonly.value ? stage.ghost.value : []),
     ])
+    const apart = [
+      ['Composite items', bill.value.composite],
+      ['Preliminaries', bill.value.preliminaries],
+      ['Provisional and prime cost sums', bill.value.set_aside],
+    ] as const
     const foot: Row<Item>[] = [
+      ...(apart.some(([, total]) => Number(total))
+        ? [
+            [
+              'Items of one rate',
+              Number(bill.value.items_total) - apart.reduce((sum, [, t]) => sum + Number(t), 0),
+            ],
+            ...apart,
+          ]
+            .filter(([, total]) => Number(total))
+            .map(([name, total]): Row<Item> => ({
+              id: `apart-${name}`,
+              kind: 'step',
+              label: '',
+              cells: { description: String(name), typed_amount: money(total) },
+              ref: billRef.value,
+            }))
+        : []),
       {
         id: 'items',
         kind: 'total',
         label: '',
         cells: { description: 'Sum of the items', typed_amount: money(bill.value.items_total) },
-        ref: 'bill',
+        ref: billRef.value,
       },
       ...bill.value.adjustments.map((a): Row<Item> => ({
         id: `adjustment-${a.id}`,
@@ -199,17 +259,17 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
           build_up: `${shown(a.percent, 0, 4)} %`,
           typed_amount: money(a.adds),
         },
-        ref: 'bill',
+        ref: billRef.value,
       })),
       {
         id: 'total',
         kind: 'total',
         label: '',
         cells: {
-          description: `Total, ${project.value?.currency ?? ''}`,
+          description: `Total, ${bill.value.currency}`,
           typed_amount: money(bill.value.total),
         },
-        ref: 'bill',
+        ref: billRef.value,
       },
     ]
     if (Number(bill.value.resting))
@@ -221,7 +281,7 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
           description: 'of it rests on figures that are being worked out',
           typed_amount: money(bill.value.resting),
         },
-        ref: 'bill',
+        ref: billRef.value,
       })
     return [...body, ...foot]
   })
@@ -287,6 +347,13 @@ export function useBillLines(bill: Ref<Schemas['BillOutline'] | undefined>, sect
       await move(i, sections[at + by].id, first?.id ?? null)
     }
   }
-  const bound = computed(() => ({ ...stage.bound.value, commit, onLook: look, onSeen: see, shift }))
-  return { ...stage, bound, columns, rows, item, reasonFor, write, goTo }
+  const bound = computed(() => ({
+    ...stage.bound.value,
+    readonly: readonly.value,
+    commit,
+    onLook: look,
+    onSeen: see,
+    shift,
+  }))
+  return { ...stage, readonly, bound, columns, rows, item, focusedIn, reasonFor, write, goTo, move }
 }

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 from collections.abc import Mapping, Sequence
 from typing import Any
@@ -23,12 +22,11 @@ from ....store.models import (
     Level,
     LevelDecision,
     Sheet,
-    StoredFile,
     SurfaceSurvey,
     Survey,
 )
-from ...keeping import quotas
 from ...keeping.acting import Actor, InUse, check_version, find, require_writer
+from ...keeping.files import keep_file
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ..kept import taken_packed
@@ -89,12 +87,12 @@ def _keep(
 ) -> Saved:
     title = re.sub(r"[\x00-\x1f/\\]+", " ", name).rsplit(".", 1)[0].strip()[:120].strip() or "Levels"
     with recording(actor, f"Levels {title} taken in") as log:
-        source = _stored(actor, name[:200], AS_IT_CAME, content)
+        source = keep_file(actor.project_id, name[:200], AS_IT_CAME, content)
         said = [[f.says, f.code] for f in seen.findings[:60]]
         made: Survey | None = None
         for role, taken in seen.taken.items():
             own = title if role == "ground" else f"{title}, formation"
-            levels = _stored(actor, own, MEDIA_TYPE, taken_packed(taken))
+            levels = keep_file(actor.project_id, own, MEDIA_TYPE, taken_packed(taken))
             row = log.insert(
                 Survey, name=own, position=_next(actor, Survey), origin=origin, source=source.id,
                 levels=levels.id, said=said, **units,
@@ -104,15 +102,6 @@ def _keep(
                 through = log.insert(GroundSurface, name=own, position=_next(actor, GroundSurface))
                 log.insert(SurfaceSurvey, surface=through.id, survey=row.id)
     return log.saved(made)
-
-
-def _stored(actor: Actor, name: str, media_type: str, content: bytes) -> StoredFile:
-    quotas.take_in(actor.project_id, len(content))
-    # Outside the change log: a file never changes, and redo needs it after an undo.
-    return StoredFile.create(
-        project=actor.project_id, name=name, media_type=media_type,
-        sha256=hashlib.sha256(content).hexdigest(), content=content,
-    )  # fmt: skip
 
 
 def _next(actor: Actor, table: Any) -> int:
