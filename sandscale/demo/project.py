@@ -47,7 +47,7 @@ from ..store.models import (
     Revision,
     Sheet,
 )
-from . import plan, site
+from . import bills, plan, site
 from .drawings import foundation_drawing, on_site_sheet, road_drawing
 from .prices import (
     ALLOWANCE,
@@ -106,6 +106,7 @@ def load() -> Project:
     _bill(actor, ground)
     _allowance(actor)
     _asked(actor)
+    bills.load(actor)
     return project
 
 

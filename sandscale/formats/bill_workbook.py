@@ -23,6 +23,7 @@ from openpyxl.utils.cell import column_index_from_string, coordinate_from_string
 from ..core.refusals import Refusal
 from .levels_xlsx import BROKEN
 
+MEDIA_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 LARGEST, LARGEST_UNPACKED = 25 * 1024 * 1024, 400 * 1024 * 1024
 MOST_SHEETS, MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 60, 30_000, 40, 2_000
 _MAIN = "http://schemas.openxmlformats.org/spreadsheetml/2006/main"
@@ -62,7 +63,7 @@ def read(content: bytes, name: str) -> list[SheetRows]:
     Raises:
         UnreadableBill: it is encrypted, holds macros, is too large, or is no workbook.
     """
-    _refuse_unsafe(content, name)
+    refuse_unsafe(content, name)
     try:
         values = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
         formulas = load_workbook(io.BytesIO(content), read_only=True)
@@ -87,7 +88,12 @@ def _refused(says: str, remedy: str) -> UnreadableBill:
     return UnreadableBill(says, field="file", remedy=remedy)
 
 
-def _refuse_unsafe(content: bytes, name: str) -> None:
+def refuse_unsafe(content: bytes, name: str) -> None:
+    """Refuse a file that is no workbook, or one that is encrypted, too large, or holds macros.
+
+    Raises:
+        UnreadableBill: it is.
+    """
     if len(content) > LARGEST:
         raise _refused(
             f"“{name}” is larger than {LARGEST // 2**20} MB.",
@@ -127,7 +133,8 @@ def _rows(sheet: Any, name: str, left: int) -> list[tuple[int, tuple[str, ...]]]
             )
         if number > (found[-1][0] if found else 0) + MOST_ROWS:
             break  # rows that are only marked, without anything in them
-    return found
+    wide = max((at + 1 for _, texts in found for at, text in enumerate(texts) if text), default=0)
+    return [(number, texts[:wide]) for number, texts in found]
 
 
 def _formulas(sheet: Any, rows: set[int]) -> list[tuple[int, int]]:

@@ -235,18 +235,18 @@ def add_part(item: int, json: NewPart) -> Saved:
     return composing.add_part(g.actor, item, json.build_up, json.factor, json.size)
 
 
-@blueprint.patch("/parts/<int:part>")
+@blueprint.patch("/parts/<int:rate_part>")
 @writes
-def change_part(part: int, json: PartChange) -> Saved:
+def change_part(rate_part: int, json: PartChange) -> Saved:
     """Change the factor or size of a rate in a composed one."""
-    return composing.change_part(g.actor, part, json.version, json.given())
+    return composing.change_part(g.actor, rate_part, json.version, json.given())
 
 
-@blueprint.delete("/parts/<int:part>")
+@blueprint.delete("/parts/<int:rate_part>")
 @writes
-def delete_part(part: int) -> Saved:
+def delete_part(rate_part: int) -> Saved:
     """Take a rate out of a composed one."""
-    return composing.delete_part(g.actor, part)
+    return composing.delete_part(g.actor, rate_part)
 
 
 @blueprint.post("/sections")

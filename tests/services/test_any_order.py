@@ -16,13 +16,15 @@ from openpyxl import load_workbook
 from peewee import fn
 
 from sandscale.core.refusals import Refusal
+from sandscale.demo.bills import client_bill
 from sandscale.formats.levels_in import How
 from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings
 from sandscale.services.bars import reading as bars_reading
 from sandscale.services.bill import actions as bill
-from sandscale.services.bill import adjustments
+from sandscale.services.bill import adjustments, bills, composing, matching, merging, received
 from sandscale.services.bill import reading as bill_reading
+from sandscale.services.bill.reading import own_bill
 from sandscale.services.ground.actions import billing, earthworks, surfaces, surveys
 from sandscale.services.ground.reading.earthworks import earthwork_view
 from sandscale.services.ground.reading.overview import ground_view
@@ -49,6 +51,7 @@ from sandscale.store.models import (
     Adjustment,
     Answer,
     BarLine,
+    Bill,
     BuildUp,
     BuildUpLine,
     Change,
@@ -72,6 +75,7 @@ from sandscale.store.models import (
     QuantityLine,
     Quote,
     RateBand,
+    RatePart,
     ReferenceSize,
     Resource,
     Route,
@@ -282,6 +286,65 @@ class Walk:
 
     def delete_element(self) -> None:
         elements.delete_element(self.actor, self.any(Element, fn.LENGTH(Element.mark) > 2).id)
+
+    def typed_rate(self) -> None:
+        item = self.any(Item, Item.section << self.own_sections())
+        bill.change_item(
+            self.actor, item.id, item.version, {"typed_rate": self.size(), "rate_reason": "a list"}
+        )
+
+    def own_sections(self) -> list[int]:
+        own = own_bill(self.actor.project_id).id
+        return [row.id for row in Section.those(Section.bill, [own])]
+
+    def compose(self) -> None:
+        item, rate = self.any(Item, Item.section << self.own_sections()), self.any(BuildUp)
+        composing.add_part(self.actor, item.id, rate.id, self.dice.choice(("1", "0.25", "2*3")))
+
+    def change_part(self) -> None:
+        part = self.any(RatePart)
+        composing.change_part(self.actor, part.id, part.version, {"factor": self.dice.choice(("0.5", "3"))})
+
+    def delete_part(self) -> None:
+        composing.delete_part(self.actor, self.any(RatePart).id)
+
+    def preliminary(self) -> None:
+        kind = self.dice.choice(("fixed", "time"))
+        money = (
+            {"typed_amount": "900", "typed_reason": "x"}
+            if kind == "fixed"
+            else {"typed_rate": "45", "rate_reason": "x"}
+        )
+        fields = {"kind": kind, "description": f"Office {self.dice.random():.3f}", "unit": "week", **money}
+        bill.add_item(self.actor, self.dice.choice(self.own_sections()), fields)
+
+    def period(self) -> None:
+        row = Bill.get((Bill.project == self.actor.project_id) & (Bill.kind == "own"))
+        bills.change_bill(
+            self.actor, row.id, row.version, {"period": self.dice.choice(("", "26", "4 months"))}
+        )
+
+    def issue(self) -> None:
+        bills.issue_bill(self.actor, f"Tender {self.dice.randrange(9)}", scene.PRICE_DATE)
+
+    def receive(self) -> None:
+        received.receive_workbook(self.actor, "Tank", scene.PRICE_DATE, client_bill(), "tank.xlsx")
+
+    def match(self) -> None:
+        other = self.any(Bill, Bill.kind == "received")
+        sure = {
+            m.item.id: m.offered[0].id for m in matching.matches(self.actor, other.id) if m.item and m.offered
+        }
+        matching.take_matches(self.actor, other.id, sure)
+
+    def merge(self) -> None:
+        own, other = own_bill(self.actor.project_id).id, self.any(Bill, Bill.kind != "own")
+        seen = merging.merge_seen(self.actor, own, other.id)
+        choices = {c.theirs.id: self.dice.choice(c.choices) for c in seen.clashes if c.theirs}
+        merging.merge_bills(self.actor, own, other.id, {}, choices)
+
+    def delete_bill(self) -> None:
+        bills.delete_bill(self.actor, self.any(Bill, Bill.kind != "own").id)
 
     def link_to_bill(self) -> None:
         elements.link_to_bill(self.actor, self.any(Element).id)
@@ -782,6 +845,8 @@ class Walk:
             self.typical, self.route, self.route_row, self.route_row,
             self.sold, self.norm, self.enquiry, self.take_answer, self.delete_enquiry, self.reference, self.reference_size, self.worked_out,
             self.allowance, self.draw_input, self.draw_input, self.take_quantity, self.banded, self.band,
+            self.typed_rate, self.compose, self.compose, self.change_part, self.delete_part, self.preliminary, self.period, self.issue,
+            self.receive, self.match, self.merge, self.delete_bill,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

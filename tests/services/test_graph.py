@@ -384,6 +384,7 @@ class Bills(scene.DatabaseCase):
             "number": "A/10",
             "client_text": "Set up site",
             "typed_rate": "250",
+            "rate_reason": "client",
             "typed_quantity": "2",
             "typed_reason": "client",
         }

@@ -42,10 +42,7 @@ class Screens:
             "open": {e.id: measure_reading.element_view(actor, e.id).model_dump() for e in rows},
             "items": {i.id: i.model_dump() for i in bill_reading.bill_items(actor, 0, 400)},
             "sections": sections,
-            "foot": {
-                name: outline[name]
-                for name in Foot.model_fields
-            },
+            "foot": {name: outline[name] for name in Foot.model_fields},
             "resources": {r.id: r.model_dump() for r in prices_reading.resources(actor)},
             "build_ups": {b.id: b.model_dump() for b in rates_reading.build_ups(actor)},
             "shapes": {s.id: s.model_dump() for s in sheets_reading.sheet_detail(actor, self.sheet).shapes},

@@ -16,7 +16,9 @@ from unittest.mock import patch
 
 from sandscale.services.bars import actions as bars
 from sandscale.services.bars import cuttings, rules
-from sandscale.services.bill import adjustments
+from sandscale.services.bill import actions as bill
+from sandscale.services.bill import adjustments, bills, composing
+from sandscale.services.bill.reading import own_bill
 from sandscale.services.ground.actions import earthworks, surfaces, surveys
 from sandscale.services.ground.routes import actions as routes
 from sandscale.services.ground.routes import typicals
@@ -156,6 +158,13 @@ class AnyRequest(WebCase):
         ground["reference_size"] = scene.id_of(
             rates.add_size(actor, table, {"size": "150", "labour": Decimal(3)})
         )
+        theirs = scene.id_of(bills.receive_bill(actor, "Theirs", scene.PRICE_DATE))
+        part_of = scene.id_of(bill.add_section(actor, "Walls", bill_id=theirs))
+        wall = scene.id_of(bill.add_item(actor, part_of, {"description": "Wall", "unit": "m³"}))
+        ground |= {
+            "bill": theirs, "bill_id": theirs, "into": own_bill(actor.project_id).id,
+            "rate_part": scene.id_of(composing.add_part(actor, wall, made["rate"], "2")),
+        }  # fmt: skip
         worker.work_off()
 
         def first(model: Any) -> int:

@@ -2631,7 +2631,7 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_offcuts_{offcut}']
     trace?: never
   }
-  '/api/projects/{project_id}/parts/{part}': {
+  '/api/projects/{project_id}/parts/{rate_part}': {
     parameters: {
       query?: never
       header?: never
@@ -2642,11 +2642,11 @@ export interface paths {
     put?: never
     post?: never
     /** Take a rate out of a composed one. */
-    delete: operations['delete__api_projects_{project_id}_parts_{part}']
+    delete: operations['delete__api_projects_{project_id}_parts_{rate_part}']
     options?: never
     head?: never
     /** Change the factor or size of a rate in a composed one. */
-    patch: operations['patch__api_projects_{project_id}_parts_{part}']
+    patch: operations['patch__api_projects_{project_id}_parts_{rate_part}']
     trace?: never
   }
   '/api/projects/{project_id}/people': {
@@ -18729,13 +18729,13 @@ export interface operations {
       }
     }
   }
-  'delete__api_projects_{project_id}_parts_{part}': {
+  'delete__api_projects_{project_id}_parts_{rate_part}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        part: number
+        rate_part: number
       }
       cookie?: never
     }
@@ -18761,13 +18761,13 @@ export interface operations {
       }
     }
   }
-  'patch__api_projects_{project_id}_parts_{part}': {
+  'patch__api_projects_{project_id}_parts_{rate_part}': {
     parameters: {
       query?: never
       header?: never
       path: {
         project_id: number
-        part: number
+        rate_part: number
       }
       cookie?: never
     }

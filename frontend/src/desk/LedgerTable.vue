@@ -22,6 +22,8 @@ const props = defineProps<{
   commitBlock?: (edits: BlockEdit<T>[]) => Promise<string | null>
   /** Put a line earlier or later. */
   shift?: (data: T, by: number) => Promise<unknown>
+  /** Put a line, taken by its first cell, where another stands. */
+  put?: (data: T, onto: Row<T>) => Promise<unknown>
   readonly?: boolean
   /** How high a row is, where it holds a drawing; 28 px otherwise. */
   tall?: number
@@ -225,6 +227,21 @@ function editKeydown(event: KeyboardEvent) {
   else if (key === 'ArrowUp') move(-1, 0)
   else if (key === 'Tab') tab(event.shiftKey)
 }
+/** The line that is dragged, and the row it would be put at. */
+const dragged = ref<T | null>(null)
+const over = ref<number | string | null>(null)
+const canDrag = (row: Row<T>, column: number) =>
+  column === 0 && !!props.put && !props.readonly && row.kind === 'line' && !!row.data
+function dragOver(event: DragEvent, row: Row<T>) {
+  if (!dragged.value || !['line', 'head', 'ghost'].includes(row.kind)) return
+  event.preventDefault()
+  over.value = row.id
+}
+function drop(row: Row<T>) {
+  const data = dragged.value as T | null
+  dragged.value = over.value = null
+  if (data && row.data !== data) void props.put?.(data, row)
+}
 async function shiftLine(by: number) {
   const row = places.value[at.value]
   if (!row?.data || !props.shift || props.readonly) return
@@ -317,7 +334,9 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
             :key="row.id"
             v-memo="same(row)"
             role="row"
-            :class="[row.kind, { here: row.id === active.row, struck: row.struck }]"
+            :class="[row.kind, { here: row.id === active.row, struck: row.struck, over: row.id === over }]"
+            @dragover="dragOver($event, row)"
+            @drop.prevent="drop(row)"
           >
             <td
               v-for="(column, c) in columns"
@@ -338,6 +357,9 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
                 (c === 0 ? row.warn : undefined)
               "
               :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
+              :draggable="canDrag(row, c) || undefined"
+              @dragstart="dragged = row.data ?? null"
+              @dragend="dragged = over = null"
               @mousedown="click($event, row, c)"
               @dblclick="row.id === active.row && edit()"
             >
@@ -475,6 +497,12 @@ td.number {
 td.wrap {
   white-space: normal;
   padding-block: 4px;
+}
+tr.over td {
+  box-shadow: inset 0 2px var(--accent);
+}
+td[draggable='true'] {
+  cursor: grab;
 }
 tr.here td {
   background: var(--accent-soft);

@@ -13,6 +13,8 @@ export interface Entry {
   unit?: string
   to: string
   warn?: boolean
+  /** How deep it lies within those before it. */
+  level?: number
 }
 export interface Group {
   key: string | number
@@ -29,8 +31,21 @@ const props = defineProps<{
   elsewhere?: boolean
   /** Whether the groups can be called something else. */
   renames?: boolean
+  /** Whether an entry can be dragged to where another stands. */
+  arranges?: boolean
 }>()
-const emit = defineEmits<{ more: []; rename: [group: string | number, title: string] }>()
+const emit = defineEmits<{
+  more: []
+  rename: [group: string | number, title: string]
+  put: [entry: number | string, onto: number | string]
+}>()
+const dragged = ref<number | string | null>(null)
+const over = ref<number | string | null>(null)
+function drop(onto: number | string) {
+  const entry = dragged.value
+  dragged.value = over.value = null
+  if (entry !== null && entry !== onto) emit('put', entry, onto)
+}
 const renaming = ref<string | number | null>(null)
 async function rename(group: string | number, title: string) {
   emit('rename', group, title)
@@ -92,8 +107,14 @@ const found = computed(() => {
         v-for="entry in group.entries"
         :key="entry.id"
         :to="entry.to"
-        :class="{ chosen: entry.id === chosen, marked: entry.mark }"
+        :class="{ chosen: entry.id === chosen, marked: entry.mark, over: entry.id === over }"
+        :draggable="arranges || undefined"
         :title="entry.name"
+        :style="entry.level ? { paddingLeft: `${9 + entry.level * 12}px` } : undefined"
+        @dragstart="dragged = entry.id"
+        @dragover="dragged !== null && ((over = entry.id), $event.preventDefault())"
+        @dragend="dragged = over = null"
+        @drop.prevent="drop(entry.id)"
       >
         <b v-if="entry.mark">{{ entry.mark }}</b>
         <span class="name" :class="{ warn: entry.warn }">{{ entry.name }}</span>
@@ -139,6 +160,9 @@ a {
 }
 a:hover {
   background: #f3eee4;
+}
+a.over {
+  box-shadow: inset 0 2px var(--accent);
 }
 a.chosen {
   border-left-color: var(--accent);

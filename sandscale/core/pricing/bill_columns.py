@@ -32,6 +32,7 @@ _WORDS: tuple[tuple[str, BillColumn], ...] = (
     (r"(total |item )?(amount|total|sum|extension|value)|total (price|cost)", "amount"),
     (r"remarks?|notes?|comments?|spec(ification)?( ref\.?)?", "note"),
 )
+_MONEY = re.compile(r"[\s,/]*(\b(in|excl\.? tax)\b\s*)?(\b[A-Z]{3}\b|[€$£])[\s.]*$")
 _IN_BRACKETS = re.compile(r"\s*[\[(].*?[\])]\s*$")
 _TOTALS = re.compile(
     r"(sub-?\s?|grand |section |page |bill |amount )?(total|summary|collection|sum|carried|brought)\b",
@@ -40,6 +41,7 @@ _TOTALS = re.compile(
 _ONCE = re.compile(r"(item|sum|lump ?sum|ls|l\.s\.|lot|pc sum|prov\.? ?sum)\.?", re.IGNORECASE)
 _PROVISIONAL = re.compile(r"\bprovisional\b|\bprov\.? sum", re.IGNORECASE)
 _PRIME = re.compile(r"\bprime cost\b|\bp\.?c\.? sum", re.IGNORECASE)
+_NOTHING = re.compile(r"[-–—.\s]*|n/?a|incl(uded|\.)?|rate only|by others|nil", re.IGNORECASE)
 _DEPTH = re.compile(r"[A-Za-z0-9]+")
 DEEPEST = 4
 
@@ -80,7 +82,8 @@ def recognise(
 
 
 def _head(cell: str) -> tuple[BillColumn, str]:
-    bare = re.sub(r"\s+", " ", _IN_BRACKETS.sub("", cell.strip().rstrip("*:"))).lower()
+    named = _MONEY.sub("", _IN_BRACKETS.sub("", cell.strip().rstrip("*:")))
+    bare = re.sub(r"\s+", " ", named).strip().lower()
     return next(((column, "") for words, column in _WORDS if re.fullmatch(words, bare)), ("", ""))
 
 
@@ -170,7 +173,7 @@ def _depth(numbered: str) -> int:
 
 
 def _read(text: str, number: _Reader) -> tuple[Decimal | None, bool]:
-    if not text.strip() or not any(sign.isdigit() for sign in text):
+    if _NOTHING.fullmatch(text.strip()):
         return None, False
     try:
         return number(text), False

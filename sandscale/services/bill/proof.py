@@ -10,6 +10,7 @@ from ...core.measurers.measurer import Split
 from ...core.numbers.entry import read_entry
 from ...core.pricing.bill import AFTER
 from ...core.refusals import Refusal
+from ...formats.bill_workbook import MEDIA_TYPE, refuse_unsafe
 from ...store.models import (
     Adjustment,
     BeingWorkedOut,
@@ -27,6 +28,7 @@ from .actions import checked_item
 from .adjustments import checked_percent
 from .bills import checked_period
 from .reading import MOST_DEEP
+from .received import checked_layout
 
 
 def _bill(row: dict[str, Any]) -> None:
@@ -34,6 +36,7 @@ def _bill(row: dict[str, Any]) -> None:
     refuse_other(row, "kind", ("own", "received", "issued"))
     if checked_period(row["period"]) != row["period"]:
         raise Refusal("Its work lasts no time that could be typed.")
+    checked_layout(row["layout"])
 
 
 def _item(row: dict[str, Any]) -> None:
@@ -100,6 +103,10 @@ def prove(project_id: int) -> None:
     )  # fmt: skip
     if astray.exists():
         raise Refusal("An item's rate is composed, and typed or of one build-up as well.")
+    for bill in Bill.select().where((Bill.project == project_id) & Bill.file.is_null(False)):
+        if bill.file.media_type != MEDIA_TYPE:
+            raise Refusal(f"“{bill.title[:60]}” came in no workbook.")
+        refuse_unsafe(bytes(bill.file.content), bill.file.name)
     for part in RatePart.select().where(RatePart.project == project_id):
         if part.size:
             kept_size_of(part.build_up, part.size)

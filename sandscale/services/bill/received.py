@@ -15,7 +15,7 @@ from ...core.pricing.bill import SUMS
 from ...core.pricing.bill_columns import BillColumn, Line
 from ...core.refusals import BadEntry, Refusal
 from ...formats import bill_workbook
-from ...formats.bill_workbook import Filled, SheetRows, UnreadableBill
+from ...formats.bill_workbook import MEDIA_TYPE, Filled, SheetRows, UnreadableBill
 from ...store.models import Bill, Item, Section, StoredFile
 from ..keeping.acting import Actor, find
 from ..keeping.files import keep_file
@@ -25,7 +25,6 @@ from .bills import new_bill, text
 from .reading import ordered_sections
 from .views import SheetSeen, WorkbookSeen
 
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 SAMPLE, MOST_SAID, LONGEST = 8, 40, 500
 _NEEDED: tuple[BillColumn, ...] = ("description", "quantity", "unit", "rate", "amount")
 Said = Mapping[
@@ -44,8 +43,12 @@ class _Sheet:
 
     @property
     def is_a_bill(self) -> bool:
-        """Whether it looks like a bill: words, and at least two of what an item has besides."""
-        return "description" in self.columns and sum(each in self.columns for each in _NEEDED) >= 3
+        """Whether it looks like a bill: its columns have heads, for words and two more at least."""
+        return (
+            self.first > 0
+            and "description" in self.columns
+            and sum(each in self.columns for each in _NEEDED) >= 3
+        )
 
 
 def _sheet(rows: SheetRows, said: Sequence[BillColumn] | None) -> _Sheet:
@@ -118,7 +121,7 @@ def receive_workbook(
         )  # fmt: skip
     layout = {sheet.rows.name: list(sheet.columns) for sheet in taken}
     with recording(actor, f"Bill {title.strip()} received") as log:
-        file = keep_file(actor.project_id, name[:200], XLSX, content)
+        file = keep_file(actor.project_id, name[:200], MEDIA_TYPE, content)
         bill = new_bill(log, "received", title, dated, file=file.id, layout=layout)
         writer = _Writer(log, bill)
         for sheet in taken:

@@ -11,6 +11,7 @@ from ...core.numbers.rounding import DEFAULT_PLACES
 from ...core.numbers.units import menu
 from ...store.models import (
     BarLine,
+    Bill,
     BuildUp,
     Change,
     Earthwork,
@@ -26,6 +27,7 @@ from ...store.models import (
     Resource,
     Route,
     RouteMade,
+    Section,
     Sheet,
     SurfaceMade,
     TrenchMade,
@@ -91,7 +93,9 @@ def _path(project_id: int) -> list[StageView]:
         .distinct()
         .count()
     )
-    items, priced = count(Item), count(Item, Item.amount != 0)
+    own = Section.select(Section.id).join(Bill).where((Section.project == project_id) & (Bill.kind == "own"))
+    ours = (Item.section << own) & Item.kind.not_in(("heading", "rate_only"))
+    items, priced = count(Item, ours), count(Item, ours, Item.amount != 0)
     return [
         StageView(stage="sheets", done=count(Sheet, Sheet.metres_per_unit.is_null(False)), of=count(Sheet)),
         StageView(stage="measure", done=measured, of=count(Element)),

@@ -15,7 +15,7 @@ from ...core.numbers.units import unit
 from ...core.pricing.build_up import BASES, GROUPS, AddedOn
 from ...core.pricing.reference import PARTS
 from ...core.refusals import BadEntry, BadFormula
-from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, RateBand, RatePart, ReferenceSize, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
@@ -71,7 +71,8 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
             remedy="Make a second build-up in the other unit.",
         )
     if (symbol := fields.get("sized_in", row.sized_in)) != row.sized_in:
-        for each in (*row.sizes, *row.used_in, *row.items):  # they are read in it from then on
+        # They are read in it from then on.
+        for each in (*row.sizes, *row.used_in, *row.items, *row.composing):
             if each.size:
                 limit_in(each.size, symbol)
         for band in row.bands:
@@ -90,7 +91,8 @@ def _told(fields: dict[str, Any]) -> str:
 
 
 def _is_used(row: BuildUp) -> bool:
-    return bool(row.items.exists() or row.used_in.exists() or row.banded_in.exists() or row.bands.exists())
+    uses = (row.items, row.composing, row.used_in, row.banded_in, row.bands)
+    return any(each.exists() for each in uses)
 
 
 @action
@@ -157,7 +159,8 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
     """
     row = find(BuildUp, actor, build_up_id)
     outer = [line.build_up.name for line in row.used_in]
-    if number := row.items.count():
+    composed = RatePart.column(RatePart.item, RatePart.build_up, [row.id])
+    if number := row.items.count() + len(composed):
         raise InUse(
             f"“{row.name}” prices {number} item{'s' if number > 1 else ''} of the bill.",
             remedy="Give them another rate first.",

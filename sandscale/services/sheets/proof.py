@@ -9,6 +9,7 @@ from ...core.figures.scale import prove as prove_scale
 from ...core.numbers.entry import read_entry
 from ...core.refusals import Refusal
 from ...formats import apart, drawing_file
+from ...formats.bill_workbook import MEDIA_TYPE as WORKBOOK
 from ...formats.packed import AS_IT_CAME
 from ...formats.packed import MEDIA_TYPE as LEVELS
 from ...formats.page import LARGEST_SIDE
@@ -22,7 +23,7 @@ SMALLEST_SCALE, LARGEST_SCALE = 1e-9, 1e6  # metres to a sheet unit
 
 def _file(row: dict[str, Any]) -> None:
     refuse_empty(row, "name")
-    refuse_other(row, "media_type", (*drawing_file.MEDIA_TYPES, AS_IT_CAME, LEVELS))
+    refuse_other(row, "media_type", (*drawing_file.MEDIA_TYPES, AS_IT_CAME, LEVELS, WORKBOOK))
     if hashlib.sha256(row["content"]).hexdigest() != row["sha256"]:
         raise Refusal(f"“{row['name']}” is not the file it was.")
 

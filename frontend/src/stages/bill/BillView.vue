@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { Schemas } from '../../api/client'
+import { ask, client, type Schemas } from '../../api/client'
 import { useBillOf } from '../../api/bill'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
@@ -43,12 +43,13 @@ const {
   focusedIn,
   reasonFor,
   change,
+  save,
   goTo,
   projectId,
   project,
 } = useBillLines(bill, which, section)
 
-walk.offer('bill')
+watch(which, (id) => walk.offer(id ? `bill-of:${id}` : 'bill'), { immediate: true })
 const groups = computed(() => [
   {
     key: 'sections',
@@ -58,6 +59,7 @@ const groups = computed(() => [
       id: s.id,
       mark: s.number || s.ref,
       name: s.title,
+      level: s.depth,
       value: money(s.total),
       unit: '',
       to: `/projects/${projectId.value}/bill?${which.value ? `bill=${which.value}&` : ''}at=section:${s.id}`,
@@ -76,6 +78,16 @@ watch(
   { immediate: true, flush: 'post' },
 )
 
+/** A section dragged to where another stands, among those of its level. */
+function putSection(entry: number | string, onto: number | string) {
+  const goal = bill.value?.sections.find((s) => s.id === onto)
+  if (!goal) return
+  const path = { project_id: projectId.value, section: Number(entry) }
+  const body = { parent: goal.parent, before: goal.id }
+  void save(() =>
+    ask(client.POST('/api/projects/{project_id}/sections/{section}/move', { params: { path }, body })),
+  )
+}
 async function keepReason(reason: string) {
   const now = reasonFor.value
   if (!now || !(await change(now.item, { typed_quantity: now.text, typed_reason: reason }))) return
@@ -98,7 +110,13 @@ function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
   <Stage label="Sections">
     <template #list>
       <BillPick v-if="bill" :bill="bill" :readonly="project?.role === 'viewer'" />
-      <ListPane find="Find a section" :groups="groups" :chosen="section">
+      <ListPane
+        find="Find a section"
+        :groups="groups"
+        :chosen="section"
+        :arranges="!readonly"
+        @put="putSection"
+      >
         <SectionTools v-if="bill && !readonly" v-model="section" :bill="which" :sections="bill.sections" />
         <AdjustmentList v-if="bill" :adjustments="bill.adjustments" :bill="which" :readonly="readonly" />
       </ListPane>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Two bills beside one another: what came, what went, what differs and by how much.
 import { NButton, NDataTable, type DataTableColumns } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed, h, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useBills, useCompared } from '../../api/bill'
 import type { Schemas } from '../../api/client'
@@ -38,51 +38,70 @@ const counts = computed(() =>
       ] as const)
     : [],
 )
-const both = (was: string, now: string) => (was === now ? now : `${was || '–'} → ${now || '–'}`)
+/** A number before and after, one below the other where they differ. */
 const numbers = (pair: Pair, name: 'quantity' | 'rate' | 'amount') => {
   const say = (item: Schemas['StoodView'] | null) =>
     !item || item[name] === null
       ? ''
       : name === 'quantity'
-        ? quantity(item.quantity, item.unit)
+        ? `${quantity(item.quantity, item.unit)} ${item.unit}`
         : name === 'rate'
           ? rateShown(item.rate)
           : money(item.amount)
-  return both(say(pair.before), say(pair.after))
+  const [was, now] = [say(pair.before), say(pair.after)]
+  if (!pair.before || !pair.after || was === now) return was || now
+  return [h('span', { class: 'was' }, was || 'none'), h('br'), now || 'none']
 }
+const what = (pair: Pair) =>
+  kindOf(pair) === 'changed'
+    ? pair.differs.filter((d) => d !== 'amount' || pair.differs.length === 1).join(', ')
+    : kindOf(pair)
 const columns: DataTableColumns<Pair> = [
-  { title: 'Item', key: 'ref', width: 70, render: (p) => (p.after ?? p.before)!.ref },
+  { title: 'Item', key: 'ref', width: 64, className: 'num ref', render: (p) => (p.after ?? p.before)!.ref },
   {
     title: 'Description',
     key: 'description',
-    minWidth: 200,
-    render: (p) =>
+    minWidth: 150,
+    render: (p) => [
       p.differs.includes('words')
         ? `${p.before!.description} → ${p.after!.description}`
         : (p.after ?? p.before)!.description,
+      h('span', { class: `what ${kindOf(p)}` }, what(p)),
+    ],
   },
   {
-    title: 'What',
-    key: 'what',
-    width: 130,
-    render: (p) =>
-      kindOf(p) === 'changed'
-        ? p.differs.filter((d) => d !== 'amount' || p.differs.length === 1).join(', ')
-        : kindOf(p),
+    title: 'Quantity',
+    key: 'quantity',
+    width: 116,
+    align: 'right',
+    className: 'num',
+    render: (p) => numbers(p, 'quantity'),
   },
-  { title: 'Unit', key: 'unit', width: 54, render: (p) => (p.after ?? p.before)!.unit },
-  { title: 'Quantity', key: 'quantity', align: 'right', className: 'num', render: (p) => numbers(p, 'quantity') },
-  { title: 'Rate', key: 'rate', align: 'right', className: 'num', render: (p) => numbers(p, 'rate') },
-  { title: 'Amount', key: 'amount', align: 'right', className: 'num', render: (p) => numbers(p, 'amount') },
+  {
+    title: 'Rate',
+    key: 'rate',
+    width: 84,
+    align: 'right',
+    className: 'num',
+    render: (p) => numbers(p, 'rate'),
+  },
+  {
+    title: 'Amount',
+    key: 'amount',
+    width: 112,
+    align: 'right',
+    className: 'num',
+    render: (p) => numbers(p, 'amount'),
+  },
   {
     title: 'Moved',
     key: 'moved',
-    width: 120,
+    width: 116,
     align: 'right',
     className: 'num',
     render: (p) => (Number(p.moved) ? signed(Number(p.moved)) : ''),
   },
-] // prettier-ignore
+]
 </script>
 
 <template>
@@ -193,12 +212,23 @@ const columns: DataTableColumns<Pair> = [
   border-top-color: var(--ink);
   font-weight: 600;
 }
-:deep(.gone td) {
+:deep(.what) {
+  margin-left: 8px;
   color: var(--quiet);
-  text-decoration: line-through;
 }
-:deep(.new td:nth-child(3)) {
+:deep(.what.new) {
   color: var(--good);
   font-weight: 600;
+}
+:deep(.what.gone) {
+  color: var(--bad);
+  font-weight: 600;
+}
+:deep(.was) {
+  color: var(--quiet);
+}
+:deep(tr.gone td.num:not(.ref)) {
+  color: var(--quiet);
+  text-decoration: line-through;
 }
 </style>

@@ -8,10 +8,12 @@ import { useBuildUps, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import { rateShown, shown } from '../../desk/numbers'
+import { useWalkStore } from '../../desk/walk'
 import { rateLabel } from './rates'
 
 const props = defineProps<{ item: Schemas['ItemView']; readonly: boolean; currency: string }>()
 const { save, projectId } = useSave()
+const walk = useWalkStore()
 const { data: rates } = useBuildUps()
 const { data: parts } = useParts(() => props.item.id)
 const typing = ref(false)
@@ -39,10 +41,12 @@ const change = (body: Record<string, unknown>) =>
     ),
   )
 async function keep() {
-  if (await change({ typed_rate: rate.value, rate_reason: reason.value })) typing.value = false
+  if (!(await change({ typed_rate: rate.value, rate_reason: reason.value }))) return
+  typing.value = false
+  walk.look(`item-rate:${props.item.id}`)
 }
-const add = (build_up: number) =>
-  save(() =>
+async function add(build_up: number) {
+  const done = await save(() =>
     ask(
       client.POST('/api/projects/{project_id}/items/{item}/parts', {
         params: { path: { project_id: projectId.value, item: props.item.id } },
@@ -50,11 +54,13 @@ const add = (build_up: number) =>
       }),
     ),
   )
+  if (done) walk.look(`item-rate:${props.item.id}`)
+}
 const changePart = (part: Schemas['RatePartView'], body: { factor?: string; size?: string }) =>
   save((version) =>
     ask(
-      client.PATCH('/api/projects/{project_id}/parts/{part}', {
-        params: { path: { project_id: projectId.value, part: part.id } },
+      client.PATCH('/api/projects/{project_id}/parts/{rate_part}', {
+        params: { path: { project_id: projectId.value, rate_part: part.id } },
         body: { version: version ?? part.version, ...body },
       }),
     ),
@@ -62,8 +68,8 @@ const changePart = (part: Schemas['RatePartView'], body: { factor?: string; size
 const drop = (part: Schemas['RatePartView']) =>
   save(() =>
     ask(
-      client.DELETE('/api/projects/{project_id}/parts/{part}', {
-        params: { path: { project_id: projectId.value, part: part.id } },
+      client.DELETE('/api/projects/{project_id}/parts/{rate_part}', {
+        params: { path: { project_id: projectId.value, rate_part: part.id } },
       }),
     ),
   )

@@ -55,7 +55,7 @@ async function take(which: Schemas['MatchView'][]) {
           <th>Item</th>
           <th>Description</th>
           <th class="num">Quantity</th>
-          <th>Priced as</th>
+          <th class="as">Priced as</th>
         </tr>
       </thead>
       <tbody>
@@ -95,6 +95,7 @@ async function take(which: Schemas['MatchView'][]) {
 }
 table {
   width: 100%;
+  table-layout: fixed;
   border-collapse: collapse;
 }
 th {
@@ -114,7 +115,13 @@ td {
 td.num:first-child {
   text-align: left;
 }
+th:first-child {
+  width: 60px;
+}
+th:nth-child(3) {
+  width: 110px;
+}
 .as {
-  width: 44%;
+  width: 42%;
 }
 </style>

@@ -55,6 +55,28 @@ async function shiftSection(by: number) {
     ),
   )
 }
+/** The section in focus, into the one above it, or out of the one it lies in. */
+async function nestSection(into: boolean) {
+  const all = props.sections
+  const now = inFocus.value
+  if (!now) return
+  const level = all.filter((s) => s.parent === now.parent)
+  const outer = all.find((s) => s.id === now.parent)
+  const goal = into ? level[level.indexOf(now) - 1] : outer
+  if (!goal) return
+  const after = all.filter((s) => s.parent === goal.parent)
+  const body = into
+    ? { parent: goal.id, before: null }
+    : { parent: goal.parent, before: after[after.indexOf(goal) + 1]?.id ?? null }
+  await save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/sections/{section}/move', {
+        params: { path: { project_id: projectId.value, section: now.id } },
+        body,
+      }),
+    ),
+  )
+}
 </script>
 
 <template>
@@ -70,6 +92,8 @@ async function shiftSection(by: number) {
     <EntryField :value="inFocus.title" :label="`Title of section ${inFocus.ref}`" @change="renameSection" />
     <NButton text @click="shiftSection(-1)">↑ section up</NButton>
     <NButton text @click="shiftSection(1)">↓ section down</NButton>
+    <NButton text @click="nestSection(true)">→ into the one above</NButton>
+    <NButton v-if="inFocus.parent" text @click="nestSection(false)">← out of it</NButton>
   </div>
 </template>
 

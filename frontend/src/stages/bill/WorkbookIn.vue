@@ -97,8 +97,12 @@ async function keep() {
           </NCheckbox>
           <span class="quiet">
             {{ sheet.hidden ? 'hidden; ' : '' }}{{ sheet.items }} items in {{ sheet.sections }} sections{{
-              sheet.words ? `, ${sheet.words} headings` : ''
-            }}{{ sheet.totals ? `; ${sheet.totals} rows of totals stay in the file only` : '' }}
+              sheet.words ? `, ${sheet.words} heading${sheet.words === 1 ? '' : 's'}` : ''
+            }}{{
+              sheet.totals
+                ? `; ${sheet.totals} row${sheet.totals === 1 ? '' : 's'} of totals left in the file`
+                : ''
+            }}
           </span>
         </h3>
         <div v-if="sheet.taken" class="scroll sample">

@@ -347,6 +347,16 @@ export function useBillLines(
       await move(i, sections[at + by].id, first?.id ?? null)
     }
   }
+  /** An item dragged: before another, at the head of a section, or at the end of the last. */
+  async function put(i: Item, onto: Row<Item>) {
+    if (onto.data) return move(i, onto.data.section, onto.data.id)
+    const sections = bill.value?.sections ?? []
+    if (onto.kind === 'ghost') return move(i, section.value ?? sections[sections.length - 1].id, null)
+    const at = sections.findIndex((s) => `section-${s.id}` === onto.id)
+    if (at < 0) return
+    const first = sections[at].holds ? await itemAt(starts.value[at]) : undefined
+    return move(i, sections[at].id, first && first.id !== i.id ? first.id : null)
+  }
   const bound = computed(() => ({
     ...stage.bound.value,
     readonly: readonly.value,
@@ -354,6 +364,7 @@ export function useBillLines(
     onLook: look,
     onSeen: see,
     shift,
+    put,
   }))
-  return { ...stage, readonly, bound, columns, rows, item, focusedIn, reasonFor, write, goTo, move }
+  return { ...stage, readonly, bound, columns, rows, item, focusedIn, reasonFor, write, goTo }
 }
