@@ -15,6 +15,7 @@ from sandscale.services.measure import reading as measure_reading
 from sandscale.services.people import signing_in
 from sandscale.services.projects import actions as projects
 from sandscale.store.models import (
+    Bill,
     BuildUp,
     Element,
     Enquiry,
@@ -65,6 +66,7 @@ BOXES = """() => {
 class Views(DemoCase):
     def addresses(self) -> dict[str, str]:
         """The main views, and a text each must show."""
+        received = self.own(Bill, kind="received")
         return {
             f"/sheets/{self.own(Sheet, title='Foundation plan')}": "FW-S-101 A, p. 1",
             f"/measure/{self.own(Element, mark='PF2')}": "Squared m³",
@@ -86,6 +88,11 @@ class Views(DemoCase):
             f"/rates/{self.own(BuildUp, kind='reference')}": "Whole, as told",
             f"/rates/allowance/{self.own(Element, mark='RC1')}": "by hand",
             "/bill": "Amount EUR",
+            "/bill/report": "By kind of cost",
+            "/bill/makes": "of the money",
+            f"/bill?bill={received}": "Waterstop 250 wide in joints",
+            f"/bill/matches?bill={received}": "nothing like it is priced yet",
+            f"/bill/compared?before={received}&after={self.own(Bill, kind='own')}": "otherwise",
             "/issue": "Every item has a quantity and a rate.",
             "/make-ups/pad-footing": "Copy and change",
         }

@@ -10,7 +10,7 @@ from typing import Any
 from ...core.numbers.entry import kept, read_entry
 from ...core.pricing.bill import MEASURED
 from ...core.refusals import BadEntry
-from ...store.models import Adjustment, Bill, Item, Section
+from ...store.models import Adjustment, Bill, Item, ItemLink, RatePart, Section
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
@@ -78,10 +78,10 @@ def delete_bill(actor: Actor, bill_id: int) -> Saved:
         places = ordered_sections(row.id)
         items = Item.those(Item.section, [place.section.id for place in places])
         refuse_drawn(item.id for item in items)
-        for item in items:
-            for hung in (*item.links, *item.parts):
-                log.delete(hung)
-            log.delete(item)
+        held = [item.id for item in items]
+        log.delete_all(ItemLink.those(ItemLink.item, held))
+        log.delete_all(RatePart.those(RatePart.item, held))
+        log.delete_all(items)
         for place in reversed(places):
             log.delete(place.section)
         for adjustment in adjustments_of(row.id):
@@ -102,30 +102,30 @@ def issue_bill(actor: Actor, title: str, dated: date) -> Saved:
     with recording(actor, f"Bill {title.strip()} issued") as log:
         bill = new_bill(log, "issued", title, dated, period=own.period)
         made: dict[int | None, int | None] = {None: None}
-        for place in ordered_sections(own.id):
+        places = ordered_sections(own.id)
+        for place in places:
             section = place.section
             fields = {name: getattr(section, name) for name in ("title", "position", "number")}
             fields["parent"] = made[section.parent_id]
             made[section.id] = log.insert(Section, bill=bill.id, **fields).id
-            for item in section.items.order_by(Item.position, Item.id):
-                _freeze(log, item, made[section.id] or 0)
+        items = Item.those(Item.section, [place.section.id for place in places], Item.position, Item.id)
+        log.insert_all(Item, [{"section": made[item.section_id], **_frozen(item)} for item in items])
         for row in adjustments_of(own.id):
             fields = {"position": row.position, "name": row.name, "percent": row.percent, "base": row.base}
             log.insert(Adjustment, bill=bill.id, **fields)
     return log.saved(bill)
 
 
-def _freeze(log: Recording, item: Item, section: int) -> None:
-    measured = item.kind in MEASURED
-    log.insert(
-        Item, section=section, position=item.position, kind=item.kind, description=item.description,
-        unit=item.unit, note=item.note,
-        typed_quantity=text(item.quantity) if measured else "", typed_reason="as issued",
-        typed_rate=text(item.rate) if item.rate is not None else "",
-        rate_reason="as issued" if item.rate is not None else "",
-        typed_amount=text(item.amount) if item.typed_amount else "",
-        number=item.number, client_text=item.client_text,
-    )  # fmt: skip
+def _frozen(item: Item) -> dict[str, Any]:
+    """An item as it goes out, with all that it comes to typed."""
+    rate = "" if item.rate is None else text(item.rate)
+    return {
+        "position": item.position, "kind": item.kind, "description": item.description, "unit": item.unit,
+        "note": item.note, "number": item.number, "client_text": item.client_text, "place": "",
+        "typed_quantity": text(item.quantity) if item.kind in MEASURED else "", "typed_reason": "as issued",
+        "typed_rate": rate, "rate_reason": "as issued" if rate else "",
+        "typed_amount": text(item.amount) if item.typed_amount else "",
+    }  # fmt: skip
 
 
 def text(number: Decimal) -> str:

@@ -4,6 +4,7 @@ matched before."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from typing import Any
 
 from ...core.numbers.units import unit
 from ...core.pricing.comparing import Index, Stood, words
@@ -12,8 +13,10 @@ from ...store.models import Bill, Item, ItemLink, RatePart
 from ..keeping.acting import Actor, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
+from ..measure.draws import refuse_ring
 from .actions import refuse_issued
 from .compared import stood, stood_view
+from .reading import ordered_sections
 from .views import MatchView
 
 MOST_OFFERED = 5
@@ -89,30 +92,49 @@ def take_matches(actor: Actor, bill_id: int, taken: Mapping[int, int]) -> Saved:
     bill = find(Bill, actor, bill_id)
     refuse_issued(bill)
     items = {row.id: row for row in Item.those(Item.id, [*taken, *taken.values()], project=actor.project_id)}
+    sections = {place.section.id for place in ordered_sections(bill.id)}
+    for mine, other in taken.items():
+        if mine not in items or other not in items or items[mine].section_id not in sections:
+            raise BadEntry("That item is not in this bill any more.", field="taken")
+        _refuse_other_unit(items[mine], items[other])
     count = len(taken)
     with recording(actor, f"Bill {bill.title}: {count} item{'s' if count != 1 else ''} matched") as log:
-        for mine, other in taken.items():
-            if mine not in items or other not in items or items[mine].section.bill_id != bill.id:
-                raise BadEntry("That item is not in this bill any more.", field="taken")
-            _price_as(log, items[mine], items[other])
+        _price_as(log, {items[mine]: items[other] for mine, other in taken.items()})
+        refuse_ring(actor.project_id)
     return log.saved()
 
 
-def _price_as(log: Recording, item: Item, other: Item) -> None:
+def _refuse_other_unit(item: Item, other: Item) -> None:
     if unit(item.unit).symbol != unit(other.unit).symbol:
         raise BadEntry(
             f"“{item.description}” is in {item.unit}, “{other.description}” in {other.unit}.", field="taken",
             remedy="Match it to an item in its own unit.",
         )  # fmt: skip
+
+
+def _price_as(log: Recording, taken: Mapping[Item, Item]) -> None:
+    """Give items the rates and the quantity lines of others."""
+    both = [row.id for pair in taken.items() for row in pair]
+    parts, links = _by_item(RatePart, both), _by_item(ItemLink, both)
+    fresh_parts, fresh_links = list[dict[str, Any]](), list[dict[str, Any]]()
     names = ("build_up", "size", "typed_rate", "rate_reason")
-    log.update(item, **{name: other.__data__[name] for name in names})
-    for part in item.parts:
-        log.delete(part)
-    for part in other.parts:
-        fields = {name: part.__data__[name] for name in ("position", "build_up", "factor", "size")}
-        log.insert(RatePart, item=item.id, **fields)
-    there = {(link.element_id, link.output) for link in item.links}
-    for link in other.links:
-        if (link.element_id, link.output) not in there:
-            fields = {name: link.__data__[name] for name in ("element", "output", "split", "part", "factor")}
-            log.insert(ItemLink, item=item.id, **fields)
+    log.delete_all([part for item in taken for part in parts.get(item.id, ())])
+    for item, other in taken.items():
+        log.update(item, **{name: other.__data__[name] for name in names})
+        for part in parts.get(other.id, ()):
+            columns = ("position", "build_up", "factor", "size")
+            fresh_parts.append({"item": item.id, **{name: part.__data__[name] for name in columns}})
+        there = {(link.element_id, link.output) for link in links.get(item.id, ())}
+        for link in links.get(other.id, ()):
+            if (link.element_id, link.output) not in there:
+                columns = ("element", "output", "split", "part", "factor")
+                fresh_links.append({"item": item.id, **{name: link.__data__[name] for name in columns}})
+    log.insert_all(RatePart, fresh_parts)
+    log.insert_all(ItemLink, fresh_links)
+
+
+def _by_item(table: Any, items: Iterable[int]) -> dict[int, list[Any]]:
+    found: dict[int, list[Any]] = {}
+    for row in table.those(table.item, set(items), table.id):
+        found.setdefault(row.item_id, []).append(row)
+    return found

@@ -3,7 +3,7 @@ change."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from decimal import Decimal
 from typing import Any
 
@@ -118,15 +118,15 @@ def merge_bills(
     with recording(actor, f"Bill {other.title} brought into {into.title}") as log:
         targets = _sections_for(log, into, other, going, found)
         theirs = {row.id: row for row in Item.those(Item.id, [item.id for item in stood(other)])}
-        for item, _ in found.fresh:
-            _take(log, theirs[item.id], targets, other)
+        added = [theirs[item.id] for item, _ in found.fresh]
         for pair in found.clashes:
             assert pair.before is not None and pair.after is not None
             choice = choices[pair.after.id]
             if choice == "both":
-                _take(log, theirs[pair.after.id], targets, other)
+                added.append(theirs[pair.after.id])
             elif choice != "ours":
                 _take_over(log, pair.before, pair.after, choice, other)
+        log.insert_all(Item, list(_taken(added, targets, other)))
     return log.saved()
 
 
@@ -157,15 +157,19 @@ def _sections_for(
     return targets
 
 
-def _take(log: Recording, item: Item, targets: Mapping[int, int], other: Bill) -> None:
-    """An item of another bill as it stands there, typed."""
-    section = targets[item.section_id]
-    log.insert(
-        Item, section=section, position=next_position(section), kind=item.kind, description=item.description,
-        unit=item.unit, number=item.number, note=item.note, client_text=item.client_text,
-        typed_amount=text(item.amount) if item.typed_amount else "",
-        **_quantity(item.quantity, item.kind, other), **_rate(item.rate, other),
-    )  # fmt: skip
+def _taken(items: Iterable[Item], targets: Mapping[int, int], other: Bill) -> Iterator[dict[str, Any]]:
+    """Items of another bill as they stand there, typed, each at the end of the section it goes to."""
+    ends: dict[int, int] = {}
+    for item in items:
+        section = targets[item.section_id]
+        ends[section] = ends[section] + 1 if section in ends else next_position(section)
+        yield {
+            "section": section, "position": ends[section], "kind": item.kind, "unit": item.unit,
+            "description": item.description, "number": item.number, "note": item.note,
+            "client_text": item.client_text, "typed_rate": "", "rate_reason": "",
+            "typed_amount": text(item.amount) if item.typed_amount else "",
+            **_quantity(item.quantity, item.kind, other), **_rate(item.rate, other),
+        }  # fmt: skip
 
 
 def _quantity(quantity: Decimal, kind: str, other: Bill) -> dict[str, str]:

@@ -135,7 +135,7 @@ const columns: DataTableColumns<Pair> = [
     </template>
   </div>
   <p v-if="error" class="bad told" role="alert">{{ error.message }}</p>
-  <div v-else-if="view" class="scroll">
+  <div v-else-if="view" class="scroll" tabindex="0" role="region" aria-label="What differs">
     <p class="told">
       <template v-for="[key, count, word] in counts" :key="key">
         <NButton

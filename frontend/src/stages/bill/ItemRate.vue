@@ -95,7 +95,7 @@ const each = computed(() => `${props.currency}/${props.item.unit}`)
         class="words"
         size="small"
         placeholder="agreed with the client, 12 Nov"
-        :input-props="{ 'aria-label': 'Reason for the typed rate' }"
+        :input-props="{ 'aria-label': 'Why the rate is typed' }"
       />
       <NButton size="small" type="primary" attr-type="submit" :disabled="!rate.trim() || !reason.trim()"
         >Keep it</NButton

@@ -61,7 +61,7 @@ const go = (item: number) =>
   <div class="desk-head">
     <b>What makes up {{ bill.title }}</b>
   </div>
-  <div class="scroll">
+  <div class="scroll" tabindex="0" role="region" aria-label="What makes up the bill">
     <section v-if="most">
       <h3>
         {{ most.items.length }} of {{ most.of }} items make {{ shown(most.share * 100, 0) }} % of the money

@@ -48,7 +48,7 @@ async function take(which: Schemas['MatchView'][]) {
     >
   </div>
   <p v-if="error" class="bad told" role="alert">{{ error.message }}</p>
-  <div v-else-if="matches?.length" class="scroll">
+  <div v-else-if="matches?.length" class="scroll" tabindex="0" role="region" aria-label="Items to be matched">
     <table>
       <thead>
         <tr>

@@ -47,6 +47,7 @@ const toggle = (id: number, now: boolean) =>
       v-model:value="by"
       class="by"
       multiple
+      filterable
       size="small"
       :options="options"
       :input-props="{ 'aria-label': 'What the bill is reported by' }"
@@ -72,7 +73,7 @@ const toggle = (id: number, now: boolean) =>
   </div>
   <p v-if="error" class="bad told" role="alert">{{ error.message }}</p>
   <p v-else-if="!by.length" class="quiet told">Choose what the bill is reported by.</p>
-  <div v-else-if="view" class="scroll tables">
+  <div v-else-if="view" class="scroll tables" tabindex="0" role="region" aria-label="Tables of the report">
     <table v-for="table in view.tables" :key="table.by">
       <thead>
         <tr>

@@ -1,4 +1,4 @@
-"""Take the screenshots anew from a running demonstration: PYTHONPATH=. python docs/screenshots/take.py
+"""Take the screenshots anew from a running demonstration: PYTHONPATH=. python docs/take_screenshots.py
 [address]."""
 
 from __future__ import annotations
@@ -21,22 +21,23 @@ VIEWS = {
     "surface": "/projects/1/ground/surface/1",
     "earthwork": "/projects/1/ground/earthwork/11",
     "trenches": "/projects/1/ground/trench/13",
-    "trench-kind": "/projects/1/ground/trench-kind/1",
     "route": "/projects/1/ground/route/14?at=quantity:14:named_bituminous",
-    "typical": "/projects/1/ground/typical/2",
     "prices": "/projects/1/prices/21?at=resource:21",
     "enquiry": "/projects/1/prices/enquiry/1",
     "rates": "/projects/1/rates/15?at=build-up-line:49",
     "reference": "/projects/1/rates/31",
     "allowance": "/projects/1/rates/allowance/15",
     "bill": "/projects/1/bill?at=item-quantity:1",
+    "received": "/projects/1/bill?bill=2",
+    "report": "/projects/1/bill/report",
+    "compared": "/projects/1/bill/compared?before=2&after=1",
     "issue": "/projects/1/issue",
 }
 
 
 def main() -> None:
     address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8610"
-    folder = Path(__file__).parent
+    folder = Path(__file__).parent / "screenshots"
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
