@@ -174,5 +174,7 @@ class References(scene.DatabaseCase):
         self.assertEqual(stops, ["1.1 Wall: It isn't said at which thickness it is read."])
         bill.change_item(self.actor, item, Item.get_by_id(item).version, {"size": "17.5 cm"})
         self.assertEqual(Item.get_by_id(item).rate, D("53.55"))
+        priced = Item.get_by_id(item)
+        bill.change_item(self.actor, item, priced.version, {"build_up": None})
         with self.assertRaisesRegex(Refusal, "is a line of “Wall 250”"):
             actions.delete_build_up(self.actor, self.table)
