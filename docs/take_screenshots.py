@@ -30,7 +30,6 @@ VIEWS = {
     "bill": "/projects/1/bill?at=item-quantity:1",
     "received": "/projects/1/bill?bill=2",
     "report": "/projects/1/bill/report",
-    "compared": "/projects/1/bill/compared?before=2&after=1",
     "issue": "/projects/1/issue",
 }
 

@@ -61,6 +61,11 @@ const stages: RouteRecordRaw[] = [
     component: () => import('./stages/bill/BillView.vue'),
     meta: { stage: 'bill', opensOn: ['bill'] },
   },
+  {
+    path: 'order/:order(\\d+)?',
+    component: () => import('./stages/order/OrderView.vue'),
+    meta: { stage: 'order' },
+  },
   { path: 'issue', component: () => import('./stages/issue/IssueView.vue'), meta: { stage: 'issue' } },
 ]
 

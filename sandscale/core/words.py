@@ -5,7 +5,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-Stage = Literal["sheets", "measure", "make-ups", "bars", "ground", "prices", "rates", "bill", "issue"]
+Stage = Literal[
+    "sheets", "measure", "make-ups", "bars", "ground", "prices", "rates", "bill", "order", "issue"
+]
 Role = Literal["owner", "editor", "viewer"]
 JobState = Literal["waiting", "running", "done", "failed", "stopped"]
 ChangeKind = Literal["do", "undo", "redo", "worked"]

@@ -12,7 +12,8 @@ import xlsxwriter
 from ..services.bill import actions as bill
 from ..services.bill import bills, composing, matching, received
 from ..services.keeping.acting import Actor
-from ..store.models import Bill, BuildUp
+from ..services.order import actions as ordering
+from ..store.models import Bill, BuildUp, Resource
 
 PERIOD = "26 weeks"
 OWN_LIST = "Sandhall Civil, own list of 2026"
@@ -155,6 +156,10 @@ def load(actor: Actor) -> None:
             fields |= {"typed_rate": money, "rate_reason": OWN_LIST}
             fields |= {"typed_quantity": quantity, "typed_reason": "FW programme, rev. B"} if quantity else {}
         bill.add_item(actor, section, fields)
+    wanted = ("Cement", "Sharp sand", "Coarse aggregate 20 mm")
+    resources = {row.name: row.id for row in Resource.select().where(Resource.project == actor.project_id)}
+    order = ordering.order_resources(actor, [resources[name] for name in wanted]).id or 0
+    ordering.send_order(actor, order)
     theirs = received.receive_workbook(actor, TITLE, DATED, client_bill(), FILE).id or 0
     sure = {m.item.id: m.offered[0].id for m in matching.matches(actor, theirs) if m.sure and m.item}
     matching.take_matches(actor, theirs, sure)

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 13
+VERSION = 14
 
 
 @dataclass(frozen=True)
@@ -142,9 +142,11 @@ _TO_13 = Step(
     },
     tables={"rate_part": []},
 )
+# Orders, their lines, and what came.
+_TO_14 = Step(project=lambda row: row, tables={"purchase_order": [], "order_line": [], "delivery": []})
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
-    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13,
+    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13, 13: _TO_14,
 }  # fmt: skip
 
 

@@ -23,6 +23,8 @@ from ..services.bill import (
     report,
 )
 from ..services.bill import reading as bill_reading
+from ..services.bill.block import ItemEdit
+from ..services.bill.block import change_items as change_items_as_one
 from ..services.bill.views import (
     BillBrief,
     BillOutline,
@@ -45,6 +47,7 @@ from .schemas import (
     BillLayout,
     BillWindow,
     Comparing,
+    ItemBlock,
     ItemChange,
     ItemMove,
     Matches,
@@ -82,9 +85,10 @@ class MatchesFound(RootModel[list[MatchView]]):
 
 
 class ItemPlace(BaseModel):
-    """Where an item stands in the bill's order; 0 is the first."""
+    """Where an item stands in its bill's order; 0 is the first. ``bill``: which, none for the own."""
 
     index: int
+    bill: int | None
 
 
 class Links(RootModel[list[LinkView]]):
@@ -109,7 +113,9 @@ def window(query: BillWindow) -> Any:
 @api.validate(resp=answers(ItemPlace))
 def place(item: int) -> ItemPlace:
     """Where an item stands in the bill's order."""
-    return ItemPlace(index=bill_reading.index_of(g.actor, item))
+    return ItemPlace(
+        index=bill_reading.index_of(g.actor, item), bill=bill_reading.other_bill_of(g.actor, item)
+    )
 
 
 @blueprint.get("/bills")
@@ -275,6 +281,17 @@ def delete_section(section: int) -> Saved:
 def add_item(json: NewItem) -> Saved:
     """Add an item."""
     return bill.add_item(g.actor, json.section, json.model_dump(exclude={"section"}))
+
+
+@blueprint.post("/items/block")
+@writes
+def change_items(json: ItemBlock) -> Saved:
+    """Change or add many items as one."""
+    edits = [
+        ItemEdit(each.item, each.version, each.model_dump(exclude_unset=True, exclude={"item", "version"}))
+        for each in json.items
+    ]
+    return change_items_as_one(g.actor, json.section, edits)
 
 
 @blueprint.patch("/items/<int:item>")

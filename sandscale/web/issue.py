@@ -21,13 +21,14 @@ MEDIA_TYPES = {
     "csv": "text/csv; charset=utf-8",
     "abs": "text/plain; charset=iso-8859-1",
     "dxf": "image/vnd.dxf",
+    "X84": "application/xml",
 }
 
 
 # What a file can't be made without knowing.
 _NEEDED = (
     ("sheet_pdf", "sheet"), ("ground_proof", "element"), ("bill_given_back", "bill"),
-    ("bill_compared", "before"), ("bill_compared", "after"),
+    ("bill_compared", "before"), ("bill_compared", "after"), ("order_list", "order"),
 )  # fmt: skip
 
 

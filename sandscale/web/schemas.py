@@ -362,6 +362,27 @@ class NewItem(Body):
     after: int | None = None
 
 
+class ItemOfBlock(Body):
+    """An item of a block: an existing one with its version, or a new one; only the fields named are written.
+    ``rate`` is the name of a rate, or a number."""
+
+    item: int | None = None
+    version: int = 0
+    kind: ItemKind = "measured"
+    description: Text = ""
+    unit: Text = ""
+    typed_quantity: Text = ""
+    typed_amount: Text = ""
+    rate: Text = ""
+    number: Text = ""
+    size: Text = ""
+
+
+class ItemBlock(Body):
+    section: int
+    items: Annotated[list[ItemOfBlock], Field(min_length=1, max_length=5_000)]
+
+
 class ItemChange(Versioned):
     section: int = 0
     kind: ItemKind = "measured"
@@ -446,6 +467,36 @@ class Merging(Body):
     choices: Annotated[dict[int, Choice], Field(max_length=20_000)] = {}
 
 
+class NewOrder(Body):
+    """Resources to be ordered, in how many deliveries."""
+
+    resources: Annotated[list[int], Field(min_length=1, max_length=2_000)]
+    deliveries: Annotated[int, Field(ge=1, le=200)] = 1
+
+
+class OrderChange(Versioned):
+    supplier: Text = ""
+    note: Text = ""
+
+
+class NewOrderLine(Body):
+    resource: int
+    number: Text = "1"
+
+
+class OrderLineChange(Versioned):
+    number: Text = ""
+    sold_by: Text = ""
+    contains: Number = Decimal(1)
+    price: Number | None = None
+    due: date | None = None
+
+
+class NewDelivery(Body):
+    number: Text
+    came_on: date
+
+
 class Matches(Body):
     """For each item of a bill the one it is priced as."""
 
@@ -498,7 +549,8 @@ class NewJob(Body):
     kind: Literal[
         "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
         "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof", "ground_paper",
-        "bill_report", "bill_compared", "bill_given_back",
+        "bill_report", "bill_compared", "bill_given_back", "bill_exchange",
+        "to_buy", "order_list",
     ]  # fmt: skip
     sheet: int | None = None
     element: int | None = None
@@ -514,6 +566,7 @@ class NewJob(Body):
     grouped: Annotated[list[GroupedBy], Field(max_length=20)] = []
     adjustments: Annotated[list[int], Field(max_length=100)] = []
     subcontract: bool = True
+    order: int | None = None
 
 
 class Address(Body):

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from playwright.sync_api import Locator, expect
 
+from sandscale.services.bill.reading import own_bill
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.projects import reading as projects_reading
 from sandscale.store.models import (
@@ -233,16 +234,12 @@ class BillAndPriceTurns(DemoCase):
         saved(page)
         self.assertLess(scene.total(self.actor), total)
         page.get_by_role("complementary", name="Sections").get_by_role("link").first.click()
-        before = [
-            s.id
-            for s in Section.select().where(Section.project == self.project.id).order_by(Section.position)
-        ]
+        own = own_bill(self.project.id)
+        mine = Section.select().where(Section.bill == own).order_by(Section.position)
+        before = [s.id for s in mine]
         page.get_by_role("button", name="section down").click()
         saved(page)
-        after = [
-            s.id
-            for s in Section.select().where(Section.project == self.project.id).order_by(Section.position)
-        ]
+        after = [s.id for s in mine.clone()]
         self.assertEqual(after[:2], [before[1], before[0]])
 
     def test_an_item_is_deleted_by_keys_and_brought_back(self) -> None:

@@ -78,7 +78,7 @@ class Form(DemoCase):
         self.tab(page, "Picture")
         page.get_by_role("button", name="Another outline").click()
         page.get_by_label("What is drawn").fill("Rail")
-        expect(tried.locator("svg")).to_be_visible()
+        expect(tried.locator("svg[role=img]")).to_be_visible()
         page.get_by_role("button", name="Prove and keep").click()
         expect(page).to_have_url(re.compile("/make-ups/handrail$"))
         # Another name for a value is followed wherever it is used.

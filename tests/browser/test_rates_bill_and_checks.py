@@ -164,7 +164,7 @@ class RatesAndBill(DemoCase):
         page.keyboard.press("Tab")
         expect(page.get_by_role("alert")).to_contain_text("two")
         expect(total).to_have_text(re.compile(r"323.897\.03"))
-        self.assertEqual(bill_reading.bill_view(self.actor).total, Decimal("276982.83"))
+        self.assertEqual(bill_reading.bill_view(self.actor).total, Decimal("323897.03"))
 
     def test_an_item_that_no_one_prices_is_rate_only_and_counts_nothing(self) -> None:
         page = self.go("/bill")

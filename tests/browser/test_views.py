@@ -24,6 +24,7 @@ from sandscale.store.models import (
     Item,
     Person,
     Project,
+    PurchaseOrder,
     Resource,
     Sheet,
     Survey,
@@ -93,6 +94,8 @@ class Views(DemoCase):
             f"/bill?bill={received}": "Waterstop 250 wide in joints",
             f"/bill/matches?bill={received}": "nothing like it is priced yet",
             f"/bill/compared?before={received}&after={self.own(Bill, kind='own')}": "otherwise",
+            "/order": "With waste",
+            f"/order/{self.own(PurchaseOrder)}": "Together",
             "/issue": "Every item has a quantity and a rate.",
             "/make-ups/pad-footing": "Copy and change",
         }

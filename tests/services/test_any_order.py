@@ -39,6 +39,7 @@ from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import allowances, dimension_lines, elements, figures
 from sandscale.services.measure.actions.allowances import Draw
+from sandscale.services.order import actions as ordering
 from sandscale.services.prices import actions as prices
 from sandscale.services.prices import enquiries, working_out
 from sandscale.services.projects import actions as projects
@@ -71,7 +72,9 @@ from sandscale.store.models import (
     Level,
     Location,
     Membership,
+    OrderLine,
     Project,
+    PurchaseOrder,
     QuantityLine,
     Quote,
     RateBand,
@@ -88,6 +91,7 @@ from sandscale.store.models import (
     TrenchRun,
     TypedBar,
     TypicalSection,
+    now,
 )
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
@@ -345,6 +349,24 @@ class Walk:
 
     def delete_bill(self) -> None:
         bills.delete_bill(self.actor, self.any(Bill, Bill.kind != "own").id)
+
+    def order(self) -> None:
+        ordering.order_resources(
+            self.actor, [row.id for row in Resource.those(Resource.project, [self.actor.project_id])]
+        )
+
+    def change_order_line(self) -> None:
+        line = self.any(OrderLine)
+        ordering.change_line(self.actor, line.id, line.version, {"number": self.dice.choice(("3", "7.5"))})
+
+    def send_order(self) -> None:
+        ordering.send_order(self.actor, self.any(PurchaseOrder).id)
+
+    def delivery(self) -> None:
+        ordering.add_delivery(self.actor, self.any(OrderLine).id, "1", now().date())
+
+    def delete_order(self) -> None:
+        ordering.delete_order(self.actor, self.any(PurchaseOrder).id)
 
     def link_to_bill(self) -> None:
         elements.link_to_bill(self.actor, self.any(Element).id)
@@ -847,6 +869,7 @@ class Walk:
             self.allowance, self.draw_input, self.draw_input, self.take_quantity, self.banded, self.band,
             self.typed_rate, self.compose, self.compose, self.change_part, self.delete_part, self.preliminary, self.period, self.issue,
             self.receive, self.match, self.merge, self.delete_bill,
+            self.order, self.change_order_line, self.send_order, self.delivery, self.delete_order,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

@@ -8,6 +8,7 @@ import zipfile
 from datetime import date
 from decimal import Decimal as D
 from typing import Any
+from xml.etree import ElementTree
 
 import xlsxwriter
 from openpyxl import load_workbook
@@ -22,6 +23,7 @@ from sandscale.services.bill import (
     bills,
     compared,
     composing,
+    exchange,
     matching,
     merging,
     rating,
@@ -29,6 +31,7 @@ from sandscale.services.bill import (
     received,
     report,
 )
+from sandscale.services.bill.block import ItemEdit, change_items
 from sandscale.services.issue import documents
 from sandscale.services.keeping import history, walking
 from sandscale.services.keeping.acting import InUse
@@ -456,6 +459,110 @@ class AClientsWorkbook(BillCase):
         filled = bill_workbook.fill(out.getvalue(), {"B": {(2, 4): D("9.5"), (2, 5): D("28.50")}})
         cells = load_workbook(io.BytesIO(filled))["B"]
         self.assertEqual((cells["E2"].value, cells["F2"].value), ("=2+2", 28.5))
+
+
+class AsASpreadsheet(BillCase):
+    def test_a_block_is_written_as_one_change(self) -> None:
+        stone = self.rate("Stone laid", "m²", {"resource": self.resource("Stone", "m²", "12")})
+        rows = [
+            {"description": "Paving"}, {"number": "P1", "description": "Stone", "unit": "m2", "typed_quantity": "2*6", "rate": "stone LAID", "typed_amount": "144"},
+            {"description": "=1+1", "unit": "m", "typed_quantity": "4", "rate": "2.5"}, {"description": "Survey", "typed_amount": "300"},
+        ]  # fmt: skip
+        change_items(self.actor, self.section, [ItemEdit(None, 0, row) for row in rows])
+        items = reading.bill_items(self.actor, 0, 9)
+        self.assertEqual(
+            [(i.kind, i.number, i.description, i.unit, i.quantity, i.amount) for i in items],
+            [
+                ("heading", "", "Paving", "nr", 0, 0), ("measured", "P1", "Stone", "m²", 12, D("144.00")),
+                ("measured", "", "=1+1", "m", 4, D("10.00")), ("lump_sum", "", "Survey", "nr", 0, D("300.00")),
+            ],
+        )  # fmt: skip
+        self.assertEqual((items[1].build_up, items[2].rate_reason), (stone, "from a spreadsheet"))
+        change_items(self.actor, self.section, [ItemEdit(items[n].id, 1, {"rate": "3"}) for n in (1, 2)])
+        self.assertEqual(reading.bill_outline(self.actor).items_total, D("348.00"))
+        for at, row, says in (
+            (
+                1,
+                {"description": "X", "unit": "furlong", "typed_quantity": "1"},
+                "Row 2 of the block: “furlong” is not a unit",
+            ),
+            (1, {"description": "X", "unit": "m", "rate": "stone laid"}, "rate per m²"),
+            (1, {"description": "X", "unit": "m", "rate": "Moon dust"}, "no rate “Moon dust”"),
+        ):
+            edits = [ItemEdit(None, 0, rows[0]), ItemEdit(None, 0, row)][: at + 1]
+            with self.subTest(says), self.assertRaisesRegex(Refusal, says):
+                change_items(self.actor, self.section, edits)
+        with self.assertRaises(Refusal):  # a colleague was there first
+            change_items(
+                self.actor,
+                self.section,
+                [ItemEdit(items[1].id, 1, {"typed_quantity": "9"}), ItemEdit(items[2].id, 1, {"rate": "9"})],
+            )
+        history.undo(self.actor)
+        history.undo(self.actor)
+        self.assertEqual(reading.bill_items(self.actor, 0, 9), [])
+        many = [
+            ItemEdit(None, 0, {"description": f"Item {n}", "unit": "m", "typed_quantity": "1"})
+            for n in range(1_000)
+        ]
+        change_items(self.actor, self.section, many)
+        self.assertEqual(reading.bill_outline(self.actor).sections[0].holds, 1_000)
+
+
+class TheExchangeFormat(BillCase):
+    def test_a_bill_goes_out_and_comes_in_again(self) -> None:
+        inner = scene.id_of(actions.add_section(self.actor, "Edges & <kerbs>", self.section))
+        self.item("Slab\twith “signs” & <marks>", typed_rate="12.345", rate_reason="list", note="cured")
+        for fields in (
+            {"description": "Kerb", "unit": "m", "typed_quantity": "7.25", "typed_reason": "x", "typed_rate": "4", "rate_reason": "x"},
+            {"description": "Office", "unit": "week", "kind": "time", "typed_quantity": "3", "typed_reason": "x", "typed_rate": "9", "rate_reason": "x"},
+            {"description": "Preamble", "unit": "nr", "kind": "heading"},
+            {"description": "Risk", "unit": "nr", "kind": "provisional", "typed_amount": "500", "typed_reason": "x"},
+        ):  # fmt: skip
+            actions.add_item(self.actor, inner, fields)
+        name, content = exchange.exchanged(self.actor)
+        self.assertEqual(name, "Bill of quantities.X84")
+        root = ElementTree.fromstring(content)
+        self.assertEqual(root.tag, "{http://www.gaeb.de/GAEB_DA_XML/DA84/3.2}GAEB")
+        self.assertEqual(
+            [each.text for each in root.iter(f"{root.tag[:-4]}UP")], ["4.00", "9.00", "500.00", "12.345"]
+        )
+        back = scene.id_of(received.receive_workbook(self.actor, "Back", DAY, content, name))
+        items = reading.bill_items(self.actor, 0, 9, back)
+        ours = reading.bill_items(self.actor, 0, 9)
+        self.assertEqual(
+            [
+                (i.description.split(" cured")[0], i.unit, i.quantity, i.rate, i.amount)
+                for i in items
+                if i.kind != "heading"
+            ],
+            [
+                (" ".join(i.description.split()), i.unit, i.quantity, i.rate, i.amount)
+                for i in ours
+                if i.kind != "heading"
+            ],
+        )
+        self.assertEqual(
+            [i.number for i in items], ["001.0010", "001.001.0010", "001.001.0020", "", "001.001.0040"]
+        )
+        self.assertEqual(
+            [(s.depth, s.title) for s in reading.bill_outline(self.actor, back).sections],
+            [(0, "Slabs"), (1, "Edges & <kerbs>")],
+        )
+        with self.assertRaisesRegex(Refusal, "didn't come in a workbook"):
+            received.given_back(self.actor, back)
+
+    def test_what_holds_no_bill_is_refused(self) -> None:
+        space = "http://www.gaeb.de/GAEB_DA_XML/DA83/3.2"
+        bomb = b'<!DOCTYPE x [<!ENTITY a "GAEB"><!ENTITY b "&a;&a;&a;">]>'
+        for content, says in (
+            (f'<GAEB xmlns="{space}"><Award>'.encode(), "cut off"),
+            (f'<GAEB xmlns="{space}"><Award/></GAEB>'.encode(), "holds no item"),
+            (bomb + f'<GAEB xmlns="{space}">&b;</GAEB>'.encode(), "no bill in GAEB"),
+            (b'<GAEB xmlns="http://elsewhere.example"/>', "no bill in GAEB"),
+        ):  # fmt: skip
+            with self.subTest(says), self.assertRaisesRegex(Refusal, says):
+                received.seen(content, "x.X83")
 
 
 class OfAnotherProject(BillCase):

@@ -51,6 +51,8 @@ EXCUSED = {
     "answer.enquiry": "an answer counts once it is taken in as a quote", "answer.supplier": "as answer.enquiry",
     "answer.resource": "as answer.enquiry", "quote.answer": "a quote holds all of it",
     "bill.file": "a file never changes",
+    "order_line.order": "what is ordered moves no figure", "order_line.resource": "as order_line.order",
+    "order_line.quote": "as order_line.order", "delivery.line": "as order_line.order",
     "sheet.revision": "a sheet's scale is its own", "element.location": "where an element stands is words",
     "section.parent": "a section's sum is of its own items; what lies in it is added when read",
     "cut_member.element": "the node of the bars leads to the cuttings that elements are in",

@@ -27,6 +27,7 @@ from sandscale.services.ground.trenches import laying
 from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
+from sandscale.services.order import actions as ordering
 from sandscale.services.prices import enquiries
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands
@@ -49,6 +50,7 @@ from sandscale.store.models import (
     Item,
     ItemLink,
     Location,
+    OrderLine,
     Project,
     Quote,
     Resource,
@@ -56,6 +58,7 @@ from sandscale.store.models import (
     TrenchNode,
     TrenchRun,
     TypedBar,
+    now,
 )
 from tests import scene
 from tests.core.test_makeups import SOURCE
@@ -164,6 +167,13 @@ class AnyRequest(WebCase):
         ground |= {
             "bill": theirs, "bill_id": theirs, "into": own_bill(actor.project_id).id,
             "rate_part": scene.id_of(composing.add_part(actor, wall, made["rate"], "2")),
+        }  # fmt: skip
+        order = scene.id_of(ordering.order_resources(actor, [made["resource"]]))
+        line = OrderLine.get(OrderLine.order == order).id
+        ordering.send_order(actor, order)
+        ground |= {
+            "order": order, "order_id": order, "order_line": line,
+            "delivery": scene.id_of(ordering.add_delivery(actor, line, "1", now().date())),
         }  # fmt: skip
         worker.work_off()
 

@@ -66,5 +66,8 @@ export const keys = {
   trenchKind: (id: number, kind: number) => ['project', id, 'trench-kind', kind] as const,
   route: (id: number, element: number) => ['project', id, 'route', element] as const,
   typical: (id: number, typical: number) => ['project', id, 'typical', typical] as const,
+  orders: (id: number) => ['project', id, 'orders'] as const,
+  ordering: (id: number) => ['project', id, 'orders', 'needs'] as const,
+  order: (id: number, order: number) => ['project', id, 'orders', order] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

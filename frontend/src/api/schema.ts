@@ -1174,6 +1174,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/deliveries/{delivery}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take back that something came. */
+    delete: operations['delete__api_projects_{project_id}_deliveries_{delivery}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/detailing': {
     parameters: {
       query?: never
@@ -2024,6 +2041,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/items/block': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Change or add many items as one. */
+    post: operations['post__api_projects_{project_id}_items_block']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/items/{item}': {
     parameters: {
       query?: never
@@ -2629,6 +2663,129 @@ export interface paths {
     head?: never
     /** Change kept pieces. */
     patch: operations['patch__api_projects_{project_id}_offcuts_{offcut}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/order-lines/{order_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a line out of an order. */
+    delete: operations['delete__api_projects_{project_id}_order-lines_{order_line}']
+    options?: never
+    head?: never
+    /** Change a line of an order. */
+    patch: operations['patch__api_projects_{project_id}_order-lines_{order_line}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/order-lines/{order_line}/deliveries': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Note that something came. */
+    post: operations['post__api_projects_{project_id}_order-lines_{order_line}_deliveries']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/orders': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the bill needs of each resource, and the orders there are. */
+    get: operations['get__api_projects_{project_id}_orders']
+    put?: never
+    /** Make orders of what is still to be bought of some resources. */
+    post: operations['post__api_projects_{project_id}_orders']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/orders/needs/{resource}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The items of the bill that take a resource. */
+    get: operations['get__api_projects_{project_id}_orders_needs_{resource}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/orders/{order_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** An order. */
+    get: operations['get__api_projects_{project_id}_orders_{order_id}']
+    put?: never
+    post?: never
+    /** Take an order back. */
+    delete: operations['delete__api_projects_{project_id}_orders_{order_id}']
+    options?: never
+    head?: never
+    /** Change an order's supplier or note. */
+    patch: operations['patch__api_projects_{project_id}_orders_{order_id}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/orders/{order_id}/lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add a line to an order. */
+    post: operations['post__api_projects_{project_id}_orders_{order_id}_lines']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/orders/{order_id}/send': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Send an order. */
+    post: operations['post__api_projects_{project_id}_orders_{order_id}_send']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/parts/{rate_part}': {
@@ -5133,6 +5290,74 @@ export interface components {
      */
     BuildUps: components['schemas']['BuildUpBrief'][]
     /**
+     * BuyView
+     * @description A resource that the bill needs: net, with waste, what that costs by its price; how it is bought:
+     *     ``packs`` still to order of ``contains`` each, of whom, for how much; and what is ordered and came of it,
+     *     in its unit.
+     */
+    BuyView: {
+      /** Being Ordered */
+      being_ordered: string
+      /** Contains */
+      contains: string
+      /** Cost */
+      cost: string | null
+      /** Delivered */
+      delivered: string
+      /** Due */
+      due: string | null
+      /** Gross */
+      gross: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
+      /** Money */
+      money: string
+      /** Name */
+      name: string
+      /** Net */
+      net: string
+      /** Ordered */
+      ordered: string
+      /** Pack Price */
+      pack_price: string | null
+      /** Packs */
+      packs: string
+      /** Quote */
+      quote: number | null
+      /** Resource */
+      resource: number
+      /** Says */
+      says: string
+      /** Sold By */
+      sold_by: string
+      /**
+       * State
+       * @enum {string}
+       */
+      state: 'to order' | 'ordered' | 'late' | 'part delivered' | 'delivered' | 'outgrown'
+      /** Supplier */
+      supplier: string
+      /** Unit */
+      unit: string
+    }
+    /** CameView */
+    CameView: {
+      /**
+       * Came On
+       * Format: date
+       */
+      came_on: string
+      /** Id */
+      id: number
+      /** Number */
+      number: string
+      /** Version */
+      version: number
+    }
+    /**
      * ChangeEffect
      * @description What a change moved: how many rates and items, those that moved most, and the bill's total.
      */
@@ -5216,7 +5441,17 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage:
+        | 'sheets'
+        | 'measure'
+        | 'make-ups'
+        | 'bars'
+        | 'ground'
+        | 'prices'
+        | 'rates'
+        | 'bill'
+        | 'order'
+        | 'issue'
       /** Target */
       target: number | null
     }
@@ -6721,6 +6956,13 @@ export interface components {
      * @description What changed since the last issue.
      */
     IssueChanges: components['schemas']['IssueChange'][]
+    /** ItemBlock */
+    ItemBlock: {
+      /** Items */
+      items: components['schemas']['ItemOfBlock'][]
+      /** Section */
+      section: number
+    }
     /** ItemChange */
     ItemChange: {
       /**
@@ -6809,10 +7051,100 @@ export interface components {
       section: number
     }
     /**
+     * ItemNeed
+     * @description How much of a resource an item of the bill takes.
+     */
+    ItemNeed: {
+      /** Description */
+      description: string
+      /** Gross */
+      gross: string
+      /** Id */
+      id: number
+      /** Money */
+      money: string
+      /** Net */
+      net: string
+      /** Quantity */
+      quantity: string
+      /** Ref */
+      ref: string
+      /** Section */
+      section: string
+      /** Unit */
+      unit: string
+    }
+    /**
+     * ItemNeeds
+     * @description The items that take a resource.
+     */
+    ItemNeeds: components['schemas']['ItemNeed'][]
+    /**
+     * ItemOfBlock
+     * @description An item of a block: an existing one with its version, or a new one; only the fields named are written.
+     *     ``rate`` is the name of a rate, or a number.
+     */
+    ItemOfBlock: {
+      /**
+       * Description
+       * @default
+       */
+      description?: string
+      /**
+       * Item
+       * @default null
+       */
+      item?: number | null
+      /**
+       * Kind
+       * @default measured
+       * @enum {string}
+       */
+      kind?:
+        'measured' | 'provisional' | 'prime_cost' | 'lump_sum' | 'rate_only' | 'heading' | 'fixed' | 'time'
+      /**
+       * Number
+       * @default
+       */
+      number?: string
+      /**
+       * Rate
+       * @default
+       */
+      rate?: string
+      /**
+       * Size
+       * @default
+       */
+      size?: string
+      /**
+       * Typed Amount
+       * @default
+       */
+      typed_amount?: string
+      /**
+       * Typed Quantity
+       * @default
+       */
+      typed_quantity?: string
+      /**
+       * Unit
+       * @default
+       */
+      unit?: string
+      /**
+       * Version
+       * @default 0
+       */
+      version?: number
+    }
+    /**
      * ItemPlace
-     * @description Where an item stands in the bill's order; 0 is the first.
+     * @description Where an item stands in its bill's order; 0 is the first. ``bill``: which, none for the own.
      */
     ItemPlace: {
+      /** Bill */
+      bill: number | null
       /** Index */
       index: number
     }
@@ -8318,6 +8650,16 @@ export interface components {
       /** Name */
       name: string
     }
+    /** NewDelivery */
+    NewDelivery: {
+      /**
+       * Came On
+       * Format: date
+       */
+      came_on: string
+      /** Number */
+      number: string
+    }
     /** NewEarthClass */
     NewEarthClass: {
       /**
@@ -8657,11 +8999,19 @@ export interface components {
         | 'bill_report'
         | 'bill_compared'
         | 'bill_given_back'
+        | 'bill_exchange'
+        | 'to_buy'
+        | 'order_list'
       /**
        * Names
        * @default []
        */
       names?: string[]
+      /**
+       * Order
+       * @default null
+       */
+      order?: number | null
       /**
        * Parts
        * @default []
@@ -8870,6 +9220,29 @@ export interface components {
       number?: string
       /** Size */
       size: string
+    }
+    /**
+     * NewOrder
+     * @description Resources to be ordered, in how many deliveries.
+     */
+    NewOrder: {
+      /**
+       * Deliveries
+       * @default 1
+       */
+      deliveries?: number
+      /** Resources */
+      resources: number[]
+    }
+    /** NewOrderLine */
+    NewOrderLine: {
+      /**
+       * Number
+       * @default 1
+       */
+      number?: string
+      /** Resource */
+      resource: number
     }
     /**
      * NewPart
@@ -9281,6 +9654,147 @@ export interface components {
       take: {
         [key: string]: string
       }
+    }
+    /**
+     * OrderBrief
+     * @description An order in a list; ``state`` is where its least advanced line stands, empty while it is being made.
+     */
+    OrderBrief: {
+      /** Cost */
+      cost: string
+      /** Id */
+      id: number
+      /** Lines */
+      lines: number
+      /** Number */
+      number: number
+      /** Ordered On */
+      ordered_on: string | null
+      /** State */
+      state: string
+      /** Supplier */
+      supplier: string
+    }
+    /** OrderChange */
+    OrderChange: {
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
+       * Supplier
+       * @default
+       */
+      supplier?: string
+      /** Version */
+      version: number
+    }
+    /** OrderLineChange */
+    OrderLineChange: {
+      /**
+       * Contains
+       * @default 1
+       */
+      contains?: number | string
+      /**
+       * Due
+       * @default null
+       */
+      due?: string | null
+      /**
+       * Number
+       * @default
+       */
+      number?: string
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | string | null
+      /**
+       * Sold By
+       * @default
+       */
+      sold_by?: string
+      /** Version */
+      version: number
+    }
+    /**
+     * OrderLineView
+     * @description A line of an order: so many packs; ``holds`` is what they hold in the resource's unit.
+     */
+    OrderLineView: {
+      /** Came */
+      came: string
+      /** Contains */
+      contains: string
+      /** Cost */
+      cost: string | null
+      /** Deliveries */
+      deliveries: components['schemas']['CameView'][]
+      /** Due */
+      due: string | null
+      /** Holds */
+      holds: string
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Number */
+      number: string
+      /** Packs */
+      packs: string
+      /** Price */
+      price: string | null
+      /** Resource */
+      resource: number
+      /** Sold By */
+      sold_by: string
+      /** State */
+      state: string
+      /** Unit */
+      unit: string
+      /** Version */
+      version: number
+    }
+    /** OrderView */
+    OrderView: {
+      /** Cost */
+      cost: string
+      /** Email */
+      email: string
+      /** Id */
+      id: number
+      /** Lines */
+      lines: components['schemas']['OrderLineView'][]
+      /** Note */
+      note: string
+      /** Number */
+      number: number
+      /** Ordered On */
+      ordered_on: string | null
+      /** Supplier */
+      supplier: string
+      /** Version */
+      version: number
+    }
+    /**
+     * OrderingView
+     * @description What the bill needs, and the orders there are; hours of labour and plant together; ``unexplained`` is
+     *     the items' money that is in no resource.
+     */
+    OrderingView: {
+      /** Labour Hours */
+      labour_hours: string
+      /** Orders */
+      orders: components['schemas']['OrderBrief'][]
+      /** Plant Hours */
+      plant_hours: string
+      /** Resources */
+      resources: components['schemas']['BuyView'][]
+      /** Unexplained */
+      unexplained: string
     }
     /**
      * OwnProjects
@@ -11379,7 +11893,17 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage:
+        | 'sheets'
+        | 'measure'
+        | 'make-ups'
+        | 'bars'
+        | 'ground'
+        | 'prices'
+        | 'rates'
+        | 'bill'
+        | 'order'
+        | 'issue'
     }
     /** StationWanted */
     StationWanted: {
@@ -11971,7 +12495,17 @@ export interface components {
        * Stage
        * @enum {string}
        */
-      stage: 'sheets' | 'measure' | 'make-ups' | 'bars' | 'ground' | 'prices' | 'rates' | 'bill' | 'issue'
+      stage:
+        | 'sheets'
+        | 'measure'
+        | 'make-ups'
+        | 'bars'
+        | 'ground'
+        | 'prices'
+        | 'rates'
+        | 'bill'
+        | 'order'
+        | 'issue'
       /** Target */
       target: number | null
       /** Unit */
@@ -14921,6 +15455,38 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_deliveries_{delivery}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        delivery: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_detailing': {
     parameters: {
       query?: never
@@ -17141,6 +17707,41 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_items_block': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ItemBlock']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_items_{item}': {
     parameters: {
       query?: never
@@ -18708,6 +19309,376 @@ export interface operations {
         'application/json': components['schemas']['OffCutChange']
       }
     }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_order-lines_{order_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_line: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_order-lines_{order_line}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OrderLineChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_order-lines_{order_line}_deliveries': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_line: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewDelivery']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_orders': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OrderingView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_orders': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewOrder']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_orders_needs_{resource}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        resource: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ItemNeeds']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_orders_{order_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OrderView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_orders_{order_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_orders_{order_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OrderChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_orders_{order_id}_lines': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewOrderLine']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_orders_{order_id}_send': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        order_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
     responses: {
       /** @description OK */
       200: {

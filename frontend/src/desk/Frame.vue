@@ -36,6 +36,7 @@ const names: Record<string, string> = {
   prices: 'Prices',
   rates: 'Rates',
   bill: 'Bill',
+  order: 'Order',
   issue: 'Issue',
 }
 const route = useRoute()

@@ -34,8 +34,8 @@ export const useWalkStore = defineStore('walk', () => {
     focus.value = link.ref
     const target = link.target === null ? '' : `/${link.target}`
     const path =
-      link.stage === 'bill'
-        ? `/projects/${project}/bill`
+      link.stage === 'bill' || link.stage === 'order'
+        ? `/projects/${project}/${link.stage}`
         : link.stage === 'ground'
           ? `/projects/${project}/ground${groundPlace(link)}`
           : `/projects/${project}/${link.stage}${link.ref.startsWith('answer:') ? '/enquiry' : ''}${target}`

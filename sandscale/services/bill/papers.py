@@ -13,6 +13,7 @@ from ..keeping.acting import Actor
 from ..keeping.jobs import Outcome, Progress, reader_of
 from ..keeping.project_file import file_name
 from .compared import compared
+from .exchange import exchanged
 from .received import given_back
 from .report import report
 from .views import ComparedView, PairView, ReportTable, ReportView, StoodView
@@ -27,6 +28,11 @@ BY_WORDS = {
 def given_back_of(job: Job, _progress: Progress) -> Outcome:
     """A client's workbook, priced."""
     return given_back(reader_of(job), job.arguments["bill"])
+
+
+def exchanged_of(job: Job, _progress: Progress) -> Outcome:
+    """A bill in the exchange format."""
+    return exchanged(reader_of(job), job.arguments.get("bill"))
 
 
 def report_of(job: Job, _progress: Progress) -> Outcome:

@@ -244,6 +244,12 @@ def index_of(actor: Actor, item_id: int) -> int:
     raise AssertionError("a section is in its bill")
 
 
+def other_bill_of(actor: Actor, item_id: int) -> int | None:
+    """The bill an item is in; None where it is the project's own."""
+    bill = find(Item, actor, item_id).section.bill
+    return None if bill.kind == "own" else int(bill.id)
+
+
 _LINKED = "SELECT item_id, COUNT(*) FROM item_link WHERE item_id = ANY(%s) GROUP BY item_id"
 
 

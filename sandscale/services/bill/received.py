@@ -14,7 +14,7 @@ from ...core.pricing import bill_columns
 from ...core.pricing.bill import SUMS
 from ...core.pricing.bill_columns import BillColumn, Line
 from ...core.refusals import BadEntry, Refusal
-from ...formats import bill_workbook
+from ...formats import bill_workbook, gaeb_xml
 from ...formats.bill_workbook import MEDIA_TYPE, Filled, SheetRows, UnreadableBill
 from ...store.models import Bill, Item, Section, StoredFile
 from ..keeping.acting import Actor, find
@@ -59,7 +59,12 @@ def _sheet(rows: SheetRows, said: Sequence[BillColumn] | None) -> _Sheet:
 
 
 def _read(content: bytes, name: str, said: Said | None) -> tuple[list[_Sheet], set[str]]:
-    """The sheets of a workbook, and the names of those that are taken in."""
+    """The sheets of a workbook, and the names of those that are taken in; a bill in the exchange format is
+    one sheet, whose columns need no telling."""
+    if gaeb_xml.is_exchange(content):
+        lines = tuple(gaeb_xml.read(content, name))
+        whole = SheetRows(name.rsplit(".", 1)[0] or "Bill", False, ())
+        return [_Sheet(whole, (), 0, lines)], {whole.name}
     sheets = [_sheet(rows, (said or {}).get(rows.name)) for rows in bill_workbook.read(content, name)]
     if said is not None:
         return sheets, set(said)
@@ -105,8 +110,8 @@ def _counts(sheet: _Sheet) -> Counter[str]:
 def receive_workbook(
     actor: Actor, title: str, dated: date, content: bytes, name: str, said: Said | None = None
 ) -> Saved:
-    """A client's bill from their workbook, in its own order and numbers; the workbook stays with it, to be
-    given back priced.
+    """A client's bill from their workbook or in the exchange format, in its own order and numbers; a workbook
+    stays with it, to be given back priced.
 
     Raises:
         BadEntry: the title is empty.
@@ -119,10 +124,12 @@ def receive_workbook(
             f"No row of “{name}” is an item of a bill.", field="file",
             remedy="Say which columns hold description, unit and quantity, or choose another file.",
         )  # fmt: skip
-    layout = {sheet.rows.name: list(sheet.columns) for sheet in taken}
+    layout = {sheet.rows.name: list(sheet.columns) for sheet in taken if sheet.columns}
     with recording(actor, f"Bill {title.strip()} received") as log:
-        file = keep_file(actor.project_id, name[:200], MEDIA_TYPE, content)
-        bill = new_bill(log, "received", title, dated, file=file.id, layout=layout)
+        kept: dict[str, Any] = {"layout": layout}
+        if layout:
+            kept["file"] = keep_file(actor.project_id, name[:200], MEDIA_TYPE, content).id
+        bill = new_bill(log, "received", title, dated, **kept)
         writer = _Writer(log, bill)
         for sheet in taken:
             writer.sheet(sheet, apart=len(taken) > 1)

@@ -156,6 +156,7 @@ class BillView(Foot):
     id: int
     kind: BillKind
     title: str
+    currency: str
     sections: list[SectionView]
 
 

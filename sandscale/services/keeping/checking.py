@@ -12,7 +12,7 @@ MOST = 500
 _STAGES = {
     "sheet": "sheets", "line": "measure", "quantity": "measure", "resource": "prices", "makeup": "make-ups",
     "build-up": "rates", "bar": "bars", "to-buy": "bars", "survey": "ground", "surface": "ground",
-    "item": "bill",
+    "item": "bill", "need": "order",
 }  # fmt: skip
 _ORDER = list(dict.fromkeys(_STAGES.values()))
 # A check, the row its stage's page opens, and where it is in words.

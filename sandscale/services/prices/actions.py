@@ -83,6 +83,8 @@ def delete_resource(actor: Actor, resource_id: int) -> Saved:
         raise InUse(f"{row.name} is used in {names}.", remedy="Take it out of there first.")
     if asked := InputDraw.those(InputDraw.resource, [row.id]):
         raise InUse(f"{asked[0].element.mark} draws on {row.name}.", remedy="Take it out of there first.")
+    if line := row.order_lines.first():
+        raise InUse(f"{row.name} is in order {line.order.number}.", remedy="Take it out of there first.")
     with recording(actor, f"Resource {row.name} deleted") as log:
         for model in (Quote, Answer, EnquiryLine, PriceDraw):
             log.delete_all(list(model.those(model.resource, [row.id])))
@@ -207,6 +209,8 @@ def delete_quote(actor: Actor, quote_id: int) -> Saved:
     if row.resource.basis == "chosen" and row.resource.chosen == row.id:
         raise InUse(f"{row.resource.name} is priced by this quote.", remedy="Choose another one first.")
     with recording(actor, f"Quote of {row.supplier} for {row.resource.name} deleted") as log:
+        for line in row.order_lines:  # which hold all of it
+            log.update(line, quote=None)
         log.delete(row)
     return log.saved()
 

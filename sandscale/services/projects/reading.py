@@ -23,6 +23,7 @@ from ...store.models import (
     Membership,
     Person,
     Project,
+    PurchaseOrder,
     QuantityLine,
     Resource,
     Route,
@@ -113,6 +114,11 @@ def _path(project_id: int) -> list[StageView]:
         StageView(stage="prices", done=count(Resource, Resource.price.is_null(False)), of=count(Resource)),
         StageView(stage="rates", done=count(BuildUp, BuildUp.rate > 0), of=count(BuildUp)),
         StageView(stage="bill", done=priced, of=items),
+        StageView(
+            stage="order",
+            done=count(PurchaseOrder, PurchaseOrder.ordered_on.is_null(False)),
+            of=count(PurchaseOrder),
+        ),
         StageView(stage="issue", done=int(bool(items) and priced == items), of=1),
     ]
 

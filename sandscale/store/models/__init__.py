@@ -64,6 +64,7 @@ from .measure import (
     QuantityLine,
     QuantityPart,
 )
+from .orders import Delivery, OrderLine, PurchaseOrder
 from .people import Invitation, Membership, Person, Session, SignInTry
 from .prices import Answer, Enquiry, EnquiryLine, EnquirySupplier, PriceDraw, Quote, Resource, Supplier
 from .project import Project, ProjectRow
@@ -81,7 +82,7 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
     Resource, PriceDraw, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
     BuildUp, ReferenceSize, RateBand, BuildUpLine, Bill, Section, Item, RatePart, ItemLink,
-    Adjustment, InputDraw,
+    Adjustment, InputDraw, PurchaseOrder, OrderLine, Delivery,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
@@ -108,13 +109,15 @@ __all__ = [
     "ALL_TABLES", "DERIVED_TABLES", "LINE_ENTRIES", "LINE_FIELDS", "LINE_SIZES", "PROJECT_TABLES",
     "Adjustment", "Answer", "BarIssue", "BarLine", "BarMark", "BeingWorkedOut", "Bill", "BuildUp",
     "BuildUpLine", "Change", "ChangeEntry", "CutMember", "CutPlan", "Cutting",
-    "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade", "Element",
+    "Delivery", "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade",
+    "Element",
     "Enquiry", "EnquiryLine", "EnquirySupplier", "Figure",
     "Formation", "GroundLine", "GroundSurface", "ImportedSection", "InputDraw", "Invitation", "Item",
     "ItemLink", "Job",
-    "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OwnDetailing",
+    "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OrderLine",
+    "OwnDetailing",
     "OwnMakeUp", "PageContent",
-    "Person", "PriceDraw", "Project", "ProjectRow", "QuantityLine",
+    "Person", "PriceDraw", "Project", "ProjectRow", "PurchaseOrder", "QuantityLine",
     "QuantityPart", "Quote",
     "RateBand", "RatePart",
     "ReferenceSize", "Resource", "Revision", "Route", "RouteChange", "RouteCorner", "RouteLevel",

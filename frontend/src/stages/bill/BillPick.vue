@@ -98,6 +98,7 @@ function made(id: number | null) {
           <NButton v-if="others.length" text @click="(close(), (asked = 'merge'))"
             >Bring one bill into another…</NButton
           >
+          <JobButton plain kind="bill_exchange" :asks="{ bill: bill.id }">As GAEB DA XML</JobButton>
           <NButton v-if="bill.kind !== 'own'" text @click="(close(), remove())">Delete this bill</NButton>
         </template>
       </Menu>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBillOf } from '../../api/bill'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -26,6 +26,7 @@ const ReportDesk = defineAsyncComponent(() => import('./ReportDesk.vue'))
 
 type Item = Schemas['ItemView']
 const route = useRoute()
+const router = useRouter()
 const walk = useWalkStore()
 const tally = useTally()
 /** Which bill; none for the project's own. */
@@ -45,6 +46,7 @@ const {
   change,
   save,
   goTo,
+  billOf,
   projectId,
   project,
 } = useBillLines(bill, which, section)
@@ -68,11 +70,11 @@ const groups = computed(() => [
 ])
 // Walking to an item or section: put the cursor there.
 watch(
-  [() => route.query.at, () => Boolean(bill.value), table],
+  [() => route.query.at, () => bill.value?.id, table],
   () => {
     const [kind, id] = String(route.query.at ?? '').split(':')
     const columnOf: Record<string, number> = { item: 5, 'item-quantity': 3, 'item-rate': 4 }
-    if (kind in columnOf && bill.value) void goTo(Number(id), columnOf[kind])
+    if (kind in columnOf && bill.value) void goIn(Number(id), columnOf[kind])
     if (kind === 'section') section.value = Number(id)
   },
   { immediate: true, flush: 'post' },
@@ -87,6 +89,13 @@ function putSection(entry: number | string, onto: number | string) {
   void save(() =>
     ask(client.POST('/api/projects/{project_id}/sections/{section}/move', { params: { path }, body })),
   )
+}
+/** An item walked to may be in another bill. */
+async function goIn(id: number, column: number) {
+  const of = await billOf(id).catch(() => which.value)
+  if (of === which.value) return goTo(id, column)
+  const query = { ...route.query, bill: of ? String(of) : undefined }
+  await router.replace({ query })
 }
 async function keepReason(reason: string) {
   const now = reasonFor.value

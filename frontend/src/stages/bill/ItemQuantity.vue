@@ -15,6 +15,11 @@ const walk = useWalkStore()
 const element = ref<number | null>(null)
 const { data: drawn } = useElement(element)
 const { data: links } = useLinks(() => props.item.id)
+/** By how much what is typed is more than what is measured. */
+const apart = computed(() => {
+  const more = Number(props.item.quantity) - Number(props.item.measured ?? 0)
+  return more ? `${more > 0 ? '+' : '−'}${quantity(Math.abs(more), props.item.unit)}` : 'the same'
+})
 const outputs = computed(() =>
   (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []).map((q) => ({
     value: q.output,
@@ -57,8 +62,17 @@ function go(each: Schemas['LinkView']) {
   <div class="draws">
     <b>{{ item.ref }} draws on</b>
     <span v-if="!links?.length" class="quiet">{{
-      item.typed_quantity ? `a typed quantity: ${item.typed_reason}` : 'nothing yet'
+      item.typed_quantity
+        ? `a typed quantity: ${item.typed_reason}`
+        : item.kind === 'time'
+          ? 'how long the work lasts'
+          : 'nothing yet'
     }}</span>
+    <span v-else-if="item.measured !== null" class="both"
+      >typed <b class="num">{{ quantity(item.quantity, item.unit) }}</b> {{ item.unit }},
+      {{ item.typed_reason }}; measured <b class="num">{{ quantity(item.measured, item.unit) }}</b>
+      {{ item.unit }}, <b class="num">{{ apart }}</b></span
+    >
     <span v-for="each in links" :key="each.id" class="each">
       <NButton text type="primary" @click="go(each)">{{ each.name }}</NButton>
       <span class="num"

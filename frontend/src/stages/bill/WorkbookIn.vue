@@ -50,7 +50,7 @@ async function look(sheets: Sheet[] | null = null) {
 }
 function choose(chosen: File) {
   file.value = chosen
-  title.value ||= chosen.name.replace(/\.xlsx$/i, '')
+  title.value ||= chosen.name.replace(/\.(xlsx|x8\d|xml)$/i, '')
   void look()
 }
 function setColumn(sheet: Sheet, place: number, column: string) {
@@ -75,12 +75,12 @@ async function keep() {
 <template>
   <Dialog title="A client’s bill" widest @close="emit('done', null)">
     <p class="quiet">
-      Choose their XLSX workbook. It is kept as it came: priced, the same file is given back with nothing but
-      rates and amounts changed.
+      Choose their XLSX workbook: it is kept as it came, and priced the same file is given back with nothing
+      but rates and amounts changed. Or a bill in GAEB DA XML (X81 to X86).
     </p>
     <div class="ways">
-      <FileDrop accept=".xlsx" test="bill-file" @chosen="choose">
-        <NButton :type="seen ? 'default' : 'primary'" size="small">Choose the workbook</NButton>
+      <FileDrop accept=".xlsx,.x81,.x82,.x83,.x84,.x85,.x86,.xml" test="bill-file" @chosen="choose">
+        <NButton :type="seen ? 'default' : 'primary'" size="small">Choose the file</NButton>
       </FileDrop>
       <span v-if="file" class="quiet">{{ file.name }}</span>
     </div>
@@ -105,7 +105,7 @@ async function keep() {
             }}
           </span>
         </h3>
-        <div v-if="sheet.taken" class="scroll sample">
+        <div v-if="sheet.taken && sheet.columns.length" class="scroll sample">
           <table>
             <thead>
               <tr>

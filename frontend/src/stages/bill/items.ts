@@ -48,12 +48,18 @@ export function useBillItems(outline: Ref<Schemas['BillOutline'] | undefined>, b
     const known = [...items.value].find(([, each]) => each.id === item)
     if (known) return known[0]
     const path = { project_id: project.value, item }
-    const { index } = await ask(
-      client.GET('/api/projects/{project_id}/items/{item}/place', { params: { path } }),
-    )
-    await at(index)
-    return index
+    const place = await ask(client.GET('/api/projects/{project_id}/items/{item}/place', { params: { path } }))
+    if (place.bill !== bill.value) return -1
+    await at(place.index)
+    return place.index
   }
+  /** Which bill an item is in; none for the project's own. */
+  const billOf = (item: number) =>
+    ask(
+      client.GET('/api/projects/{project_id}/items/{item}/place', {
+        params: { path: { project_id: project.value, item } },
+      }),
+    ).then((place) => place.bill)
   /** Items that were read at any time, such as the one in focus after scrolling away. */
   const known = (item: number) =>
     queries
@@ -61,5 +67,5 @@ export function useBillItems(outline: Ref<Schemas['BillOutline'] | undefined>, b
       .flatMap(([, window]) => window ?? [])
       .find((each) => each.id === item)
 
-  return { items, number, seen, at, placeOf, known }
+  return { items, number, seen, at, placeOf, billOf, known }
 }

@@ -3,7 +3,7 @@ import { until } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useBuildUps, useProjectId } from '../../api/project'
-import type { Column, Row } from '../../desk/ledger/ledger'
+import type { BlockEdit, Column, Row } from '../../desk/ledger/ledger'
 import { useLedgerStage } from '../../desk/ledger/stage'
 import { money, rateShown, quantity, shown } from '../../desk/numbers'
 import { useBillItems } from './items'
@@ -40,7 +40,7 @@ export function useBillLines(
 ) {
   const projectId = useProjectId()
   const { data: rates } = useBuildUps()
-  const { items, seen, at: itemAt, placeOf, known } = useBillItems(bill, which)
+  const { items, seen, at: itemAt, placeOf, billOf, known } = useBillItems(bill, which)
   const focused = ref<number | null>(null)
   /** The item in focus, also after scrolling away from it. */
   const item = computed(() => {
@@ -133,7 +133,9 @@ export function useBillLines(
           : `${i.typed_quantity ? '✎ ' : ''}${quantity(i.quantity, i.unit)}`,
       title: (i) =>
         i.typed_quantity
-          ? `Typed: ${i.typed_reason}`
+          ? i.measured !== null
+            ? `Typed: ${i.typed_reason}; measured ${quantity(i.measured, i.unit)} ${i.unit}`
+            : `Typed: ${i.typed_reason}`
           : i.kind === 'time' && !i.links
             ? 'As long as the work lasts'
             : `From ${i.links} quantity line${i.links === 1 ? '' : 's'}`,
@@ -324,6 +326,27 @@ export function useBillLines(
     stage.table.value?.activateRow(id, column)
   }
 
+  /** Many cells as one change, undone as one; beyond the last line every row is a new item. */
+  async function commitBlock(edits: BlockEdit<Item>[]): Promise<string | null> {
+    const into = section.value ?? bill.value?.sections.at(-1)?.id
+    if (!into) return 'A bill needs a section before it can hold an item. Make one first.'
+    const body = { section: into, items: edits.map(({ data, fields }) => edited(data, fields)) }
+    return stage.trySave(() =>
+      ask(
+        client.POST('/api/projects/{project_id}/items/block', {
+          params: { path: { project_id: projectId.value } },
+          body: body as never,
+        }),
+      ),
+    )
+  }
+  /** A row of a block as it is sent: a rate copied here is known by its name. */
+  function edited(data: Item | null, fields: Record<string, string>) {
+    const { build_up, ...rest } = fields
+    const named = rates.value?.find((r) => String(r.id) === build_up)?.name ?? build_up
+    const told = build_up === undefined ? rest : { ...rest, rate: named }
+    return data ? { item: data.id, version: data.version, ...told } : told
+  }
   const move = (i: Item, section_id: number, before: number | null) =>
     stage.save(() =>
       ask(
@@ -361,10 +384,11 @@ export function useBillLines(
     ...stage.bound.value,
     readonly: readonly.value,
     commit,
+    commitBlock,
     onLook: look,
     onSeen: see,
     shift,
     put,
   }))
-  return { ...stage, readonly, bound, columns, rows, item, focusedIn, reasonFor, write, goTo }
+  return { ...stage, readonly, bound, columns, rows, item, focusedIn, reasonFor, write, goTo, billOf }
 }
