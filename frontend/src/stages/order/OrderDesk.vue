@@ -92,7 +92,7 @@ const takeBack = (delivery: number) =>
         order.ordered_on
           ? `sent ${day(order.ordered_on)}`
           : order.email
-            ? `a letter goes to ${order.email}`
+            ? `letter to ${order.email}`
             : 'no address is known'
       }}</span>
       <span class="does">
@@ -216,11 +216,15 @@ const takeBack = (delivery: number) =>
 <style scoped>
 .head {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 4px 12px;
   align-items: center;
+  height: auto;
+  min-height: 40px;
 }
 .whose {
-  width: 220px;
+  flex: none;
+  width: 200px;
 }
 .does {
   display: flex;

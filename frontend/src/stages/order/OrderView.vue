@@ -113,8 +113,15 @@ watch(
   },
   { immediate: true },
 )
-const amount = (value: string | number, unit: string) =>
-  Number(value) ? `${shown(value, 2, 3)} ${unit}` : ''
+/** How much is ordered, what of it came, and when the rest is due. */
+const told = (row: Buy) =>
+  [
+    `${shown(row.ordered, 0, 2)} ${row.unit}`,
+    Number(row.delivered) ? `${shown(row.delivered, 0, 2)} came` : '',
+    row.due && row.state !== 'delivered' ? `due ${day(row.due, true)}` : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 </script>
 
 <template>
@@ -154,8 +161,6 @@ const amount = (value: string | number, unit: string) =>
               <th>Sold by</th>
               <th class="num">To order</th>
               <th class="num">Cost {{ project?.currency }}</th>
-              <th class="num">Ordered</th>
-              <th class="num">Came</th>
               <th>Stands</th>
             </tr>
           </thead>
@@ -170,7 +175,7 @@ const amount = (value: string | number, unit: string) =>
                   @update:checked="all(group.rows, $event)"
                 />
               </td>
-              <td colspan="9">{{ group.kind }}</td>
+              <td colspan="7">{{ group.kind }}</td>
             </tr>
             <tr
               v-for="row in group.rows"
@@ -187,11 +192,11 @@ const amount = (value: string | number, unit: string) =>
                   @update:checked="choose(row, $event)"
                 />
               </td>
-              <td>
+              <td class="name">
                 <NButton text class="laid" @click="walk.look(`need:${row.resource}`)">{{ row.name }}</NButton>
               </td>
-              <td class="num">{{ shown(row.net, 2, 3) }} {{ row.unit }}</td>
-              <td class="num">{{ shown(row.gross, 2, 3) }} {{ row.unit }}</td>
+              <td class="num">{{ shown(row.net, 2) }} {{ row.unit }}</td>
+              <td class="num">{{ shown(row.gross, 2) }} {{ row.unit }}</td>
               <td>
                 {{ row.sold_by }}<span v-if="row.supplier" class="of">{{ row.supplier }}</span>
               </td>
@@ -199,8 +204,6 @@ const amount = (value: string | number, unit: string) =>
               <td class="num">
                 {{ bought(row) && row.cost !== null && Number(row.packs) ? money(row.cost) : '' }}
               </td>
-              <td class="num">{{ amount(row.ordered, row.unit) }}</td>
-              <td class="num">{{ amount(row.delivered, row.unit) }}</td>
               <td :title="row.says" :class="{ bad: row.state === 'late' || row.state === 'outgrown' }">
                 {{
                   Number(row.being_ordered)
@@ -208,9 +211,7 @@ const amount = (value: string | number, unit: string) =>
                     : bought(row) || row.ordered > '0'
                       ? row.state
                       : ''
-                }}<span v-if="row.due && row.state !== 'delivered'" class="of"
-                  >due {{ day(row.due, true) }}</span
-                >
+                }}<span v-if="Number(row.ordered)" class="of">{{ told(row) }}</span>
               </td>
             </tr>
           </tbody>
@@ -291,6 +292,9 @@ td:first-child {
 .group td {
   background: var(--ground);
   font-weight: 600;
+}
+.name {
+  min-width: 150px;
 }
 .of {
   display: block;
