@@ -40,7 +40,7 @@ from ..services.bill.views import (
 )
 from ..services.keeping.views import Saved
 from .api import answers, api, stage, writes
-from .schemas import (
+from .bill_schemas import (
     AdjustmentChange,
     BillAsked,
     BillChange,
@@ -52,7 +52,6 @@ from .schemas import (
     ItemMove,
     Matches,
     Merging,
-    MovedBy,
     NewAdjustment,
     NewIssued,
     NewItem,
@@ -62,8 +61,8 @@ from .schemas import (
     PartChange,
     ReportAsked,
     SectionMove,
-    Titled,
 )
+from .schemas import MovedBy, Titled
 
 blueprint = stage("bill")
 

@@ -11,7 +11,7 @@ from ..services.keeping.views import Saved
 from ..services.order import actions, reading
 from ..services.order.views import ItemNeed, OrderingView, OrderView
 from .api import answers, api, stage, writes
-from .schemas import NewDelivery, NewOrder, NewOrderLine, OrderChange, OrderLineChange
+from .bill_schemas import NewDelivery, NewOrder, NewOrderLine, OrderChange, OrderLineChange
 
 blueprint = stage("order")
 

@@ -480,6 +480,12 @@ class AsASpreadsheet(BillCase):
         self.assertEqual((items[1].build_up, items[2].rate_reason), (stone, "from a spreadsheet"))
         change_items(self.actor, self.section, [ItemEdit(items[n].id, 1, {"rate": "3"}) for n in (1, 2)])
         self.assertEqual(reading.bill_outline(self.actor).items_total, D("348.00"))
+        # A rate that is pasted takes the place of several, and a copy of the project holds.
+        composing.add_part(self.actor, items[1].id, stone, "0.5")
+        version = Item.get_by_id(items[1].id).version
+        change_items(self.actor, self.section, [ItemEdit(items[1].id, version, {"rate": "3"})])
+        self.assertEqual(rating.parts(self.actor, items[1].id), [])
+        scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
         for at, row, says in (
             (
                 1,
@@ -498,8 +504,8 @@ class AsASpreadsheet(BillCase):
                 self.section,
                 [ItemEdit(items[1].id, 1, {"typed_quantity": "9"}), ItemEdit(items[2].id, 1, {"rate": "9"})],
             )
-        history.undo(self.actor)
-        history.undo(self.actor)
+        for _ in range(4):
+            history.undo(self.actor)
         self.assertEqual(reading.bill_items(self.actor, 0, 9), [])
         many = [
             ItemEdit(None, 0, {"description": f"Item {n}", "unit": "m", "typed_quantity": "1"})

@@ -8060,19 +8060,13 @@ export interface components {
      *     have an item otherwise.
      */
     Merging: {
-      /**
-       * Choices
-       * @default {}
-       */
+      /** Choices */
       choices?: {
         [key: string]: 'ours' | 'theirs' | 'both' | 'sum'
       }
       /** Into */
       into: number
-      /**
-       * Sections
-       * @default {}
-       */
+      /** Sections */
       sections?: {
         [key: string]: number | null
       }

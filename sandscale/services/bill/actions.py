@@ -194,11 +194,15 @@ def change_item(actor: Actor, item_id: int, version: int, fields: dict[str, Any]
         _FIELD_WORDS.get(name, name) for name in fields if fields[name] != getattr(row, name)
     )
     with recording(actor, f"Item {row.description}: {', '.join(changed) or 'as it was'}") as log:
-        log.update(row, **fields)
-        if fields.get("typed_rate") or fields.get("build_up"):
-            for part in row.parts:
-                log.delete(part)
+        write_item(log, row, fields)
     return log.saved(row)
+
+
+def write_item(log: Recording, row: Item, fields: dict[str, Any]) -> None:
+    """Write checked fields of an item; a rate of one takes the place of several."""
+    log.update(row, **fields)
+    if fields.get("typed_rate") or fields.get("build_up"):
+        log.delete_all(list(row.parts))
 
 
 def checked_item(fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]:

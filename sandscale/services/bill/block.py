@@ -11,7 +11,8 @@ from ...store.models import BuildUp, Item, Section
 from ..keeping.acting import Actor, Missing, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from .actions import checked_item, next_position, open_section
+from ..rates.priced import kept_size_of
+from .actions import checked_item, next_position, open_section, write_item
 
 MOST_AT_ONCE = 5_000
 PASTED = "from a spreadsheet"
@@ -42,12 +43,7 @@ def change_items(actor: Actor, section_id: int, edits: list[ItemEdit]) -> Saved:
         row.id: row
         for row in Item.those(Item.id, [edit.item for edit in edits if edit.item], project=actor.project_id)
     }
-    rates = {
-        " ".join(row.name.casefold().split()): row
-        for row in BuildUp.select(BuildUp.id, BuildUp.name, BuildUp.unit).where(
-            BuildUp.project == actor.project_id
-        )
-    }
+    rates = _Rates(actor.project_id)
     changed, fresh = list[tuple[Item, dict[str, Any], int]](), list[dict[str, Any]]()
     position = next_position(section.id)
     for at, edit in enumerate(edits):
@@ -70,9 +66,18 @@ def change_items(actor: Actor, section_id: int, edits: list[ItemEdit]) -> Saved:
     with recording(actor, f"{section.title}: {words}") as log:
         for row, fields, version in changed:
             check_version(row, version, fields)
-            log.update(row, **fields)
+            write_item(log, row, fields)
         made = log.insert_all(Item, fresh)
     return log.saved(made[-1] if made else None)
+
+
+class _Rates:
+    """The rates of a project, by their names without case, and by their ids."""
+
+    def __init__(self, project_id: int) -> None:
+        rows = BuildUp.those(BuildUp.project, [project_id])
+        self.by_name = {" ".join(row.name.casefold().split()): row for row in rows}
+        self.by_id: dict[Any, BuildUp] = {row.id: row for row in rows}
 
 
 _EMPTY = {
@@ -81,7 +86,7 @@ _EMPTY = {
 }  # fmt: skip
 
 
-def _new(fields: dict[str, Any], rates: dict[str, BuildUp]) -> dict[str, Any]:
+def _new(fields: dict[str, Any], rates: _Rates) -> dict[str, Any]:
     told = {name: text for name, text in fields.items() if text}
     if not told.keys() - {"description", "number", "note"}:
         told["kind"] = "heading"
@@ -92,7 +97,7 @@ def _new(fields: dict[str, Any], rates: dict[str, BuildUp]) -> dict[str, Any]:
     return {**_EMPTY, **_fields(told, _EMPTY, rates)}
 
 
-def _fields(fields: dict[str, Any], kept: dict[str, Any], rates: dict[str, BuildUp]) -> dict[str, Any]:
+def _fields(fields: dict[str, Any], kept: dict[str, Any], rates: _Rates) -> dict[str, Any]:
     told = dict(fields)
     if isinstance(named := told.pop("rate", None), str):
         told |= _rate(named, rates)
@@ -103,22 +108,26 @@ def _fields(fields: dict[str, Any], kept: dict[str, Any], rates: dict[str, Build
     entries = typed(told, "typed_quantity", "typed_amount", "typed_rate")
     checked = checked_item({**told, **entries}, kept)
     rate, symbol = checked.get("build_up", kept.get("build_up")), checked.get("unit", kept.get("unit"))
-    priced = next((row for row in rates.values() if row.id == rate), None)
-    if rate and priced is not None and priced.unit != symbol:
+    priced = rates.by_id.get(rate)
+    if priced is not None and priced.unit != symbol:
         raise BadEntry(
             f"“{priced.name}” is a rate per {priced.unit}; this item is in {symbol}.", field="build_up",
             remedy="Choose a rate in the item's unit.",
         )  # fmt: skip
+    if checked.get("size"):
+        if priced is None:
+            raise BadEntry("It has no rate that asks for a size.", field="size", remedy="Choose one first.")
+        checked["size"] = kept_size_of(priced, checked["size"])
     return checked
 
 
-def _rate(text: str, rates: dict[str, BuildUp]) -> dict[str, Any]:
+def _rate(text: str, rates: _Rates) -> dict[str, Any]:
     """What stands in a rate's cell: nothing, the name of a rate, or a number."""
     words = " ".join(text.casefold().split())
     if not words:
         return {"build_up": None, "size": ""}
-    if found := rates.get(words):
-        return {"build_up": found.id}
+    if found := rates.by_name.get(words):
+        return {"build_up": found.id, "size": ""}
     if any(sign.isdigit() for sign in words):
         return {"typed_rate": text}
     raise BadEntry(f"There is no rate “{text[:60]}”.", field="rate", remedy="Type a number, or its name.")
