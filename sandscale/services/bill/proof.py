@@ -23,7 +23,7 @@ from ...store.models import (
     Section,
 )
 from ..keeping.proving import refuse_empty, refuse_other, refuse_twins
-from ..rates.priced import kept_size_of
+from ..rates.priced import SIZED, kept_size_of
 from .actions import checked_item
 from .adjustments import checked_percent
 from .bills import checked_period
@@ -108,7 +108,7 @@ def prove(project_id: int) -> None:
             raise Refusal(f"“{bill.title[:60]}” came in no workbook.")
         refuse_unsafe(bytes(bill.file.content), bill.file.name)
     for part in RatePart.select().where(RatePart.project == project_id):
-        if part.size:
+        if part.size and part.build_up.kind in SIZED:
             kept_size_of(part.build_up, part.size)
     refuse_twins(Adjustment, project_id, Adjustment.name, Adjustment.bill)
 
