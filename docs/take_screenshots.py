@@ -29,7 +29,7 @@ VIEWS = {
     "allowance": "/projects/1/rates/allowance/15",
     "bill": "/projects/1/bill?at=item-quantity:1",
     "received": "/projects/1/bill?bill=2",
-    "report": "/projects/1/bill/report",
+    "order": "/projects/1/order?at=need:1",
     "issue": "/projects/1/issue",
 }
 
