@@ -7,13 +7,15 @@ from typing import Any
 
 from ...core.numbers.entry import read_entry
 from ...core.pricing.bill import AFTER
-from ...core.refusals import BadEntry
+from ...core.refusals import BadEntry, Refusal
 from ...store.models import Adjustment, Bill
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from .actions import arrange, refuse_issued
 from .reading import adjustments_of, bill_of
+
+MOST_ADJUSTMENTS = 200
 
 
 @action
@@ -25,11 +27,22 @@ def add_adjustment(actor: Actor, name: str, percent: str, base: str, bill_id: in
     """
     bill = bill_of(actor, bill_id)
     refuse_issued(bill)
+    refuse_many(len(adjustments_of(bill.id)) + 1)
     fields = _checked_adjustment(bill, {"name": name, "percent": percent, "base": base})
     position = max((a.position for a in adjustments_of(bill.id)), default=-1) + 1
     with recording(actor, f"{fields['name']} {fields['percent']:f} %") as log:
         row = log.insert(Adjustment, bill=bill.id, position=position, **fields)
     return log.saved(row)
+
+
+def refuse_many(number: int) -> None:
+    """Refuse more adjustments than a bill has at its foot.
+
+    Raises:
+        Refusal: they are too many.
+    """
+    if number > MOST_ADJUSTMENTS:
+        raise Refusal(f"A bill has up to {MOST_ADJUSTMENTS} adjustments.", remedy="Put some together.")
 
 
 @action

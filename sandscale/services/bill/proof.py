@@ -25,7 +25,7 @@ from ...store.models import (
 from ..keeping.proving import refuse_empty, refuse_other, refuse_twins
 from ..rates.priced import SIZED, kept_size_of
 from .actions import checked_item
-from .adjustments import checked_percent
+from .adjustments import checked_percent, refuse_many
 from .bills import checked_period
 from .reading import MOST_DEEP
 from .received import checked_layout
@@ -110,6 +110,8 @@ def prove(project_id: int) -> None:
     for part in RatePart.select().where(RatePart.project == project_id):
         if part.size and part.build_up.kind in SIZED:
             kept_size_of(part.build_up, part.size)
+    for bill in Bill.those(Bill.project, [project_id]):
+        refuse_many(bill.adjustments.count())
     refuse_twins(Adjustment, project_id, Adjustment.name, Adjustment.bill)
 
 
