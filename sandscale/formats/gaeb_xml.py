@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import Any
@@ -186,15 +186,11 @@ def read(content: bytes, name: str) -> list[Line]:
         raise _refused(f"“{name}” holds no item.", "Choose the file with the bill.")
     if len(lines) > MOST_ITEMS:
         raise _refused(f"“{name}” has more than {MOST_ITEMS:,} rows.", "Send it in parts.")
-    return [_numbered(line, row) for row, line in enumerate(lines, start=1)]
+    return [replace(line, row=row) for row, line in enumerate(lines, start=1)]
 
 
 def _refused(says: str, remedy: str) -> UnreadableExchange:
     return UnreadableExchange(says, field="file", remedy=remedy)
-
-
-def _numbered(line: Line, row: int) -> Line:
-    return Line(**{**line.__dict__, "row": row})
 
 
 def _read_body(body: Any, above: str, depth: int) -> Iterator[Line]:

@@ -70,5 +70,5 @@ def refuse_two_currencies(one: str, other: str) -> None:
     if one != other:
         raise Refusal(
             f"One bill is in {one}, the other in {other}: their amounts can't stand in one bill.",
-            field="currency", remedy="Merge bills in one currency, or bring in one without rates.",
+            field="currency", remedy="Choose bills in one currency.",
         )  # fmt: skip

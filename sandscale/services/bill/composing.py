@@ -52,7 +52,9 @@ def change_part(actor: Actor, part_id: int, version: int, fields: dict[str, Any]
     open_section(row.item.section)
     fields = checked_part(fields, row.build_up)
     check_version(row, version, fields)
-    with recording(actor, f"Item {row.item.description}: {row.build_up.name} × {row.factor}") as log:
+    with recording(
+        actor, f"Item {row.item.description}: {row.build_up.name} × {fields.get('factor', row.factor)}"
+    ) as log:
         log.update(row, **fields)
     return log.saved(row)
 

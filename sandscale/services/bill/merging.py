@@ -116,7 +116,6 @@ def merge_bills(
     for pair in found.clashes:
         _refuse_unchosen(pair, choices)
     with recording(actor, f"Bill {other.title} brought into {into.title}") as log:
-        targets = _sections_for(log, into, other, going, found)
         theirs = {row.id: row for row in Item.those(Item.id, [item.id for item in stood(other)])}
         added = [theirs[item.id] for item, _ in found.fresh]
         for pair in found.clashes:
@@ -126,6 +125,7 @@ def merge_bills(
                 added.append(theirs[pair.after.id])
             elif choice != "ours":
                 _take_over(log, pair.before, pair.after, choice, other)
+        targets = _sections_for(log, into, other, going, {item.section_id for item in added})
         log.insert_all(Item, list(_taken(added, targets, other)))
     return log.saved()
 
@@ -142,14 +142,19 @@ def _refuse_unchosen(pair: Pair, choices: Mapping[int, Choice]) -> None:
 
 
 def _sections_for(
-    log: Recording, into: Bill, other: Bill, going: Mapping[int, int | None], found: merging.Merge
+    log: Recording, into: Bill, other: Bill, going: Mapping[int, int | None], taken: set[int]
 ) -> dict[int, int]:
-    """The section that each of a bill's goes to; made, with those around it, where it is a new one."""
+    """The section that each of a bill's goes to; made, with those around it, where it is a new one and
+    something of it is taken."""
     targets = {section: target for section, target in going.items() if target is not None}
-    needed = {place.section.id: place.section for place in ordered_sections(other.id)}
+    every = {place.section.id: place.section for place in ordered_sections(other.id)}
+    needed = set(taken)
+    for each in taken:
+        while (outer := every[each].parent_id) is not None:
+            needed.add(each := outer)
     position = len(ordered_sections(into.id))
-    for section in needed.values():
-        if section.id not in targets:
+    for section in every.values():
+        if section.id in needed and section.id not in targets:
             parent = targets.get(section.parent_id) if section.parent_id else None
             fields = {"title": section.title, "number": section.number, "position": position}
             row = log.insert(Section, bill=into.id, parent=parent, **fields)
@@ -201,6 +206,8 @@ def _take_over(log: Recording, ours: Stood, theirs: Stood, choice: Choice, other
             log.delete(part)
         plain = {"build_up": None, "size": "", "typed_rate": "", "rate_reason": ""}
         fields |= {**plain, **_rate(theirs.rate, other)}
-    if theirs.kind in SUMS and ours.amount != theirs.amount:
+    if theirs.kind not in SUMS:
+        fields["typed_amount"] = ""
+    elif ours.amount != theirs.amount:
         fields["typed_amount"] = text(theirs.amount)
     log.update(row, **fields)
