@@ -66,7 +66,11 @@ const stages: RouteRecordRaw[] = [
     component: () => import('./stages/order/OrderView.vue'),
     meta: { stage: 'order' },
   },
-  { path: 'issue', component: () => import('./stages/issue/IssueView.vue'), meta: { stage: 'issue' } },
+  {
+    path: 'issue/:what(package|form|tables)?/:one(\\d+|new)?',
+    component: () => import('./stages/issue/IssueView.vue'),
+    meta: { stage: 'issue' },
+  },
 ]
 
 export const router = createRouter({

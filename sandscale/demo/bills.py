@@ -11,9 +11,10 @@ import xlsxwriter
 
 from ..services.bill import actions as bill
 from ..services.bill import bills, composing, matching, received
+from ..services.issue import forms
 from ..services.keeping.acting import Actor
 from ..services.order import actions as ordering
-from ..store.models import Bill, BuildUp, Resource
+from ..store.models import Bill, BuildUp, Resource, Section
 
 PERIOD = "26 weeks"
 OWN_LIST = "Sandhall Civil, own list of 2026"
@@ -135,9 +136,45 @@ def _client_sheet(
     return name, f"F{at + 2}"
 
 
+FORM = "Tender form.xlsx"
+# The cells of the form: a name and the number that stands beside it, by what it is tied to.
+_FORM_ROWS = (
+    ("Tender sum", "bill"), ("Concrete", "Concrete"), ("Masonry", "Masonry"),
+    ("Preliminaries", "Preliminaries"),
+)  # fmt: skip
+
+
+def tender_form() -> bytes:
+    """A form of our own: a sum, what makes it up, and shares that it reckons by itself."""
+    out = io.BytesIO()
+    book = xlsxwriter.Workbook(out, {"in_memory": True})
+    bold = book.add_format({"bold": True})
+    money, share = (book.add_format({"num_format": look, "border": 1}) for look in ("#,##0.00", "0.0%"))
+    sheet = book.add_worksheet("Tender")
+    sheet.set_column("A:A", 26)
+    sheet.set_column("B:C", 16)
+    sheet.write_row("A1", ["Form of tender", "EUR", "of the sum"], bold)
+    for at, (name, _) in enumerate(_FORM_ROWS, start=2):
+        sheet.write(at, 0, name)
+        sheet.write_blank(at, 1, None, money)
+        sheet.write_formula(at, 2, f"=B{at + 1}/TenderSum", share, 0)
+    book.define_name("TenderSum", "=Tender!$B$3")
+    book.close()
+    return out.getvalue()
+
+
+def _fill_in(actor: Actor) -> None:
+    form = forms.add_form(actor, tender_form(), FORM).id or 0
+    own = Bill.get((Bill.project == actor.project_id) & (Bill.kind == "own"))
+    sections = {row.title: row.id for row in Section.select().where(Section.bill == own)}
+    for at, (_, what) in enumerate(_FORM_ROWS, start=3):
+        ref = "bill" if what == "bill" else f"section:{sections[what]}"
+        forms.tie_cell(actor, form, "TenderSum" if what == "bill" else f"Tender!B{at}", ref)
+
+
 def load(actor: Actor) -> None:
     """Preliminaries and composite items into our own bill, and the client's workbook received and matched as
-    far as it is sure."""
+    far as it is sure; and a form of our own that is filled from it."""
     named = {b.name: b.id for b in BuildUp.select().where(BuildUp.project == actor.project_id)}
     own = Bill.get((Bill.project == actor.project_id) & (Bill.kind == "own"))
     bills.change_bill(actor, own.id, own.version, {"period": PERIOD})
@@ -163,3 +200,4 @@ def load(actor: Actor) -> None:
     theirs = received.receive_workbook(actor, TITLE, DATED, client_bill(), FILE).id or 0
     sure = {m.item.id: m.offered[0].id for m in matching.matches(actor, theirs) if m.sure and m.item}
     matching.take_matches(actor, theirs, sure)
+    _fill_in(actor)

@@ -9,6 +9,7 @@ opens the file reckons them again.
 from __future__ import annotations
 
 import io
+import re
 import zipfile
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -29,6 +30,10 @@ MOST_SHEETS, MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 60, 30_000, 40, 2_000
 _MAIN = "http://schemas.openxmlformats.org/spreadsheetml/2006/main"
 _RELATED = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
 _PACKAGE = "http://schemas.openxmlformats.org/package/2006/relationships"
+# What a name stands for: a sheet, and a cell or the first of a range.
+_RANGE = re.compile(
+    r"(?:'(?P<quoted>(?:[^']|'')+)'|(?P<sheet>[^'!]+))!\$?(?P<column>[A-Z]{1,3})\$?(?P<row>[1-9]\d{0,6})(?::\$?[A-Z]+\$?\d+)?"
+)
 _OLE = b"\xd0\xcf\x11\xe0"
 Filled = Mapping[str, Mapping[tuple[int, int], Decimal]]  # by sheet; by row from 1 and column from 0
 
@@ -75,7 +80,7 @@ def read(content: bytes, name: str) -> list[SheetRows]:
         for sheet, as_typed in zip(values.worksheets, formulas.worksheets, strict=True):
             rows = _rows(sheet, name, left)
             left -= len(rows)
-            cells = frozenset(_formulas(as_typed, {row for row, _ in rows}))
+            cells = frozenset(_formulas(as_typed, rows[-1][0] if rows else 0))
             found.append(SheetRows(sheet.title, sheet.sheet_state != "visible", rows, cells))
     except BROKEN:
         raise _refused(f"“{name}” is broken or no XLSX workbook.", "Save it as XLSX again.") from None
@@ -137,12 +142,12 @@ def _rows(sheet: Any, name: str, left: int) -> list[tuple[int, tuple[str, ...]]]
     return [(number, texts[:wide]) for number, texts in found]
 
 
-def _formulas(sheet: Any, rows: set[int]) -> list[tuple[int, int]]:
-    bounds = {"max_row": max(rows, default=1), "max_col": MOST_COLUMNS}
+def _formulas(sheet: Any, last: int) -> list[tuple[int, int]]:
+    # Also below what has values: a formula that was never worked out has none.
+    bounds = {"max_row": last + 1_000, "max_col": MOST_COLUMNS}
     return [
         (number, column)
         for number, row in enumerate(sheet.iter_rows(**bounds, values_only=True), start=1)
-        if number in rows
         for column, cell in enumerate(row)
         if isinstance(cell, str) and cell.startswith("=")
     ]
@@ -199,19 +204,43 @@ def _parts_of(packed: zipfile.ZipFile) -> dict[str, str]:
     return found
 
 
+def names_of(content: bytes) -> dict[str, tuple[str, str]]:
+    """The ranges that a workbook names for all its sheets: the sheet and first cell of each."""
+    with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        named = list(_parse(packed.read("xl/workbook.xml")).iter(f"{{{_MAIN}}}definedName"))
+    found = {}
+    for each in named:
+        at = _RANGE.fullmatch((each.text or "").strip())
+        if at and each.get("localSheetId") is None and not each.get("name", "").startswith("_xlnm."):
+            sheet = (at["quoted"] or "").replace("''", "'") or at["sheet"]
+            found[each.get("name")] = (sheet, f"{at['column']}{at['row']}")
+    return found
+
+
 def _sheet(part: bytes, cells: Mapping[tuple[int, int], Decimal]) -> bytes:
     """A sheet's part with numbers in some cells, and without what its formulas came to."""
     root = _parse(part)
     rows = {int(row.get("r")): row for row in root.iter(f"{{{_MAIN}}}row") if row.get("r")}
     for (number, column), value in sorted(cells.items()):
-        if number in rows:
-            _write(rows[number], number, column, value)
+        if number not in rows:
+            rows[number] = _new_row(root, number, rows)
+        _write(rows[number], number, column, value)
     for cell in root.iter(f"{{{_MAIN}}}c"):
         came_to = cell.find(f"{{{_MAIN}}}v")
         if cell.find(f"{{{_MAIN}}}f") is not None and came_to is not None:
             cell.remove(came_to)
             cell.attrib.pop("t", None)
     return _told(root)
+
+
+def _new_row(root: Any, number: int, rows: Mapping[int, Any]) -> Any:
+    """A row that the sheet had nothing in, after the last of those above it."""
+    row = etree.Element(f"{{{_MAIN}}}row", r=str(number))
+    if above := [each for each in rows if each < number]:
+        rows[max(above)].addnext(row)
+    else:
+        next(root.iter(f"{{{_MAIN}}}sheetData")).insert(0, row)
+    return row
 
 
 def _write(row: Any, number: int, column: int, value: Decimal) -> None:

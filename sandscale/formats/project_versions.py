@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 14
+VERSION = 15
 
 
 @dataclass(frozen=True)
@@ -144,9 +144,15 @@ _TO_13 = Step(
 )
 # Orders, their lines, and what came.
 _TO_14 = Step(project=lambda row: row, tables={"purchase_order": [], "order_line": [], "delivery": []})
+# Issued packages, forms of one's own; items that were composed when their bill was issued.
+_TO_15 = Step(
+    project=lambda row: row,
+    rows={"item": lambda row: {**row, "composite": False}},
+    tables={"issued_package": [], "own_form": [], "form_cell": []},
+)
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
-    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13, 13: _TO_14,
+    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13, 13: _TO_14, 14: _TO_15,
 }  # fmt: skip
 
 

@@ -21,6 +21,7 @@ from ..formats.page import UnreadableDrawing
 from ..formats.project_json import UnreadableProject
 from ..services.answers import moved
 from ..services.answers.views import Answer
+from ..services.issue.live import Withdrawn
 from ..services.keeping.acting import Actor, Forbidden, InUse, Missing, Stale
 from ..services.keeping.jobs import TooMany
 from ..services.keeping.views import Saved
@@ -46,7 +47,8 @@ class NoJson(Refusal):
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (NotSignedIn, 401), (SignInRefused, 401), (TooManyTries, 429), (TooMany, 429),
     (Forbidden, 403),
-    (Missing, 404), (Stale, 409), (InUse, 409), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject,
+    (Missing, 404), (Withdrawn, 410),
+    (Stale, 409), (InUse, 409), (Busy, 503), (UnreadableDrawing, 422), (UnreadableProject,
     422), (BadEntry, 422), (BadFormula, 422), (BadShape, 422), (NoJson, 415), (Refusal, 409), )  # fmt: skip
 
 

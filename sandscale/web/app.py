@@ -18,6 +18,7 @@ from . import (
     ground,
     health,
     issue,
+    live,
     measure,
     order,
     prices,
@@ -120,6 +121,7 @@ def _register(app: Flask) -> None:
         rates,
         bill,
         issue,
+        live,
     ):
         app.register_blueprint(module.blueprint)
     app.register_blueprint(projects.one)

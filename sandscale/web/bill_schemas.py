@@ -218,3 +218,36 @@ class ItemMove(Body):
 class SectionMove(Body):
     parent: int | None = None
     before: int | None = None
+
+
+class NewPackage(Body):
+    """A package to be issued: the forms of each document, by its key."""
+
+    title: Text
+    documents: Annotated[
+        dict[
+            Annotated[str, Field(max_length=40)],
+            Annotated[list[Annotated[str, Field(max_length=8)]], Field(max_length=8)],
+        ],
+        Field(max_length=400),
+    ]
+    recipient: Text = ""
+    note: Text = ""
+
+
+class FormChange(Versioned):
+    name: Text
+
+
+class TiedCell(Body):
+    place: Text
+    ref: Text
+
+
+class NewLiveTable(Body):
+    what: Text
+    name: Text = ""
+
+
+class NeedsAsked(Body):
+    by: Literal["section", "stage"]

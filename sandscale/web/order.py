@@ -8,16 +8,20 @@ from flask import g
 from pydantic import RootModel
 
 from ..services.keeping.views import Saved
-from ..services.order import actions, reading
-from ..services.order.views import ItemNeed, OrderingView, OrderView
+from ..services.order import actions, grouped, reading
+from ..services.order.views import ItemNeed, NeedGroup, OrderedElements, OrderingView, OrderView
 from .api import answers, api, stage, writes
-from .bill_schemas import NewDelivery, NewOrder, NewOrderLine, OrderChange, OrderLineChange
+from .bill_schemas import NeedsAsked, NewDelivery, NewOrder, NewOrderLine, OrderChange, OrderLineChange
 
 blueprint = stage("order")
 
 
 class ItemNeeds(RootModel[list[ItemNeed]]):
     """The items that take a resource."""
+
+
+class NeedGroups(RootModel[list[NeedGroup]]):
+    """What the bill needs, by groups."""
 
 
 @blueprint.get("/orders")
@@ -32,6 +36,20 @@ def ordering() -> OrderingView:
 def needs(resource: int) -> Any:
     """The items of the bill that take a resource."""
     return ItemNeeds(reading.item_needs(g.actor, resource))
+
+
+@blueprint.get("/orders/needs")
+@api.validate(query=NeedsAsked, resp=answers(NeedGroups))
+def grouped_needs(query: NeedsAsked) -> Any:
+    """What the bill needs by section or by stage."""
+    return NeedGroups(grouped.needed_by(g.actor, query.by))
+
+
+@blueprint.get("/orders/elements")
+@api.validate(resp=answers(OrderedElements))
+def elements() -> OrderedElements:
+    """Which elements' materials are ordered."""
+    return grouped.ordered_elements(g.actor)
 
 
 @blueprint.post("/orders")

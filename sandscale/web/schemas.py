@@ -342,7 +342,7 @@ class NewJob(Body):
         "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
         "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof", "ground_paper",
         "bill_report", "bill_compared", "bill_given_back", "bill_exchange",
-        "to_buy", "order_list",
+        "to_buy", "order_list", "form_filled",
     ]  # fmt: skip
     sheet: int | None = None
     element: int | None = None
@@ -359,6 +359,7 @@ class NewJob(Body):
     adjustments: Annotated[list[int], Field(max_length=100)] = []
     subcontract: bool = True
     order: int | None = None
+    form: int | None = None
 
 
 class Address(Body):

@@ -22,6 +22,7 @@ from sandscale.store.models import (
     GroundSurface,
     Invitation,
     Item,
+    OwnForm,
     Person,
     Project,
     PurchaseOrder,
@@ -96,6 +97,10 @@ class Views(DemoCase):
             f"/bill/compared?before={received}&after={self.own(Bill, kind='own')}": "otherwise",
             "/order": "With waste",
             f"/order/{self.own(PurchaseOrder)}": "Together",
+            "/order?by=section": "Money EUR",
+            "/issue/package/new": "and a cover list",
+            "/issue/tables": "Give it an address",
+            f"/issue/form/{self.own(OwnForm)}": "TenderSum",
             "/issue": "Every item has a quantity and a rate.",
             "/make-ups/pad-footing": "Copy and change",
         }

@@ -35,6 +35,7 @@ from sandscale.services.ground.trenches import actions as trenches
 from sandscale.services.ground.trenches import laying
 from sandscale.services.ground.trenches.reading import network_view
 from sandscale.services.issue import documents as issue
+from sandscale.services.issue import forms, packages
 from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import allowances, dimension_lines, elements, figures
@@ -65,14 +66,17 @@ from sandscale.store.models import (
     EnquiryLine,
     Figure,
     Formation,
+    FormCell,
     GroundLine,
     GroundSurface,
+    IssuedPackage,
     Item,
     ItemLink,
     Level,
     Location,
     Membership,
     OrderLine,
+    OwnForm,
     Project,
     PurchaseOrder,
     QuantityLine,
@@ -95,6 +99,7 @@ from sandscale.store.models import (
 )
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
+from tests.services.test_packages import own_form
 
 SIZES = ("", "0.45", "1.80", "2.40+0.3", "(3.6-0.4)*2", "12")
 PIT = [[10, 8], [24, 8], [24, 18], [10, 18]]
@@ -367,6 +372,29 @@ class Walk:
 
     def delete_order(self) -> None:
         ordering.delete_order(self.actor, self.any(PurchaseOrder).id)
+
+    def package(self) -> None:
+        packages.ask_for_package(self.actor, "Tender", {"bill": ["X84"]})
+
+    def delete_package(self) -> None:
+        packages.delete_package(self.actor, self.any(IssuedPackage).id)
+
+    def own_form(self) -> None:
+        if self.dice.random() < 0.5 or not OwnForm.those(OwnForm.project, [self.actor.project_id]):
+            forms.add_form(self.actor, own_form(), "cover.xlsx")
+        else:
+            forms.replace_form(self.actor, self.any(OwnForm).id, own_form(), "again.xlsx")
+
+    def tie_cell(self) -> None:
+        refs = ("bill", f"item:{self.any(Item).id}", f"resource:{self.any(Resource).id}")
+        place = self.dice.choice(("tender_sum", "Cover sheet!B3", "Cover sheet!D9"))
+        forms.tie_cell(self.actor, self.any(OwnForm).id, place, self.dice.choice(refs))
+
+    def drop_form(self) -> None:
+        if self.dice.random() < 0.5:
+            forms.untie_cell(self.actor, self.any(FormCell).id)
+        else:
+            forms.delete_form(self.actor, self.any(OwnForm).id)
 
     def link_to_bill(self) -> None:
         elements.link_to_bill(self.actor, self.any(Element).id)
@@ -870,6 +898,7 @@ class Walk:
             self.typed_rate, self.compose, self.compose, self.change_part, self.delete_part, self.preliminary, self.period, self.issue,
             self.receive, self.match, self.merge, self.delete_bill,
             self.order, self.change_order_line, self.send_order, self.delivery, self.delete_order,
+            self.package, self.delete_package, self.own_form, self.tie_cell, self.tie_cell, self.drop_form,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

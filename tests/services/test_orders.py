@@ -16,7 +16,7 @@ from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.keeping import checking, history, walking, worker
 from sandscale.services.keeping.acting import InUse
-from sandscale.services.order import actions, reading
+from sandscale.services.order import actions, grouped, reading
 from sandscale.services.order.views import BuyView
 from sandscale.services.prices import actions as prices
 from sandscale.services.prices import enquiries
@@ -147,6 +147,34 @@ class Orders(scene.DatabaseCase):
         while mine.exists():
             history.undo(self.actor)
         self.assertEqual(self.seen(self.cement).state, "to order")
+
+    def test_needs_by_section_and_stage_add_up_to_the_whole(self) -> None:
+        other = scene.id_of(bill.add_section(self.actor, "Other walls"))
+        item = Item.get_by_id(self.item)
+        fields = {"description": "Wall", "unit": "m²", "typed_quantity": "50", "typed_reason": "x"}
+        bill.add_item(self.actor, other, fields | {"build_up": item.build_up_id})
+        whole = {row.resource: (row.net, row.gross) for row in reading.ordering_view(self.actor).resources}
+        for by, names in (("section", ["Walls", "Other walls"]), ("stage", ["not measured"])):
+            groups = grouped.needed_by(self.actor, by)
+            self.assertEqual([group.name for group in groups], names)
+            for resource, both in whole.items():
+                rows = [row for group in groups for row in group.rows if row.resource == resource]
+                self.assertEqual((sum(r.net for r in rows), sum(r.gross for r in rows)), both)
+        walls = grouped.needed_by(self.actor, "section")
+        self.assertEqual(walls[0].rows[0].gross, 2 * walls[1].rows[0].gross)
+
+    def test_an_element_is_ordered_once_all_its_materials_are(self) -> None:
+        element = scene.element(self.actor)
+        scene.line(self.actor, element, "4", "1.80", "1.80", "0.50")
+        item = Item.get_by_id(self.item)
+        bill.change_item(self.actor, item.id, item.version, {"typed_quantity": ""})
+        bill.add_link(self.actor, item.id, element, "formwork")
+        self.assertEqual(grouped.ordered_elements(self.actor).missing, [element])
+        actions.send_order(self.actor, scene.id_of(actions.order_resources(self.actor, [self.cement])))
+        found = grouped.ordered_elements(self.actor)
+        self.assertEqual((found.ordered, found.missing), ([element], []))
+        scene.line(self.actor, element, "4", "1.80", "1.80", "0.50")
+        self.assertEqual(grouped.ordered_elements(self.actor).missing, [element])
 
     def test_an_order_goes_out_by_letter_and_as_files(self) -> None:
         folder = Path(tempfile.mkdtemp())

@@ -145,6 +145,7 @@ COMMITTED = {
     "0015_worked_prices.py": "aa4ba0a5e33c1de5", "0016_allowances.py": "0c02372aae6af162",
     "0017_bills.py": "137c5a79d6d6745b",
     "0018_orders.py": "cb97e97992d6940c",
+    "0019_issued.py": "462381b43a4b574b",
     "queue_3_10.sql": "e5d7e3efc6e7fb93",
 }  # fmt: skip
 

@@ -24,6 +24,7 @@ from sandscale.services.ground.routes import actions as routes
 from sandscale.services.ground.routes import typicals
 from sandscale.services.ground.trenches import actions as trenches
 from sandscale.services.ground.trenches import laying
+from sandscale.services.issue import forms, live, packages
 from sandscale.services.keeping import jobs, worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import makeups
@@ -47,6 +48,7 @@ from sandscale.store.models import (
     EnquiryLine,
     Figure,
     GroundSurface,
+    IssuedPackage,
     Item,
     ItemLink,
     Location,
@@ -64,6 +66,7 @@ from tests import scene
 from tests.core.test_makeups import SOURCE
 from tests.services.test_any_order import worked_out
 from tests.services.test_bars import OWN
+from tests.services.test_packages import own_form
 from tests.web.test_routes import WebCase
 
 API = json.loads((Path(__file__).parents[2] / "docs/openapi.json").read_text("utf-8"))
@@ -175,7 +178,14 @@ class AnyRequest(WebCase):
             "order": order, "order_id": order, "order_line": line,
             "delivery": scene.id_of(ordering.add_delivery(actor, line, "1", now().date())),
         }  # fmt: skip
+        cover = scene.id_of(forms.add_form(actor, own_form(), "cover.xlsx"))
+        packages.ask_for_package(actor, "Tender", {"bill": ["X84"]})
         worker.work_off()
+        ground |= {
+            "own_form": cover, "form_cell": scene.id_of(forms.tie_cell(actor, cover, "tender_sum", "bill")),
+            "live_table": live.open_table(actor, "bill", "").id, "package": IssuedPackage.get(IssuedPackage.project == actor.project_id).id,
+            "key": "x" * 43, "what": "bill",
+        }  # fmt: skip
 
         def first(model: Any) -> int:
             return int(model.select().where(model.project == actor.project_id).order_by(model.id).first().id)

@@ -69,5 +69,10 @@ export const keys = {
   orders: (id: number) => ['project', id, 'orders'] as const,
   ordering: (id: number) => ['project', id, 'orders', 'needs'] as const,
   order: (id: number, order: number) => ['project', id, 'orders', order] as const,
+  issued: (id: number) => ['project', id, 'issued'] as const,
+  packages: (id: number) => ['project', id, 'issued', 'packages'] as const,
+  forms: (id: number) => ['project', id, 'issued', 'forms'] as const,
+  form: (id: number, form: number) => ['project', id, 'issued', 'forms', form] as const,
+  live: (id: number) => ['project', id, 'live-tables'] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

@@ -68,6 +68,7 @@ export function useMovedIn(queries: QueryClient) {
       // Other bills, and what is told of bills together, aren't told with their values.
       again(keys.openBills(id))
       again(keys.orders(id))
+      again(keys.issued(id))
       if (tables.has('bill')) again(keys.billList(id))
       if (['rate_part', 'item', 'build_up'].some((table) => tables.has(table)) || moved.build_ups.length)
         again(keys.parts(id))

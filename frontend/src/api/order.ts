@@ -25,3 +25,29 @@ export function useOrder(order: MaybeRefOrGetter<number>) {
       ),
   })
 }
+export function useNeedsBy(by: MaybeRefOrGetter<'section' | 'stage'>) {
+  const id = useProjectId()
+  return useQuery({
+    queryKey: computed(() => [...keys.orders(id.value), 'by', toValue(by)]),
+    queryFn: () =>
+      ask(
+        client.GET('/api/projects/{project_id}/orders/needs', {
+          params: { path: { project_id: id.value }, query: { by: toValue(by) } },
+        }),
+      ),
+  })
+}
+/** The elements whose materials are ordered, and those for which something is missing; asked for where it is shown. */
+export function useOrderedElements(asked: MaybeRefOrGetter<boolean>) {
+  const id = useProjectId()
+  return useQuery({
+    queryKey: computed(() => [...keys.orders(id.value), 'elements']),
+    queryFn: () =>
+      ask(
+        client.GET('/api/projects/{project_id}/orders/elements', {
+          params: { path: { project_id: id.value } },
+        }),
+      ),
+    enabled: () => toValue(asked),
+  })
+}

@@ -21,6 +21,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/live/{key}/{what}.csv': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A live table as it is now; whoever has it as it is isn't sent it again. */
+    get: operations['get__api_live_{key}_{what}.csv']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects': {
     parameters: {
       query?: never
@@ -1886,6 +1903,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/form-cells/{form_cell}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Let a cell of a form be. */
+    delete: operations['delete__api_projects_{project_id}_form-cells_{form_cell}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/formations/{formation}': {
     parameters: {
       query?: never
@@ -1902,6 +1936,77 @@ export interface paths {
     head?: never
     /** Change a formation. */
     patch: operations['patch__api_projects_{project_id}_formations_{formation}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/forms': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The forms of one's own. */
+    get: operations['get__api_projects_{project_id}_forms']
+    put?: never
+    /** A workbook as a form, sent as a form's file. */
+    post: operations['post__api_projects_{project_id}_forms']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/forms/{own_form}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A form with its cells. */
+    get: operations['get__api_projects_{project_id}_forms_{own_form}']
+    put?: never
+    post?: never
+    /** Take a form out. */
+    delete: operations['delete__api_projects_{project_id}_forms_{own_form}']
+    options?: never
+    head?: never
+    /** Call a form something else. */
+    patch: operations['patch__api_projects_{project_id}_forms_{own_form}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/forms/{own_form}/cells': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Tie a cell of a form to a number. */
+    post: operations['post__api_projects_{project_id}_forms_{own_form}_cells']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/forms/{own_form}/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Another file for a form. */
+    post: operations['post__api_projects_{project_id}_forms_{own_form}_file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/ground': {
@@ -2319,6 +2424,41 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/live-tables': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The live tables there are. */
+    get: operations['get__api_projects_{project_id}_live-tables']
+    put?: never
+    /** Give a table an address of its own. */
+    post: operations['post__api_projects_{project_id}_live-tables']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/live-tables/{live_table}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Withdraw a table's key. */
+    delete: operations['delete__api_projects_{project_id}_live-tables_{live_table}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/locations': {
     parameters: {
       query?: never
@@ -2718,6 +2858,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/orders/elements': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Which elements' materials are ordered. */
+    get: operations['get__api_projects_{project_id}_orders_elements']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/orders/needs': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the bill needs by section or by stage. */
+    get: operations['get__api_projects_{project_id}_orders_needs']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/orders/needs/{resource}': {
     parameters: {
       query?: never
@@ -2782,6 +2956,75 @@ export interface paths {
     put?: never
     /** Send an order. */
     post: operations['post__api_projects_{project_id}_orders_{order_id}_send']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/packages': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The packages that were issued, and what another can hold. */
+    get: operations['get__api_projects_{project_id}_packages']
+    put?: never
+    /** Have a package written and issued. */
+    post: operations['post__api_projects_{project_id}_packages']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/packages/compared': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Two packages document by document. */
+    get: operations['get__api_projects_{project_id}_packages_compared']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/packages/{package}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a package back. */
+    delete: operations['delete__api_projects_{project_id}_packages_{package}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/packages/{package}/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A package as it went out. */
+    get: operations['get__api_projects_{project_id}_packages_{package}_file']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -5745,6 +5988,32 @@ export interface components {
       version: number | null
     }
     /**
+     * DocumentChoice
+     * @description A document that a package can hold, and the forms it is written in.
+     */
+    DocumentChoice: {
+      /** Forms */
+      forms: string[]
+      /** Key */
+      key: string
+      /** Title */
+      title: string
+    }
+    /**
+     * DocumentPair
+     * @description A document in two packages: whether each holds it, and the numbers that differ.
+     */
+    DocumentPair: {
+      /** After */
+      after: boolean
+      /** Before */
+      before: boolean
+      /** Differs */
+      differs: components['schemas']['ToldPair'][]
+      /** Title */
+      title: string
+    }
+    /**
      * DoubtView
      * @description Levels of a survey that look wrong in one way; ``decided`` what was decided of the kind.
      */
@@ -6538,6 +6807,89 @@ export interface components {
       /** Name */
       name: string
     }
+    /**
+     * FormBrief
+     * @description A form in a list.
+     */
+    FormBrief: {
+      /** Cells */
+      cells: number
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+    }
+    /**
+     * FormCellView
+     * @description A cell of a form and the number in it; ``sheet`` and ``cell`` are where it is, empty where the form
+     *     has no such place; ``says`` is why it isn't filled.
+     */
+    FormCellView: {
+      /** Cell */
+      cell: string
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Place */
+      place: string
+      /** Ref */
+      ref: string
+      /** Says */
+      says: string
+      /** Sheet */
+      sheet: string
+      /** Unit */
+      unit: string
+      /** Value */
+      value: number | null
+      /** Version */
+      version: number
+    }
+    /** FormChange */
+    FormChange: {
+      /** Name */
+      name: string
+      /** Version */
+      version: number
+    }
+    /**
+     * FormSheet
+     * @description A sheet of a form: its rows, each with its number and the texts of its cells, and which cells hold a
+     *     formula (``C4``). ``more`` rows aren't shown.
+     */
+    FormSheet: {
+      /** Formulas */
+      formulas: string[]
+      /** Hidden */
+      hidden: boolean
+      /** More */
+      more: number
+      /** Name */
+      name: string
+      /** Rows */
+      rows: string[][]
+    }
+    /**
+     * FormView
+     * @description A form of one's own with its cells, and the ranges it names.
+     */
+    FormView: {
+      /** Cells */
+      cells: components['schemas']['FormCellView'][]
+      /** File */
+      file: string
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Names */
+      names: string[]
+      /** Sheets */
+      sheets: components['schemas']['FormSheet'][]
+      /** Version */
+      version: number
+    }
     /** FormationChange */
     FormationChange: {
       /** At */
@@ -6639,6 +6991,11 @@ export interface components {
       version: number
     }
     /**
+     * Forms
+     * @description The forms of a project.
+     */
+    Forms: components['schemas']['FormBrief'][]
+    /**
      * Found
      * @description What was found, the best first.
      */
@@ -6728,6 +7085,29 @@ export interface components {
       surveys: components['schemas']['SurveyBrief'][]
       /** Typicals */
       typicals: components['schemas']['TypicalBrief'][]
+    }
+    /**
+     * GroupNeed
+     * @description How much of a resource a section or stage takes.
+     */
+    GroupNeed: {
+      /** Gross */
+      gross: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'labour' | 'plant' | 'material' | 'sundries' | 'subcontract'
+      /** Money */
+      money: string
+      /** Name */
+      name: string
+      /** Net */
+      net: string
+      /** Resource */
+      resource: number
+      /** Unit */
+      unit: string
     }
     /**
      * GroupTotal
@@ -6956,6 +7336,22 @@ export interface components {
      * @description What changed since the last issue.
      */
     IssueChanges: components['schemas']['IssueChange'][]
+    /**
+     * IssuedDocument
+     * @description A document of a package: its file's name and size, and the numbers it tells.
+     */
+    IssuedDocument: {
+      /** Bytes */
+      bytes: number
+      /** Form */
+      form: string
+      /** Name */
+      name: string
+      /** Title */
+      title: string
+      /** Told */
+      told: components['schemas']['Told'][]
+    }
     /** ItemBlock */
     ItemBlock: {
       /** Items */
@@ -7768,6 +8164,37 @@ export interface components {
       shelf: number
     }
     /**
+     * LiveTableView
+     * @description A live table: what it shows, who made it, when it was read last. ``path`` is its address; told once,
+     *     when it is made.
+     */
+    LiveTableView: {
+      /** By */
+      by: string
+      /** Id */
+      id: number
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string
+      /** Name */
+      name: string
+      /** Path */
+      path: string
+      /** Read */
+      read: string | null
+      /** What */
+      what: string
+      /** Withdrawn */
+      withdrawn: string | null
+    }
+    /**
+     * LiveTables
+     * @description The live tables of a project.
+     */
+    LiveTables: components['schemas']['LiveTableView'][]
+    /**
      * LocationView
      * @description A location, and how many elements it holds.
      */
@@ -8284,6 +8711,23 @@ export interface components {
       triangles: number[][]
     }
     /**
+     * NeedGroup
+     * @description What a section or stage takes.
+     */
+    NeedGroup: {
+      /** Money */
+      money: string
+      /** Name */
+      name: string
+      /** Rows */
+      rows: components['schemas']['GroupNeed'][]
+    }
+    /**
+     * NeedGroups
+     * @description What the bill needs, by groups.
+     */
+    NeedGroups: components['schemas']['NeedGroup'][]
+    /**
      * NeedView
      * @description An item of the bill, and how much of a resource it needs, in the resource's unit.
      */
@@ -8306,6 +8750,14 @@ export interface components {
      * @description Items that need a resource.
      */
     Needs: components['schemas']['NeedView'][]
+    /** NeedsAsked */
+    NeedsAsked: {
+      /**
+       * By
+       * @enum {string}
+       */
+      by: 'section' | 'stage'
+    }
     /**
      * NetworkBrief
      * @description A network as the list shows it, by its element.
@@ -8969,6 +9421,11 @@ export interface components {
        */
       file?: ('pdf' | 'xlsx' | 'csv' | 'dxf' | 'zip') | null
       /**
+       * Form
+       * @default null
+       */
+      form?: number | null
+      /**
        * Grouped
        * @default []
        */
@@ -8996,6 +9453,7 @@ export interface components {
         | 'bill_exchange'
         | 'to_buy'
         | 'order_list'
+        | 'form_filled'
       /**
        * Names
        * @default []
@@ -9128,6 +9586,16 @@ export interface components {
        */
       split?: ('stage' | 'stretch' | 'band' | 'layer' | 'kind') | ''
     }
+    /** NewLiveTable */
+    NewLiveTable: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** What */
+      what: string
+    }
     /** NewMember */
     NewMember: {
       /**
@@ -9237,6 +9705,28 @@ export interface components {
       number?: string
       /** Resource */
       resource: number
+    }
+    /**
+     * NewPackage
+     * @description A package to be issued: the forms of each document, by its key.
+     */
+    NewPackage: {
+      /** Documents */
+      documents: {
+        [key: string]: string[]
+      }
+      /**
+       * Note
+       * @default
+       */
+      note?: string
+      /**
+       * Recipient
+       * @default
+       */
+      recipient?: string
+      /** Title */
+      title: string
     }
     /**
      * NewPart
@@ -9774,6 +10264,16 @@ export interface components {
       version: number
     }
     /**
+     * OrderedElements
+     * @description Elements whose materials are all ordered, and those for which something is missing.
+     */
+    OrderedElements: {
+      /** Missing */
+      missing: number[]
+      /** Ordered */
+      ordered: number[]
+    }
+    /**
      * OrderingView
      * @description What the bill needs, and the orders there are; hours of labour and plant together; ``unexplained`` is
      *     the items' money that is in no resource.
@@ -9795,6 +10295,63 @@ export interface components {
      * @description The person's projects, an invitation just taken up among them.
      */
     OwnProjects: components['schemas']['ProjectBrief'][]
+    /**
+     * PackageView
+     * @description A package as it was issued; ``total`` is its bill's.
+     */
+    PackageView: {
+      /** Bill */
+      bill: number
+      /** Bytes */
+      bytes: number
+      /** Currency */
+      currency: string
+      /** Documents */
+      documents: components['schemas']['IssuedDocument'][]
+      /** File */
+      file: string
+      /** Id */
+      id: number
+      /** Issued By */
+      issued_by: string
+      /**
+       * Issued On
+       * Format: date
+       */
+      issued_on: string
+      /** Note */
+      note: string
+      /** Number */
+      number: number
+      /** Recipient */
+      recipient: string
+      /** Title */
+      title: string
+      /** Total */
+      total: string
+      /** Version */
+      version: number
+    }
+    /**
+     * PackagesCompared
+     * @description Two packages held against one another, document by document.
+     */
+    PackagesCompared: {
+      after: components['schemas']['PackageView']
+      before: components['schemas']['PackageView']
+      /** Documents */
+      documents: components['schemas']['DocumentPair'][]
+    }
+    /**
+     * PackagesView
+     * @description The packages, the last first, and the documents that another can hold.
+     */
+    PackagesView: {
+      /** Choices */
+      choices: components['schemas']['DocumentChoice'][]
+      /** Packages */
+      packages: components['schemas']['PackageView'][]
+    }
     /**
      * PairView
      * @description An item of one bill and what it is in the other; ``moved`` is by how much its amount is more there.
@@ -12295,6 +12852,13 @@ export interface components {
       /** Value */
       value: number
     }
+    /** TiedCell */
+    TiedCell: {
+      /** Place */
+      place: string
+      /** Ref */
+      ref: string
+    }
     /** Titled */
     Titled: {
       /** Title */
@@ -12306,6 +12870,32 @@ export interface components {
     ToShelf: {
       /** Shelf */
       shelf: number
+    }
+    /**
+     * Told
+     * @description A number that a document tells, as it was shown.
+     */
+    Told: {
+      /** Name */
+      name: string
+      /** Unit */
+      unit: string
+      /** Value */
+      value: string
+    }
+    /**
+     * ToldPair
+     * @description A number in two issues of a document; empty where one doesn't tell it.
+     */
+    ToldPair: {
+      /** After */
+      after: string
+      /** Before */
+      before: string
+      /** Name */
+      name: string
+      /** Unit */
+      unit: string
     }
     /**
      * Totals
@@ -12736,6 +13326,19 @@ export interface operations {
         }
       }
     }
+  }
+  'get__api_live_{key}_{what}.csv': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        key: string
+        what: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
   }
   get__api_projects: {
     parameters: {
@@ -17357,6 +17960,38 @@ export interface operations {
       }
     }
   }
+  'delete__api_projects_{project_id}_form-cells_{form_cell}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        form_cell: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_formations_{formation}': {
     parameters: {
       query?: never
@@ -17404,6 +18039,236 @@ export interface operations {
         'application/json': components['schemas']['FormationChange']
       }
     }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_forms': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Forms']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_forms': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_forms_{own_form}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        own_form: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['FormView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_forms_{own_form}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        own_form: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_forms_{own_form}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        own_form: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FormChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_forms_{own_form}_cells': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        own_form: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TiedCell']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_forms_{own_form}_file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        own_form: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
     responses: {
       /** @description OK */
       200: {
@@ -18417,6 +19282,104 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_live-tables': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LiveTables']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_live-tables': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewLiveTable']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LiveTableView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_live-tables_{live_table}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        live_table: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['LiveTableView']
         }
       }
       /** @description Unprocessable Content */
@@ -19494,6 +20457,70 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_orders_elements': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['OrderedElements']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_orders_needs': {
+    parameters: {
+      query: {
+        by: 'section' | 'stage'
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['NeedGroups']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_orders_needs_{resource}': {
     parameters: {
       query?: never
@@ -19693,6 +20720,151 @@ export interface operations {
         }
       }
     }
+  }
+  'get__api_projects_{project_id}_packages': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PackagesView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_packages': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewPackage']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['JobView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_packages_compared': {
+    parameters: {
+      query: {
+        before: number
+        after: number
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['PackagesCompared']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_packages_{package}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        package: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_packages_{package}_file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        package: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: never
   }
   'delete__api_projects_{project_id}_parts_{rate_part}': {
     parameters: {

@@ -7,13 +7,17 @@ import { useProjectId } from '../api/project'
 import { useNotices } from './notices'
 
 const props = defineProps<{
-  kind: Schemas['NewJob']['kind']
+  kind?: Schemas['NewJob']['kind']
+  /** What begins it, where it isn't a file that is asked for and taken. */
+  send?: () => Promise<Schemas['JobView']>
+  disabled?: boolean
   sheet?: number
   /** What else is asked of it. */
   asks?: Partial<Omit<Schemas['NewJob'], 'kind' | 'sheet'>>
   plain?: boolean
   primary?: boolean
 }>()
+const emit = defineEmits<{ done: [] }>()
 const project = useProjectId()
 const notices = useNotices()
 const job = ref<Schemas['JobView'] | null>(null)
@@ -24,12 +28,14 @@ const path = (id: number) => ({ params: { path: { project_id: project.value, job
 async function begin() {
   if (job.value) return
   try {
-    job.value = await ask(
-      client.POST('/api/projects/{project_id}/jobs', {
-        params: { path: { project_id: project.value } },
-        body: { kind: props.kind, sheet: props.sheet ?? null, ...props.asks },
-      }),
-    )
+    job.value = await (props.send
+      ? props.send()
+      : ask(
+          client.POST('/api/projects/{project_id}/jobs', {
+            params: { path: { project_id: project.value } },
+            body: { kind: props.kind!, sheet: props.sheet ?? null, ...props.asks },
+          }),
+        ))
     watchOver()
   } catch (error) {
     job.value = null
@@ -48,7 +54,8 @@ function watchOver() {
     const { state, said, id } = job.value!
     if (state === 'waiting' || state === 'running') return watchOver()
     job.value = null
-    if (state === 'done') take(id)
+    if (state === 'done' && props.send) emit('done')
+    else if (state === 'done') take(id)
     else if (state === 'failed') notices.show({ sentence: said, remedy: '' })
   }, 350)
 }
@@ -75,8 +82,10 @@ async function stop() {
     {{ job.state === 'waiting' ? 'waiting' : `${Math.round(job.done * 100)} %` }}
     <NButton text type="primary" @click="stop">stop</NButton>
   </span>
-  <NButton v-else-if="plain" text @click="begin"><slot /></NButton>
-  <NButton v-else :type="primary ? 'primary' : 'default'" @click="begin"><slot /></NButton>
+  <NButton v-else-if="plain" text :disabled="disabled" @click="begin"><slot /></NButton>
+  <NButton v-else :type="primary ? 'primary' : 'default'" :disabled="disabled" @click="begin"
+    ><slot
+  /></NButton>
 </template>
 
 <style scoped>

@@ -6,10 +6,13 @@ import { useProjectId, useWalk } from '../api/project'
 import type { Schemas } from '../api/client'
 import { precise, shown } from './numbers'
 import { useWalkStore } from './walk'
+import TieHere from './TieHere.vue'
+import { useTying } from './tying'
 import NumberHistory from './NumberHistory.vue'
 import WorkingPart from './WorkingPart.vue'
 
 const walk = useWalkStore()
+const tying = useTying()
 const project = useProjectId()
 const { data, error } = useWalk(() => walk.focus)
 const view = computed(() =>
@@ -39,6 +42,7 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
     </NButton>
     <!-- What a stage puts in the working's place, and below it, beside the table. -->
     <div v-show="!walk.folded" id="in-place"></div>
+    <TieHere v-if="tying.waiting && !walk.folded" :number="view?.ref ?? ''" />
     <div v-if="!walk.folded" class="scroll number">
       <template v-if="working && view">
         <h2>{{ working.name }}</h2>

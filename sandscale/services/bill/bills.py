@@ -3,6 +3,8 @@ stays so."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -10,7 +12,16 @@ from typing import Any
 from ...core.numbers.entry import kept, read_entry
 from ...core.pricing.bill import MEASURED
 from ...core.refusals import BadEntry
-from ...store.models import Adjustment, Bill, Item, ItemLink, RatePart, Section
+from ...store.models import (
+    Adjustment,
+    Bill,
+    IssuedPackage,
+    Item,
+    ItemLink,
+    Project,
+    RatePart,
+    Section,
+)
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
@@ -74,6 +85,10 @@ def delete_bill(actor: Actor, bill_id: int) -> Saved:
     row = find(Bill, actor, bill_id)
     if row.kind == "own":
         raise InUse("A project keeps a bill of its own.", remedy="Delete what is in it instead.")
+    if (package := next(iter(IssuedPackage.those(IssuedPackage.bill, [row.id])), None)) is not None:
+        raise InUse(
+            f"Package {package.number} went out with this bill.", remedy="Take the package back first."
+        )
     with recording(actor, f"Bill {row.title} deleted") as log:
         places = ordered_sections(row.id)
         items = Item.those(Item.section, [place.section.id for place in places])
@@ -98,25 +113,56 @@ def issue_bill(actor: Actor, title: str, dated: date) -> Saved:
     Raises:
         BadEntry: the title is empty.
     """
-    own = own_bill(actor.project_id)
+    frozen = own_as_it_is(actor.project_id)
     with recording(actor, f"Bill {title.strip()} issued") as log:
-        bill = new_bill(log, "issued", title, dated, period=own.period)
-        made: dict[int | None, int | None] = {None: None}
-        places = ordered_sections(own.id)
-        for place in places:
-            section = place.section
-            fields = {name: getattr(section, name) for name in ("title", "position", "number")}
-            fields["parent"] = made[section.parent_id]
-            made[section.id] = log.insert(Section, bill=bill.id, **fields).id
-        items = Item.those(Item.section, [place.section.id for place in places], Item.position, Item.id)
-        log.insert_all(Item, [{"section": made[item.section_id], **_frozen(item)} for item in items])
-        for row in adjustments_of(own.id):
-            fields = {"position": row.position, "name": row.name, "percent": row.percent, "base": row.base}
-            log.insert(Adjustment, bill=bill.id, **fields)
+        bill = keep_issued(log, title, dated, frozen)
     return log.saved(bill)
 
 
-def _frozen(item: Item) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Frozen:
+    """A bill as it was at one moment: its sections outer first, its items, its adjustments; with the rows
+    they came from."""
+
+    currency: str
+    period: str
+    sections: Sequence[Section]
+    items: Sequence[tuple[int, dict[str, Any]]]
+    adjustments: Sequence[Adjustment]
+
+
+def own_as_it_is(project_id: int) -> Frozen:
+    """The project's own bill as it is now, every quantity, rate and amount typed."""
+    own = own_bill(project_id)
+    sections = [place.section for place in ordered_sections(own.id)]
+    items = Item.those(Item.section, [section.id for section in sections], Item.position, Item.id)
+    composed = RatePart.column(RatePart.item, RatePart.item, [item.id for item in items])
+    return Frozen(
+        Project.get_by_id(project_id).currency, own.period, sections,
+        [(item.section_id, _frozen(item, item.id in composed)) for item in items], adjustments_of(own.id),
+    )  # fmt: skip
+
+
+def keep_issued(log: Recording, title: str, dated: date, frozen: Frozen) -> Bill:
+    """A bill as it went out, as a bill of the project's.
+
+    Raises:
+        BadEntry: the title is empty.
+    """
+    bill = new_bill(log, "issued", title, dated, period=frozen.period, currency=frozen.currency)
+    made: dict[int | None, int | None] = {None: None}
+    for section in frozen.sections:
+        fields = {name: getattr(section, name) for name in ("title", "position", "number")}
+        fields["parent"] = made[section.parent_id]
+        made[section.id] = log.insert(Section, bill=bill.id, **fields).id
+    log.insert_all(Item, [{"section": made[section], **item} for section, item in frozen.items])
+    for row in frozen.adjustments:
+        fields = {"position": row.position, "name": row.name, "percent": row.percent, "base": row.base}
+        log.insert(Adjustment, bill=bill.id, **fields)
+    return bill
+
+
+def _frozen(item: Item, composite: bool) -> dict[str, Any]:
     """An item as it goes out, with all that it comes to typed."""
     rate = "" if item.rate is None else text(item.rate)
     return {
@@ -124,7 +170,7 @@ def _frozen(item: Item) -> dict[str, Any]:
         "note": item.note, "number": item.number, "client_text": item.client_text, "place": "",
         "typed_quantity": text(item.quantity) if item.kind in MEASURED else "", "typed_reason": "as issued",
         "typed_rate": rate, "rate_reason": "as issued" if rate else "",
-        "typed_amount": text(item.amount) if item.typed_amount else "",
+        "typed_amount": text(item.amount) if item.typed_amount else "", "composite": composite,
     }  # fmt: skip
 
 

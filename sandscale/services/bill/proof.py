@@ -81,6 +81,11 @@ def prove(project_id: int) -> None:
     own = Bill.select().where((Bill.project == project_id) & (Bill.kind == "own")).count()
     if own != 1:
         raise Refusal(f"It has {own} bills of its own; a project has one.")
+    loose = Item.select().join(Section).join(Bill).where(
+        (Item.project == project_id) & Item.composite & (Bill.kind != "issued")
+    )  # fmt: skip
+    if loose.exists():
+        raise Refusal("An item of a bill that wasn't issued was composed without parts.")
     outer = Section.alias()
     astray = Section.select().join(outer, on=(Section.parent == outer.id)).where(
         (Section.project == project_id) & (Section.bill != outer.bill)

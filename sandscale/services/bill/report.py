@@ -91,6 +91,16 @@ def most(actor: Actor, bill_id: int | None = None, share: float = MOST_OF_IT) ->
     return MostView(items=told, of=len(items), share=float(together / whole) if whole else 0.0)
 
 
+def shares_of(bill: Bill, by: GroupedBy) -> dict[int, _Weights]:
+    """How much of each item of a bill belongs to each group, in shares of 1; the groups in their order."""
+    grouped, found = _Grouping(bill, [], {}, {}), dict[int, _Weights]()
+    for item in grouped.items:
+        weights = grouped.weights(by, item)
+        whole = sum(weights.values(), Decimal(0))
+        found[item] = {name: weight / whole for name, weight in weights.items()}
+    return found
+
+
 def _chosen(bill: Bill, ids: set[int], items: Iterable[_Money]) -> tuple[Adjusted, ...]:
     """The chosen adjustments, taken on what counts; one that is taken after another that isn't chosen is
     taken on the total so far."""

@@ -213,10 +213,10 @@ def _bill(actor: Actor, ref: str, bill_id: str = "") -> WalkView:
 
 
 STEPS = {
-    "item": Step(1, _item),
-    "item-quantity": Step(1, _item_quantity),
-    "item-rate": Step(1, _item_rate),
-    "section": Step(1, _section),
+    "item": Step(1, _item, Item),
+    "item-quantity": Step(1, _item_quantity, Item),
+    "item-rate": Step(1, _item_rate, Item),
+    "section": Step(1, _section, Section),
     "bill": Step(0, _bill),
-    "bill-of": Step(1, _bill),
+    "bill-of": Step(1, _bill, Bill),
 }

@@ -76,7 +76,7 @@ def paper_of_whole(actor: Actor, by: SummedBy, kind: PaperFile, progress: Progre
     name, heads = file_name(f"{project.name} whole job"), _heads(seen)
     if kind == "xlsx":
         return f"{name}.xlsx", whole_xlsx.write(f"{project.name}: the whole job by {by}", heads, seen.rows)
-    table = _whole_table(seen, heads)
+    table = whole_table(seen)
     if kind == "csv":
         return f"{name}.csv", csv_of(table)
     if kind != "pdf":
@@ -93,13 +93,14 @@ def _heads(seen: WholeView) -> list[str]:
     return [head or none for head in seen.heads]
 
 
-def _whole_table(seen: WholeView, heads: Sequence[str]) -> ChainageTable:
+def whole_table(seen: WholeView) -> ChainageTable:
+    """The whole job as a table: a row for each quantity."""
     units = [row.unit for row in seen.rows]
     columns = [
         TableColumn("Quantity", "", [row.name for row in seen.rows]), TableColumn("Unit", "", units),
         *(
             TableColumn(head, "", [row.values[n] or None for row in seen.rows], units=units)
-            for n, head in enumerate(heads)
+            for n, head in enumerate(_heads(seen))
         ),
         TableColumn("Whole", "", [row.whole for row in seen.rows], units=units),
     ]  # fmt: skip

@@ -181,9 +181,9 @@ def _block(actor: Actor, ref: str, element_id: str, at: str) -> WalkView:
 
 
 STEPS = {
-    "survey": Step(1, _survey),
-    "surface": Step(1, _surface),
-    "formation": Step(1, _formation),
+    "survey": Step(1, _survey, Survey),
+    "surface": Step(1, _surface, GroundSurface),
+    "formation": Step(1, _formation, Formation),
     "earth-row": Step(2, _row),
     "earth-block": Step(2, _block),
     **TRENCH_STEPS,

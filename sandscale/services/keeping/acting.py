@@ -26,6 +26,7 @@ _WORDS = {
     "TypicalSection": "typical section", "Route": "route", "RouteCorner": "corner", "RouteLevel": "level",
     "RouteChange": "change of section", "RouteStretch": "stretch", "NamedQuantity": "named quantity",
     "EnquiryLine": "line of the enquiry", "EnquirySupplier": "supplier of the enquiry",
+    "IssuedPackage": "package", "OwnForm": "form", "FormCell": "cell of the form",
 }  # fmt: skip
 
 

@@ -7,6 +7,8 @@ import hashlib
 from ...store.models import StoredFile
 from . import quotas
 
+PACKAGE = "application/zip"  # the media type of a file of several
+
 
 def keep_file(project_id: int, name: str, media_type: str, content: bytes) -> StoredFile:
     """Keep a file in a project. Outside the change log: a file never changes, and redo needs it after an

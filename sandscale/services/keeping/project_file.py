@@ -25,8 +25,10 @@ from ...store.changes import restored, snapshot
 from ...store.database import database
 from ...store.models import (
     PROJECT_TABLES,
+    FormCell,
     Membership,
     Project,
+    ProjectRow,
     Resource,
     Revision,
     Section,
@@ -38,6 +40,7 @@ from .acting import Actor
 from .file_rows import check_row
 from .graph import settle_afresh
 from .stages import parts
+from .walking import renumbered
 
 Row = dict[str, Any]
 # What the database says of values from a file that its columns don't take.
@@ -114,6 +117,10 @@ def _rows(model: Any, ids: list[int], numbers: dict[str, dict[int, int]]) -> Ite
                 kept["content"] = base64.b64encode(found[row_id].content).decode("ascii")
             if model is Resource:
                 kept["chosen"] = numbers["chosen"].get(kept["chosen"])
+            if model is FormCell:  # a row that is gone has the number 0
+                kept["ref"] = renumbered(
+                    kept["ref"], lambda table, row: numbers[table._meta.table_name].get(row, 0)
+                )
             if "shelf" in kept:
                 kept["shelf"] = kept["shelf_number"] = None  # a shelf is not part of a project
             yield kept
@@ -188,6 +195,8 @@ class _Arriving:
         if model is Resource and fields["chosen"] is not None:
             self.chosen.append((number, fields["chosen"]))
             fields["chosen"] = None
+        if model is FormCell:
+            fields["ref"] = renumbered(fields["ref"], lambda table, row: self._row_of(table, row, number))
         own = any(field.rel_model is model for field in model._meta.refs)
         for name, field in model._meta.fields.items():
             if isinstance(field, ForeignKeyField) and name != "project" and fields.get(name) is not None:
@@ -234,6 +243,13 @@ class _Arriving:
             told = f" It refers to row {str(number)[:20]} of “{target}”, which isn't there."
             raise _row_refused(self.table, row, told)
         return known[number - 1]
+
+    def _row_of(self, table: type[ProjectRow], named: int, row: int) -> int:
+        """The id of a row that a reference names; 0 where it was gone."""
+        known = self.ids.get(table._meta.table_name, [])
+        if named > len(known):
+            raise _row_refused(self.table, row, f" It names row {named} of “{table._meta.table_name}”.")
+        return known[named - 1] if named else 0
 
     def _fields(self, model: Any, kept: Row, number: int) -> Row:
         """A row's columns as the table takes them; exactly the columns a project file has."""

@@ -16,7 +16,7 @@ from functools import lru_cache
 
 from ...core.numbers.rounding import DEFAULT_PLACES
 from ...core.numbers.working import Number, Working, shown
-from ...store.models import Project
+from ...store.models import Project, ProjectRow
 from .acting import Actor, Missing
 from .stages import parts
 from .views import PaperRowView, WalkLink, WalkView, WorkingView
@@ -27,10 +27,13 @@ MOST_LINKS = 60  # neighbours told on one side
 @dataclass(frozen=True)
 class Step:
     """A kind of reference: how many parts follow its name (the first a row's id), and what tells its
-    number."""
+    number.
+
+    ``row``: the table whose row the first part is the id of, so that it can be kept."""
 
     parts: int
     tell: Callable[..., WalkView]
+    row: type[ProjectRow] | None = None
 
 
 @lru_cache(maxsize=1)
@@ -51,6 +54,24 @@ def walk(actor: Actor, ref: str) -> WalkView:
     if step is None or not fits or (rest and not rest[0].isdecimal()):
         raise Missing(f"“{ref[:60]}” names no number of this project.")
     return step.tell(actor, ref, *rest)
+
+
+def renumbered(ref: str, number: Callable[[type[ProjectRow], int], int]) -> str:
+    """A reference that can be kept, with another number for the row it names.
+
+    Raises:
+        Missing: it is none, or names a number that comes and goes.
+    """
+    kind, *rest = ref.split(":")
+    step = steps().get(kind)
+    fits = step is not None and len(rest) == step.parts and (not rest or step.row is not None)
+    if step is None or not fits or (rest and not rest[0].isdecimal()):
+        raise Missing(
+            f"“{ref[:60]}” names no number that can be kept.", remedy="Walk to a quantity or amount."
+        )
+    if step.row is None:
+        return ref
+    return ":".join((kind, str(number(step.row, int(rest[0]))), *rest[1:]))
 
 
 def view_of(

@@ -218,7 +218,7 @@ def _taken_off(gross: float, voids: Sequence[float]) -> str:
 
 
 STEPS = {
-    "quantity": Step(2, _quantity),
-    "line": Step(1, _line),
-    "figure": Step(1, _figure),
+    "quantity": Step(2, _quantity, Element),
+    "line": Step(1, _line, DimensionLine),
+    "figure": Step(1, _figure, Figure),
 }

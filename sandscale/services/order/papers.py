@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from ...core.numbers.working import shown
 from ...core.refusals import BadEntry
 from ...reports import bill_tables
@@ -12,8 +14,9 @@ from ..keeping.acting import Actor
 from ..keeping.jobs import Outcome, Progress, reader_of
 from ..keeping.project_file import file_name
 from ..people.letters import send
+from .grouped import NeededBy, needed_by
 from .reading import order_view, ordering_view
-from .views import BuyView, OrderView
+from .views import BuyView, NeedGroup, OrderView
 
 
 def to_buy_of(job: Job, _progress: Progress) -> Outcome:
@@ -22,11 +25,29 @@ def to_buy_of(job: Job, _progress: Progress) -> Outcome:
     view = ordering_view(actor)
     kinds = ("labour", "plant", "material", "sundries", "subcontract")
     by_kind = [(kind, [row for row in view.resources if row.kind == kind]) for kind in kinds]
-    tables = [_needs(kind.capitalize(), rows) for kind, rows in by_kind if rows]
+    tables = [needs_table(kind.capitalize(), rows) for kind, rows in by_kind if rows]
+    for by in get_args(NeededBy):
+        tables.append(_by(by, needed_by(actor, by)))
     return _written(actor, job.arguments.get("file", "pdf"), "What to buy", tables)
 
 
-def _needs(name: str, rows: list[BuyView]) -> ChainageTable:
+def _by(by: NeededBy, groups: list[NeedGroup]) -> ChainageTable:
+    rows = [(group.name, row) for group in groups for row in group.rows]
+    columns = [
+        TableColumn(by.capitalize(), "", [name for name, _ in rows]),
+        TableColumn("Resource", "", [row.name for _, row in rows]),
+        TableColumn("Unit", "", [row.unit for _, row in rows]),
+        TableColumn("Net", "", [float(row.net) for _, row in rows]),
+        TableColumn("With waste", "", [float(row.gross) for _, row in rows]),
+        TableColumn(
+            "Money", "", [float(row.money) for _, row in rows], total=float(sum(row.money for _, row in rows))
+        ),
+    ]  # fmt: skip
+    return ChainageTable(f"By {by}", columns, held=2)
+
+
+def needs_table(name: str, rows: list[BuyView]) -> ChainageTable:
+    """What is needed and bought of some resources, as a table."""
     columns = [
         TableColumn("Resource", "", [r.name for r in rows]), TableColumn("Unit", "", [r.unit for r in rows]),
         TableColumn("Net", "", [float(r.net) for r in rows]),

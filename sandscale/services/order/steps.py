@@ -35,4 +35,4 @@ def _need(actor: Actor, ref: str, resource_id: str) -> WalkView:
     return view_of(ref, working, comes, goes, [] if items else ["No item of the bill takes it."])
 
 
-STEPS = {"need": Step(1, _need)}
+STEPS = {"need": Step(1, _need, Resource)}

@@ -112,3 +112,30 @@ class ItemNeed(View):
     net: Decimal
     gross: Decimal
     money: Decimal
+
+
+class GroupNeed(View):
+    """How much of a resource a section or stage takes."""
+
+    resource: int
+    name: str
+    kind: Group
+    unit: str
+    net: Decimal
+    gross: Decimal
+    money: Decimal
+
+
+class NeedGroup(View):
+    """What a section or stage takes."""
+
+    name: str
+    money: Decimal
+    rows: list[GroupNeed]
+
+
+class OrderedElements(View):
+    """Elements whose materials are all ordered, and those for which something is missing."""
+
+    ordered: list[int]
+    missing: list[int]

@@ -6,6 +6,7 @@ import smtplib
 import ssl
 from email.message import EmailMessage
 from email.utils import formatdate, make_msgid
+from mimetypes import guess_type
 from urllib.parse import unquote, urlsplit
 
 from ...settings import mail, mail_from
@@ -14,8 +15,8 @@ from ..keeping.jobs import Later
 PATIENCE = 20.0  # seconds
 
 
-def send(to: str, subject: str, text: str, table: tuple[str, bytes] | None = None) -> None:
-    """Hand a letter to the relay that the settings name, with a CSV file's name and content beside it.
+def send(to: str, subject: str, text: str, file: tuple[str, bytes] | None = None) -> None:
+    """Hand a letter to the relay that the settings name, with a file's name and content beside it.
 
     Raises:
         Later: it can't be reached, or didn't take the letter.
@@ -25,8 +26,9 @@ def send(to: str, subject: str, text: str, table: tuple[str, bytes] | None = Non
     letter["From"], letter["To"], letter["Subject"] = mail_from(), to, " ".join(subject.split())
     letter["Date"], letter["Message-ID"] = formatdate(localtime=False), make_msgid(domain="sandscale")
     letter.set_content(text)
-    if table is not None:
-        letter.add_attachment(table[1], maintype="text", subtype="csv", filename=table[0])
+    if file is not None:
+        main, _, sub = (guess_type(file[0])[0] or "application/octet-stream").partition("/")
+        letter.add_attachment(file[1], maintype=main, subtype=sub, filename=file[0])
     try:
         with _connected(relay.scheme, relay.hostname or "", relay.port or 0) as connection:
             if relay.username:

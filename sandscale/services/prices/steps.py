@@ -147,4 +147,8 @@ def _answer(actor: Actor, ref: str, answer_id: str) -> WalkView:
     return view_of(ref, working, [], goes)
 
 
-STEPS = {"resource": Step(1, _resource), "quote": Step(1, _quote), "answer": Step(1, _answer)}
+STEPS = {
+    "resource": Step(1, _resource, Resource),
+    "quote": Step(1, _quote, Quote),
+    "answer": Step(1, _answer, Answer),
+}

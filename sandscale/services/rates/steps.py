@@ -202,8 +202,8 @@ def _reference(actor: Actor, ref: str, build_up_id: str, line_id: str) -> WalkVi
 
 
 STEPS = {
-    "item-size": Step(1, _item_size),
-    "reference": Step(2, _reference),
-    "build-up": Step(1, _build_up),
-    "build-up-line": Step(1, _build_up_line),
+    "item-size": Step(1, _item_size, Item),
+    "reference": Step(2, _reference, BuildUp),
+    "build-up": Step(1, _build_up, BuildUp),
+    "build-up-line": Step(1, _build_up_line, BuildUpLine),
 }

@@ -14,6 +14,7 @@ from ...formats.packed import AS_IT_CAME
 from ...formats.packed import MEDIA_TYPE as LEVELS
 from ...formats.page import LARGEST_SIDE
 from ...store.models import Revision, ScaleArea, Sheet, StoredFile
+from ..keeping.files import PACKAGE
 from ..keeping.proving import refuse_empty, refuse_other
 from ..measure.actions.figures import geometry_of
 from ..measure.measuring import scale_of
@@ -23,7 +24,7 @@ SMALLEST_SCALE, LARGEST_SCALE = 1e-9, 1e6  # metres to a sheet unit
 
 def _file(row: dict[str, Any]) -> None:
     refuse_empty(row, "name")
-    refuse_other(row, "media_type", (*drawing_file.MEDIA_TYPES, AS_IT_CAME, LEVELS, WORKBOOK))
+    refuse_other(row, "media_type", (*drawing_file.MEDIA_TYPES, AS_IT_CAME, LEVELS, WORKBOOK, PACKAGE))
     if hashlib.sha256(row["content"]).hexdigest() != row["sha256"]:
         raise Refusal(f"“{row['name']}” is not the file it was.")
 

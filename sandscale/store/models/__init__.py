@@ -51,6 +51,7 @@ from .ground import (
     TrenchRun,
     TypicalSection,
 )
+from .issued import FormCell, IssuedPackage, LiveTable, OwnForm
 from .keeping import BeingWorkedOut, Change, ChangeEntry, Job, Telling
 from .measure import (
     LINE_ENTRIES,
@@ -82,7 +83,7 @@ PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
     TypicalSection, Route, RouteCorner, RouteLevel, RouteChange, RouteStretch, NamedQuantity, ImportedSection,
     Resource, PriceDraw, Supplier, Enquiry, EnquiryLine, EnquirySupplier, Answer, Quote,
     BuildUp, ReferenceSize, RateBand, BuildUpLine, Bill, Section, Item, RatePart, ItemLink,
-    Adjustment, InputDraw, PurchaseOrder, OrderLine, Delivery,
+    Adjustment, InputDraw, PurchaseOrder, OrderLine, Delivery, IssuedPackage, OwnForm, FormCell,
 )  # fmt: skip
 # Worked out from those above, and written by nobody.
 DERIVED_TABLES: tuple[type[Row], ...] = (
@@ -92,7 +93,7 @@ DERIVED_TABLES: tuple[type[Row], ...] = (
 ALL_TABLES: tuple[type[Row], ...] = (
     Person, Session, SignInTry, Project, Membership, *PROJECT_TABLES, *DERIVED_TABLES, Change,
     ChangeEntry, Telling,
-    Shelf, ShelfMember, ShelfDocument, Invitation, Job,
+    Shelf, ShelfMember, ShelfDocument, Invitation, Job, LiveTable,
 )  # fmt: skip
 
 
@@ -112,10 +113,11 @@ __all__ = [
     "Delivery", "DimensionLine", "Drawing", "EarthClass", "EarthStage", "Earthwork", "EarthworkMade",
     "Element",
     "Enquiry", "EnquiryLine", "EnquirySupplier", "Figure",
-    "Formation", "GroundLine", "GroundSurface", "ImportedSection", "InputDraw", "Invitation", "Item",
+    "FormCell", "Formation", "GroundLine", "GroundSurface", "ImportedSection", "InputDraw", "Invitation",
+    "IssuedPackage", "Item",
     "ItemLink", "Job",
-    "Level", "LevelDecision", "Location", "Membership", "NamedQuantity", "OffCut", "OrderLine",
-    "OwnDetailing",
+    "Level", "LevelDecision", "LiveTable", "Location", "Membership", "NamedQuantity", "OffCut", "OrderLine",
+    "OwnDetailing", "OwnForm",
     "OwnMakeUp", "PageContent",
     "Person", "PriceDraw", "Project", "ProjectRow", "PurchaseOrder", "QuantityLine",
     "QuantityPart", "Quote",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from peewee import CharField, DateField, DecimalField, ForeignKeyField, IntegerField, TextField
+from peewee import BooleanField, CharField, DateField, DecimalField, ForeignKeyField, IntegerField, TextField
 from playhouse.postgres_ext import BinaryJSONField
 
 from .measure import Element
@@ -58,6 +58,7 @@ class Item(ProjectRow):
     ``size`` is what a banded or a reference rate is read at.
     ``number`` is its own where it isn't numbered by its place; ``client_text`` is the client's, and ``place``
     where it stands in their workbook (sheet and row), where the item came with a bill received.
+    ``composite``: it was priced by several rates when its bill was issued.
     """
 
     derived = frozenset({"quantity", "rate", "amount"})
@@ -78,6 +79,7 @@ class Item(ProjectRow):
     place = TextField(default="")
     build_up = ForeignKeyField(BuildUp, null=True, backref="items")
     size = TextField(default="")
+    composite = BooleanField(default=False)
     quantity = DecimalField(18, 4, default=0)
     rate = DecimalField(18, 4, null=True)
     amount = DecimalField(18, 2, default=0)

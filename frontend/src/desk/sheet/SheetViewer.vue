@@ -33,6 +33,8 @@ const props = defineProps<{
   element: number | null
   /** The figure in focus. */
   figure: number | null
+  /** Elements whose figures step back. */
+  quiet?: ReadonlySet<number>
   /** A place to show: left, bottom, right, top. */
   place?: number[] | null
   /** A line to show, such as the known length just picked. */
@@ -57,6 +59,7 @@ const marks = new VectorSource({ wrapX: false })
 const pending = new VectorSource({ wrapX: false })
 const overlay = new Overlay({ positioning: 'top-left', stopEvent: false })
 
+const NONE: ReadonlySet<number> = new Set()
 const isDrawing = computed(() => props.tool !== 'pick')
 const scale = computed(() => {
   const { metres_per_unit, ratio, ratio_up } = props.sheet
@@ -72,6 +75,7 @@ const {
   shapes: () => props.sheet.shapes,
   element: () => props.element,
   figure: () => props.figure,
+  quiet: () => props.quiet ?? NONE,
 })
 const drawing = useDrawing({
   tool: () => props.tool,
@@ -161,7 +165,7 @@ watch(
 )
 watch(() => props.sheet.shapes, showFigures)
 watch(
-  () => [props.element, props.figure],
+  () => [props.element, props.figure, props.quiet],
   () => figureLayer.changed(),
 )
 watch(() => [props.sheet.areas, props.sheet.proof, props.sheet.id, props.line, isDrawing.value], showMarks)

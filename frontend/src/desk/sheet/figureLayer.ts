@@ -15,6 +15,8 @@ export function useFigureLayer(of: {
   /** The element whose figures stand out, and the figure in focus. */
   element: () => number | null
   figure: () => number | null
+  /** Elements whose figures step back. */
+  quiet: () => ReadonlySet<number>
 }) {
   const source = new VectorSource({ wrapX: false })
   const layer = new VectorLayer({
@@ -72,7 +74,7 @@ export function useFigureLayer(of: {
     const shape = feature.get('shape') as Shape
     return figureLook(
       feature,
-      of.element() !== null && shape.element !== of.element(),
+      (of.element() !== null && shape.element !== of.element()) || of.quiet().has(shape.element),
       shape.id === of.figure(),
       crowded,
       crowded && resolution > 0.8,

@@ -1,137 +1,118 @@
 <script setup lang="ts">
-import { NButton, NDataTable, type DataTableColumns } from 'naive-ui'
-import { computed, defineAsyncComponent, h, ref } from 'vue'
-import type { Schemas } from '../../api/client'
-import { useBill, useChecks, useHistory, useProject } from '../../api/project'
-import JobButton from '../../desk/JobButton.vue'
+// What goes out: documents, packages, forms of one's own and live tables; and what was done.
+import { NButton } from 'naive-ui'
+import { computed, defineAsyncComponent } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { sendFile, type Schemas } from '../../api/client'
+import { useForms, usePackages } from '../../api/issue'
+import { useProject, useSave } from '../../api/project'
+import FileDrop from '../../desk/FileDrop.vue'
+import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
-import { money, signed } from '../../desk/numbers'
+import { day } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
+import DocumentsDesk from './DocumentsDesk.vue'
 
-const MovedDialog = defineAsyncComponent(() => import('../../desk/MovedDialog.vue'))
-const asked = ref(0)
-const walk = useWalkStore()
+const FormDesk = defineAsyncComponent(() => import('./FormDesk.vue'))
+const LiveDesk = defineAsyncComponent(() => import('./LiveDesk.vue'))
+const NewPackage = defineAsyncComponent(() => import('./NewPackage.vue'))
+const PackageDesk = defineAsyncComponent(() => import('./PackageDesk.vue'))
+
+const route = useRoute()
+const router = useRouter()
+const { save, projectId } = useSave()
 const { data: project } = useProject()
-const { data: bill } = useBill()
-const { data: history, hasNextPage, fetchNextPage } = useHistory()
-walk.offer('bill')
-const { data: checks } = useChecks()
-/** Of each item that wants something, the first check. */
-const missing = computed(() => {
-  const found = (checks.value ?? []).filter((check) => check.stage === 'bill')
-  return found.filter((check, at) => found.findIndex((each) => each.ref === check.ref) === at)
-})
-const changes = computed(() => history.value?.pages.flat() ?? [])
-type Change = Schemas['ChangeView']
-const columns: DataTableColumns<Change> = [
-  { title: 'When', key: 'at', width: 120, className: 'num', render: (c) => time(c.at) },
-  { title: 'Who', key: 'person', width: 120, ellipsis: true },
+const { data: issued, refetch } = usePackages()
+const { data: forms } = useForms()
+const readonly = computed(() => project.value?.role === 'viewer')
+const home = computed(() => `/projects/${projectId.value}/issue`)
+const what = computed(() => String(route.params.what ?? ''))
+const one = computed(() => Number(route.params.one) || 0)
+useWalkStore().offer('bill')
+const lists = computed(() => [
   {
-    title: 'What',
-    key: 'label',
-    render: (c) => `${c.label}${c.state === 'undone' ? ' (undone)' : ''}`,
+    key: 'out',
+    title: 'Goes out',
+    entries: [
+      { id: 'documents', name: 'Documents', to: home.value },
+      ...(readonly.value ? [] : [{ id: 'tables', name: 'Live tables', to: `${home.value}/tables` }]),
+    ],
   },
   {
-    title: 'Moved the bill',
-    key: 'moved',
-    width: 150,
-    align: 'right',
-    className: 'num',
-    render: (c) =>
-      Number(c.moved)
-        ? h(
-            NButton,
-            {
-              text: true,
-              disabled: c.state !== 'done' || project.value?.role === 'viewer',
-              title: 'Which rates and items it moved',
-              onClick: () => (asked.value = c.id),
-            },
-            () => signed(Number(c.moved)),
-          )
-        : '',
+    key: 'packages',
+    title: 'Packages',
+    empty: 'none issued yet',
+    entries: (issued.value?.packages ?? []).map((each) => ({
+      id: `package ${each.id}`,
+      mark: String(each.number),
+      name: each.title,
+      value: day(each.issued_on, true),
+      to: `${home.value}/package/${each.id}`,
+    })),
   },
-]
-const time = (at: string) =>
-  new Date(`${at}Z`).toLocaleString('en-GB', {
-    day: '2-digit',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  })
+  {
+    key: 'forms',
+    title: 'Forms of our own',
+    empty: 'XLSX, filled with numbers from here',
+    entries: (forms.value ?? []).map((each) => ({
+      id: `form ${each.id}`,
+      name: each.name,
+      value: `${each.cells} tied`,
+      to: `${home.value}/form/${each.id}`,
+    })),
+  },
+])
+const chosen = computed(() => (one.value ? `${what.value} ${one.value}` : what.value || 'documents'))
+async function made() {
+  const { data } = await refetch()
+  const last = data?.packages[0]
+  if (last) await router.push(`${home.value}/package/${last.id}`)
+}
+async function addForm(file: File) {
+  const body = new FormData()
+  body.append('file', file)
+  const saved = await save(() => sendFile<Schemas['Answer']>(`/api/projects/${projectId.value}/forms`, body))
+  if (saved) await router.push(`${home.value}/form/${saved.id}`)
+}
 </script>
 
 <template>
-  <Stage label="Issue" keeps>
+  <Stage label="Issue">
     <template #list>
-      <div class="out">
-        <h2>Issue</h2>
-        <p class="quiet">
-          Bill total <b class="num">{{ money(bill?.total) }} {{ project?.currency }}</b>
-        </p>
-        <template v-if="missing.length">
-          <p class="warn">
-            {{ missing.length }} item{{ missing.length > 1 ? 's' : '' }} that add{{
-              missing.length > 1 ? '' : 's'
-            }}
-            nothing yet:
-          </p>
-          <p v-for="check in missing.slice(0, 8)" :key="check.ref">
-            <RouterLink :to="`/projects/${project?.id}/bill?at=${check.ref}`">{{ check.says }}</RouterLink>
-          </p>
+      <ListPane find="Find a package or form" :groups="lists" :chosen="chosen">
+        <template #group="{ group }">
+          <NButton
+            v-if="group.key === 'packages' && !readonly"
+            text
+            type="primary"
+            @click="router.push(`${home}/package/new`)"
+            >Issue one</NButton
+          >
+          <FileDrop
+            v-else-if="group.key === 'forms' && !readonly"
+            accept=".xlsx"
+            test="form-file"
+            @chosen="addForm"
+          >
+            <NButton text type="primary">Add one</NButton>
+          </FileDrop>
         </template>
-        <p v-else class="quiet">Every item has a quantity and a rate.</p>
-        <JobButton kind="bill_xlsx" primary>Bill as XLSX</JobButton>
-        <p class="quiet">
-          With live formulas: bill, dimension lines, build-ups and prices on sheets of their own, linked so
-          that a reviewer can follow.
-        </p>
-        <JobButton kind="bill_pdf">Bill as PDF</JobButton>
-        <p class="quiet">With the total of each page, their collection and the summary.</p>
-        <JobButton kind="dimensions_pdf">Dimension sheets as PDF</JobButton>
-        <p class="quiet">Every element's lines squared, what they come to, and where each was measured.</p>
-        <NButton tag="a" :href="`/api/projects/${project?.id}/issue/project.json`" download
-          >Whole project as one file</NButton
-        >
-        <p class="quiet">
-          Drawings included. “Take in a project file” on the projects page makes an equal project from it.
-        </p>
-      </div>
+      </ListPane>
     </template>
-    <div class="desk-head"><b>What was done, and what it moved</b></div>
-    <div class="scroll">
-      <NDataTable
-        v-if="history"
-        size="small"
-        :bordered="false"
-        :columns="columns"
-        :data="changes"
-        :row-key="(change: Change) => change.id"
-        :row-class-name="(change: Change) => (change.state === 'done' ? '' : 'gone')"
-      />
-      <MovedDialog v-if="asked" :change="asked" @close="asked = 0" />
-      <p v-if="hasNextPage" class="earlier">
-        <NButton text type="primary" @click="fetchNextPage()">Earlier changes</NButton>
-      </p>
-    </div>
+    <LiveDesk v-if="what === 'tables'" />
+    <FormDesk v-else-if="what === 'form' && one" :key="one" :form="one" :readonly="readonly" />
+    <PackageDesk
+      v-else-if="what === 'package' && one"
+      :key="one"
+      :package-id="one"
+      :packages="issued?.packages ?? []"
+      :readonly="readonly"
+    />
+    <NewPackage
+      v-else-if="what === 'package' && issued && !readonly"
+      :choices="issued.choices"
+      @done="made"
+    />
+    <DocumentsDesk v-else />
   </Stage>
 </template>
-
-<style scoped>
-.out {
-  padding: 12px;
-  overflow: auto;
-}
-.out p {
-  margin: 6px 0 10px;
-}
-.earlier {
-  padding: 4px 12px;
-}
-.warn {
-  color: var(--accent-ink);
-}
-:deep(.gone td) {
-  color: var(--quiet);
-}
-</style>

@@ -11,6 +11,7 @@ import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
 import { day, money, shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
+import NeedsBy from './NeedsBy.vue'
 import OrderDesk from './OrderDesk.vue'
 
 type Buy = Schemas['BuyView']
@@ -21,6 +22,7 @@ const { save, projectId } = useSave()
 const { data: project } = useProject()
 const { data: view } = useOrdering()
 const readonly = computed(() => project.value?.role === 'viewer')
+const by = computed(() => (['section', 'stage'] as const).find((each) => each === route.query.by))
 const order = computed(() => Number(route.params.order) || null)
 const home = computed(() => `/projects/${projectId.value}/order`)
 const FILTERS = [
@@ -83,6 +85,8 @@ const lists = computed(() => [
     title: 'From the bill',
     entries: [
       { id: 'needs', name: 'What to buy', value: String(view.value?.resources.length ?? ''), to: home.value },
+      { id: 'section', name: 'By section', to: `${home.value}?by=section` },
+      { id: 'stage', name: 'By stage', to: `${home.value}?by=stage` },
     ],
   },
   {
@@ -127,9 +131,10 @@ const told = (row: Buy) =>
 <template>
   <Stage label="Orders">
     <template #list>
-      <ListPane find="Find an order" :groups="lists" :chosen="order ?? 'needs'" />
+      <ListPane find="Find an order" :groups="lists" :chosen="order ?? by ?? 'needs'" />
     </template>
     <OrderDesk v-if="order" :key="order" :order="order" :readonly="readonly" />
+    <NeedsBy v-else-if="by" :key="by" :by="by" />
     <template v-else-if="view">
       <div class="desk-head head">
         <NButton
@@ -156,7 +161,6 @@ const told = (row: Buy) =>
             <tr>
               <th></th>
               <th>Resource</th>
-              <th class="num">Net</th>
               <th class="num">With waste</th>
               <th>Sold by</th>
               <th class="num">To order</th>
@@ -175,7 +179,7 @@ const told = (row: Buy) =>
                   @update:checked="all(group.rows, $event)"
                 />
               </td>
-              <td colspan="7">{{ group.kind }}</td>
+              <td colspan="6">{{ group.kind }}</td>
             </tr>
             <tr
               v-for="row in group.rows"
@@ -195,8 +199,10 @@ const told = (row: Buy) =>
               <td class="name">
                 <NButton text class="laid" @click="walk.look(`need:${row.resource}`)">{{ row.name }}</NButton>
               </td>
-              <td class="num">{{ shown(row.net, 2) }} {{ row.unit }}</td>
-              <td class="num">{{ shown(row.gross, 2) }} {{ row.unit }}</td>
+              <td class="num">
+                {{ shown(row.gross, 2) }} {{ row.unit
+                }}<span v-if="row.net !== row.gross" class="of">net {{ shown(row.net, 2) }}</span>
+              </td>
               <td>
                 {{ row.sold_by }}<span v-if="row.supplier" class="of">{{ row.supplier }}</span>
               </td>
@@ -300,7 +306,6 @@ td:first-child {
   display: block;
   color: var(--quiet);
   font-size: 12px;
-  white-space: nowrap;
 }
 .strip,
 .make {

@@ -3,6 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, sendFile } from '../../api/client'
+import { useOrderedElements } from '../../api/order'
 import { useDrawings, useSave, useSheet, type Saved } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 import FileDrop from '../../desk/FileDrop.vue'
@@ -47,6 +48,16 @@ const {
   () => viewer.value?.focus(),
 )
 const placed = usePlacedTotals(sheet)
+/** Whether what is ordered steps back, so that what isn't stands out. */
+const byOrder = ref(false)
+const { data: ordered } = useOrderedElements(byOrder)
+const quiet = computed(() => new Set(byOrder.value ? (ordered.value?.ordered ?? []) : []))
+const standing = computed(() => {
+  const here = new Set(sheet.value?.shapes.map((each) => each.element))
+  const of = (those?: number[]) => (those ?? []).filter((each) => here.has(each)).length
+  const [done, open] = [of(ordered.value?.ordered), of(ordered.value?.missing)]
+  return `${done} of ${done + open} ordered`
+})
 
 const groups = computed(() =>
   (drawings.value ?? []).map((each) => ({
@@ -176,8 +187,16 @@ async function remove() {
             Detail
           </NButton>
         </template>
+        <NButton
+          v-if="byOrder && ordered"
+          text
+          class="tool on"
+          title="What is ordered steps back; press to show all alike"
+          @click="byOrder = false"
+          >{{ standing }}</NButton
+        >
         <span
-          v-if="sheet.proof"
+          v-else-if="sheet.proof"
           class="proof"
           :class="sheet.proof.finding ? 'bad' : 'good'"
           :title="sheet.proof.finding || 'What the second known length is off the scale'"
@@ -193,6 +212,9 @@ async function remove() {
           @found="place = $event"
         >
           <template #default="{ close }">
+            <NButton text :aria-pressed="byOrder" @click="((byOrder = !byOrder), close())">
+              {{ byOrder ? 'Show all alike' : 'Let what is ordered step back' }}
+            </NButton>
             <NButton text title="With all its sheets; undo brings it back" @click="(remove(), close())">
               Delete this drawing
             </NButton>
@@ -208,6 +230,7 @@ async function remove() {
         :figure="figure"
         :place="place"
         :line="line"
+        :quiet="quiet"
         readonly
         @drawn="drawn"
         @picked="pick"
