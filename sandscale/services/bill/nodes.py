@@ -75,7 +75,8 @@ COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0),
 COALESCE(SUM(i.amount) FILTER (WHERE i.kind = 'measured'
     AND (i.composite OR EXISTS (SELECT FROM rate_part p WHERE p.item_id = i.id))), 0),
 COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0)
-FROM section s LEFT JOIN item i ON i.section_id = s.id WHERE s.id = ANY(%s) GROUP BY s.id"""
+FROM section s LEFT JOIN item i ON i.section_id = s.id WHERE s.id = ANY(%s)
+GROUP BY s.id, s.items_total, s.set_aside, s.composite_total, s.preliminary_total"""
 _SUMS = ("items_total", "set_aside", "composite_total", "preliminary_total")
 
 

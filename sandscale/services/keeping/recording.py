@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from decimal import Decimal
 from functools import wraps
 from typing import Concatenate, ParamSpec, TypeVar
@@ -13,16 +14,21 @@ from ...core.numbers.ways import held
 from ...store.changes import ChangeLog
 from ...store.database import database
 from ...store.models import Change, Project, ProjectRow
+from ...store.shadow import in_shadow
 from .acting import Actor, Missing, require_writer
 from .graph import settle
 from .quotas import check_rows
 from .views import Saved
 
 # In every action: written out.
-_HOLD = "SELECT unit_system, numbers, working_day FROM project WHERE id = %s FOR UPDATE"
+_WAYS = "SELECT unit_system, numbers, working_day FROM project WHERE id = %s"
+_HOLD = f"{_WAYS} FOR UPDATE"
 _DROP = "UPDATE change SET state = 'dropped' WHERE project_id = %s AND person_id = %s AND state = 'undone'"
 P = ParamSpec("P")
 T = TypeVar("T")
+
+
+_whole: ContextVar[Recording | None] = ContextVar("whole", default=None)
 
 
 class Recording(ChangeLog):
@@ -46,7 +52,8 @@ def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate
     """Make a function an action of a person: one transaction that begins by locking the project's row, in the
     project's ways of measuring and writing.
 
-    So actions in one project follow one another, and each reads what the one before it wrote.
+    So actions in one project follow one another, and each reads what the one before it wrote. What is only
+    tried locks nothing.
 
     Raises:
         Forbidden: the person may only look.
@@ -56,7 +63,7 @@ def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate
     def acting(actor: Actor, /, *arguments: P.args, **named: P.kwargs) -> T:
         require_writer(actor)
         with database.atomic():
-            own = database.execute_sql(_HOLD, (actor.project_id,)).fetchone()
+            own = database.execute_sql(_WAYS if in_shadow() else _HOLD, (actor.project_id,)).fetchone()
             if own is None:
                 raise Missing("That project is gone.")
             with held(*own):
@@ -67,7 +74,11 @@ def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate
 
 @contextmanager
 def recording(actor: Actor, label: str) -> Iterator[Recording]:
-    """Write rows inside an action; what depends on them is worked out and the change logged as it ends."""
+    """Write rows inside an action; what depends on them is worked out and the change logged as it ends, or
+    as the whole does that it is part of."""
+    if (whole := _whole.get()) is not None:
+        yield whole
+        return
     with database.atomic():
         project = Project.get_by_id(actor.project_id)
         log = Recording(project, actor.person_id, label)
@@ -83,3 +94,14 @@ def recording(actor: Actor, label: str) -> Iterator[Recording]:
         if log.kind == "do":
             database.execute_sql(_DROP, (project.id, actor.person_id))
         log.change = log.write(log.bill_total, kind=log.kind, of=log.of, moved=moved)
+
+
+@contextmanager
+def as_one(actor: Actor, label: str) -> Iterator[Recording]:
+    """Several actions within one as one change, undone as one; what depends on them is worked out once."""
+    with recording(actor, label) as log:
+        token = _whole.set(log)
+        try:
+            yield log
+        finally:
+            _whole.reset(token)
