@@ -57,7 +57,7 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'rates' },
   },
   {
-    path: 'bill/:what(compared|report|makes|matches)?',
+    path: 'bill/:what(compared|report|makes|matches|trials)?',
     component: () => import('./stages/bill/BillView.vue'),
     meta: { stage: 'bill', opensOn: ['bill'] },
   },

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 15
+VERSION = 16
 
 
 @dataclass(frozen=True)
@@ -150,9 +150,11 @@ _TO_15 = Step(
     rows={"item": lambda row: {**row, "composite": False}},
     tables={"issued_package": [], "own_form": [], "form_cell": []},
 )
+# Trials.
+_TO_16 = Step(project=lambda row: row, tables={"trial": [], "trial_change": []})
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
-    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13, 13: _TO_14, 14: _TO_15,
+    9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13, 13: _TO_14, 14: _TO_15, 15: _TO_16,
 }  # fmt: skip
 
 

@@ -29,6 +29,7 @@ from . import (
     shelves,
     sign_in,
     trenches,
+    trials,
 )
 from .api import api, handle_refusals
 
@@ -120,6 +121,7 @@ def _register(app: Flask) -> None:
         prices,
         rates,
         bill,
+        trials,
         issue,
         live,
     ):

@@ -1,4 +1,4 @@
-"""The bodies of requests about bills and orders."""
+"""The bodies of requests about bills, trials, orders and what goes out."""
 
 from __future__ import annotations
 
@@ -251,3 +251,36 @@ class NewLiveTable(Body):
 
 class NeedsAsked(Body):
     by: Literal["section", "stage"]
+
+
+class RefAsked(Body):
+    ref: Text
+
+
+class TriedValue(Body):
+    """Another value for a field of the row that a reference names."""
+
+    ref: Text
+    field: Text
+    value: Text
+
+
+class TriedValues(Body):
+    values: Annotated[list[TriedValue], Field(min_length=1, max_length=200)]
+
+
+class NewTrial(Body):
+    name: Text
+    values: Annotated[list[TriedValue], Field(max_length=200, default_factory=list)]
+
+
+class TrialRenamed(Versioned):
+    name: Text
+
+
+class OneOfTrial(Body):
+    value: int | None = None
+
+
+class TrialKept(Body):
+    over: bool = False

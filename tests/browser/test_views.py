@@ -97,6 +97,7 @@ class Views(DemoCase):
             f"/bill/compared?before={received}&after={self.own(Bill, kind='own')}": "otherwise",
             "/order": "With waste",
             f"/order/{self.own(PurchaseOrder)}": "Together",
+            "/bill/trials": "No trial yet",
             "/order?by=section": "Money EUR",
             "/issue/package/new": "and a cover list",
             "/issue/tables": "Give it an address",

@@ -38,6 +38,7 @@ from sandscale.services.issue import documents as issue
 from sandscale.services.issue import forms, packages
 from sandscale.services.keeping import checking, history, worker
 from sandscale.services.keeping.acting import Actor
+from sandscale.services.keeping.trying import tries
 from sandscale.services.measure.actions import allowances, dimension_lines, elements, figures
 from sandscale.services.measure.actions.allowances import Draw
 from sandscale.services.order import actions as ordering
@@ -47,6 +48,8 @@ from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands, taking
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.trials import actions as trials
+from sandscale.services.trials.reading import Value
 from sandscale.settings import MAIL
 from sandscale.store.database import database
 from sandscale.store.models import (
@@ -93,6 +96,7 @@ from sandscale.store.models import (
     TrenchNetwork,
     TrenchNode,
     TrenchRun,
+    Trial,
     TypedBar,
     TypicalSection,
     now,
@@ -395,6 +399,22 @@ class Walk:
             forms.untie_cell(self.actor, self.any(FormCell).id)
         else:
             forms.delete_form(self.actor, self.any(OwnForm).id)
+
+    def trial(self) -> None:
+        values = [Value(f"line:{self.any(DimensionLine).id}", "width", self.dice.choice(("2", "0.75", "")))]
+        trials.add_trial(self.actor, "Wider", values)
+
+    def trial_value(self) -> None:
+        kind = self.dice.choice(list(tries()))
+        row = self.any(tries()[kind].row)
+        field = self.dice.choice(tries()[kind].fields(row) or [None])
+        if field is not None:
+            value = Value(f"{kind}:{row.id}", field.key, self.dice.choice(("1.5", "12", "0")))
+            trials.add_value(self.actor, self.any(Trial).id, value)
+
+    def settle_trial(self) -> None:
+        what = self.dice.choice((trials.keep_trial, trials.keep_trial, trials.renew_trial, trials.drop_trial))
+        what(self.actor, self.any(Trial).id)
 
     def link_to_bill(self) -> None:
         elements.link_to_bill(self.actor, self.any(Element).id)
@@ -899,6 +919,7 @@ class Walk:
             self.receive, self.match, self.merge, self.delete_bill,
             self.order, self.change_order_line, self.send_order, self.delivery, self.delete_order,
             self.package, self.delete_package, self.own_form, self.tie_cell, self.tie_cell, self.drop_form,
+            self.trial, self.trial_value, self.trial_value, self.settle_trial,
         ]  # fmt: skip
         done = self.dice.choice(plain)
         self.last = done.__name__

@@ -146,6 +146,7 @@ COMMITTED = {
     "0017_bills.py": "137c5a79d6d6745b",
     "0018_orders.py": "cb97e97992d6940c",
     "0019_issued.py": "462381b43a4b574b",
+    "0020_trials.py": "0aee91573499519e",
     "queue_3_10.sql": "e5d7e3efc6e7fb93",
 }  # fmt: skip
 

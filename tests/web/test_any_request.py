@@ -34,6 +34,8 @@ from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.shelves import actions as shelves
+from sandscale.services.trials import actions as trials
+from sandscale.services.trials.reading import Value
 from sandscale.settings import MAIL
 from sandscale.store.models import (
     PROJECT_TABLES,
@@ -59,6 +61,7 @@ from sandscale.store.models import (
     Section,
     TrenchNode,
     TrenchRun,
+    TrialChange,
     TypedBar,
     now,
 )
@@ -185,6 +188,8 @@ class AnyRequest(WebCase):
             "own_form": cover, "form_cell": scene.id_of(forms.tie_cell(actor, cover, "tender_sum", "bill")),
             "live_table": live.open_table(actor, "bill", "").id, "package": IssuedPackage.get(IssuedPackage.project == actor.project_id).id,
             "key": "x" * 43, "what": "bill",
+            "trial": scene.id_of(trials.add_trial(actor, "Wider", [Value(f"line:{made['line']}", "width", "2")])),
+            "trial_value": TrialChange.get(TrialChange.project == actor.project_id).id,
         }  # fmt: skip
 
         def first(model: Any) -> int:

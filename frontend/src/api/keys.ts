@@ -73,6 +73,8 @@ export const keys = {
   packages: (id: number) => ['project', id, 'issued', 'packages'] as const,
   forms: (id: number) => ['project', id, 'issued', 'forms'] as const,
   form: (id: number, form: number) => ['project', id, 'issued', 'forms', form] as const,
+  trials: (id: number) => ['project', id, 'trials'] as const,
+  tries: (id: number, ref: string) => ['project', id, 'walk', 'tries', ref] as const,
   live: (id: number) => ['project', id, 'live-tables'] as const,
   linksOf: (id: number, item: number) => ['project', id, 'links', item] as const,
 }

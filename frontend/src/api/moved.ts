@@ -69,6 +69,7 @@ export function useMovedIn(queries: QueryClient) {
       again(keys.openBills(id))
       again(keys.orders(id))
       again(keys.issued(id))
+      again(keys.trials(id))
       if (tables.has('bill')) again(keys.billList(id))
       if (['rate_part', 'item', 'build_up'].some((table) => tables.has(table)) || moved.build_ups.length)
         again(keys.parts(id))

@@ -4330,6 +4330,162 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_trench-runs_{run}']
     trace?: never
   }
+  '/api/projects/{project_id}/trial-values/{trial_value}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a value out of a trial. */
+    delete: operations['delete__api_projects_{project_id}_trial-values_{trial_value}']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trials': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The trials there are. */
+    get: operations['get__api_projects_{project_id}_trials']
+    put?: never
+    /** A trial. */
+    post: operations['post__api_projects_{project_id}_trials']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trials/{trial}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Drop a trial. */
+    delete: operations['delete__api_projects_{project_id}_trials_{trial}']
+    options?: never
+    head?: never
+    /** Call a trial something else. */
+    patch: operations['patch__api_projects_{project_id}_trials_{trial}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/trials/{trial}/effect': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a trial would do, or one of its values by itself. */
+    get: operations['get__api_projects_{project_id}_trials_{trial}_effect']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trials/{trial}/kept': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Write a trial as one change. */
+    post: operations['post__api_projects_{project_id}_trials_{trial}_kept']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trials/{trial}/renewed': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let a trial stand on what is there now. */
+    post: operations['post__api_projects_{project_id}_trials_{trial}_renewed']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/trials/{trial}/values': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Put a value into a trial. */
+    post: operations['post__api_projects_{project_id}_trials_{trial}_values']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/tries': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What behind a number can be tried. */
+    get: operations['get__api_projects_{project_id}_tries']
+    put?: never
+    /** What values would do together; nothing is written. */
+    post: operations['post__api_projects_{project_id}_tries']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/tries/kept': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Write values that were tried. */
+    post: operations['post__api_projects_{project_id}_tries_kept']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/typicals': {
     parameters: {
       query?: never
@@ -9992,6 +10148,13 @@ export interface components {
        */
       sheet?: number | null
     }
+    /** NewTrial */
+    NewTrial: {
+      /** Name */
+      name: string
+      /** Values */
+      values?: components['schemas']['TriedValue'][]
+    }
     /** NewVoid */
     NewVoid: {
       /** Element */
@@ -10138,6 +10301,14 @@ export interface components {
       take: {
         [key: string]: string
       }
+    }
+    /** OneOfTrial */
+    OneOfTrial: {
+      /**
+       * Value
+       * @default null
+       */
+      value?: number | null
     }
     /**
      * OrderBrief
@@ -10981,6 +11152,11 @@ export interface components {
       total: string
       /** Whole */
       whole: string | null
+    }
+    /** RefAsked */
+    RefAsked: {
+      /** Ref */
+      ref: string
     }
     /** ReferenceSizeChange */
     ReferenceSizeChange: {
@@ -12939,6 +13115,66 @@ export interface components {
       stations: number[]
     }
     /**
+     * TriableView
+     * @description A field that another value may be put into: which it is, and what stands there.
+     */
+    TriableView: {
+      /** Called */
+      called: string
+      /** Field */
+      field: string
+      /** Name */
+      name: string
+      /** Ref */
+      ref: string
+      /** Unit */
+      unit: string
+      /** Value */
+      value: string
+    }
+    /**
+     * Triables
+     * @description The fields behind a number that can be tried.
+     */
+    Triables: components['schemas']['TriableView'][]
+    /**
+     * TrialChangeView
+     * @description A value of a trial: ``was`` is what stood there when it was put down, ``now`` what does; ``says`` is
+     *     what is wrong with it.
+     */
+    TrialChangeView: {
+      /** Called */
+      called: string
+      /** Field */
+      field: string
+      /** Id */
+      id: number
+      /** Name */
+      name: string
+      /** Now */
+      now: string
+      /** Ref */
+      ref: string
+      /** Says */
+      says: string
+      /** Unit */
+      unit: string
+      /** Value */
+      value: string
+      /** Version */
+      version: number
+      /** Was */
+      was: string
+    }
+    /** TrialKept */
+    TrialKept: {
+      /**
+       * Over
+       * @default false
+       */
+      over?: boolean
+    }
+    /**
      * TrialQuantity
      * @description A result of a make-up that is tried; ``asks`` while it comes to parts of something that may be had
      *     whole only.
@@ -12960,6 +13196,75 @@ export interface components {
       unit: string
       /** Waste */
       waste: number
+    }
+    /** TrialRenamed */
+    TrialRenamed: {
+      /** Name */
+      name: string
+      /** Version */
+      version: number
+    }
+    /**
+     * TrialView
+     * @description A trial with its values; ``moved_on``: something else stands where one of them was to be put.
+     */
+    TrialView: {
+      /** Changes */
+      changes: components['schemas']['TrialChangeView'][]
+      /** Id */
+      id: number
+      /** Moved On */
+      moved_on: boolean
+      /** Name */
+      name: string
+      /** Version */
+      version: number
+    }
+    /**
+     * Trials
+     * @description The trials of a project.
+     */
+    Trials: components['schemas']['TrialView'][]
+    /**
+     * TriedEffect
+     * @description What values would do if they were written: the bill before and after, the items and rates that move,
+     *     the most first; for how many figures that take long it ``waits``, which aren't in it; and which values
+     *     can't be put down.
+     */
+    TriedEffect: {
+      /** Bill After */
+      bill_after: string
+      /** Bill Before */
+      bill_before: string
+      /** Items */
+      items: components['schemas']['MovedItem'][]
+      /** Items Moved */
+      items_moved: number
+      /** Rates */
+      rates: components['schemas']['MovedRate'][]
+      /** Rates Moved */
+      rates_moved: number
+      /** Says */
+      says: string[]
+      /** Waits */
+      waits: number
+    }
+    /**
+     * TriedValue
+     * @description Another value for a field of the row that a reference names.
+     */
+    TriedValue: {
+      /** Field */
+      field: string
+      /** Ref */
+      ref: string
+      /** Value */
+      value: string
+    }
+    /** TriedValues */
+    TriedValues: {
+      /** Values */
+      values: components['schemas']['TriedValue'][]
     }
     /**
      * TypicalBrief
@@ -24148,6 +24453,413 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['RunChange']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_trial-values_{trial_value}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        trial_value: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_trials': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Trials']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trials': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewTrial']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'delete__api_projects_{project_id}_trials_{trial}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        trial: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'patch__api_projects_{project_id}_trials_{trial}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        trial: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TrialRenamed']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_trials_{trial}_effect': {
+    parameters: {
+      query?: {
+        value?: number | null
+      }
+      header?: never
+      path: {
+        project_id: number
+        trial: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TriedEffect']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trials_{trial}_kept': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        trial: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TrialKept']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trials_{trial}_renewed': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        trial: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_trials_{trial}_values': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        trial: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TriedValue']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_tries': {
+    parameters: {
+      query: {
+        ref: string
+      }
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Triables']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_tries': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TriedValues']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['TriedEffect']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_tries_kept': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TriedValues']
       }
     }
     responses: {

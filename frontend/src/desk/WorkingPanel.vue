@@ -6,6 +6,7 @@ import { useProjectId, useWalk } from '../api/project'
 import type { Schemas } from '../api/client'
 import { precise, shown } from './numbers'
 import { useWalkStore } from './walk'
+import TryAnother from './TryAnother.vue'
 import TieHere from './TieHere.vue'
 import { useTying } from './tying'
 import NumberHistory from './NumberHistory.vue'
@@ -50,6 +51,7 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
           <span class="num">{{ told(working.value, working.unit) }}</span>
           <span class="quiet">{{ working.unit }}</span>
         </p>
+        <TryAnother :number="view.ref" />
         <p v-for="said in view.findings" :key="said" class="finding">{{ said }}</p>
         <table v-if="working.rows.length" class="paper" aria-label="Dimension paper">
           <tbody v-for="(row, at) in working.rows" :key="at" :class="{ ddt: row.deduct }">

@@ -12,10 +12,10 @@ from ...core.refusals import Refusal
 from ...store.changes import ChangeLog, Conflict, Entry, entries_of
 from ...store.database import database
 from ...store.models import Bill, BuildUp, Change, Item, Project, Section
+from ...store.shadow import tried
 from ..bill.reading import refs_of
-from ..keeping.acting import Actor, Missing
+from ..keeping.acting import Actor, Missing, require_writer
 from ..keeping.graph import Ids, settle
-from ..keeping.recording import action
 from ..keeping.views import View
 
 MOST_TOLD = 200  # of each, those that moved most
@@ -58,15 +58,19 @@ class ChangeEffect(View):
     bill_after: Decimal
 
 
-@action
 def effect_of(actor: Actor, change_id: int) -> ChangeEffect:
-    """What a change that stands moved. Nothing is written: it is taken back in a transaction that is rolled
-    back.
+    """What a change that stands moved. Nothing is written and nobody waits: it is taken back in the project's
+    shadow.
 
     Raises:
         Missing: the project has no such change.
         Refusal: what it touched was changed since.
     """
+    require_writer(actor)
+    return tried(lambda: _without(actor, change_id))
+
+
+def _without(actor: Actor, change_id: int) -> ChangeEffect:
     change = next(iter(Change.those(Change.id, [change_id], project=actor.project_id)), None)
     if change is None:
         raise Missing("That change is not in this project.")
@@ -82,14 +86,14 @@ def effect_of(actor: Actor, change_id: int) -> ChangeEffect:
                 remedy="Look at the later change.",
             ) from None
         moved = settle(project.id, log.entries)
-        rates, items = moved.get("rates", set()), moved.get("items", set())
-        before = _figures(rates, items), Project.get_by_id(project.id).bill_total
+        rates, items = moved.get("rates", set()), of_own_bill(moved.get("items", ()))
+        before = figures_of(rates, items), Project.get_by_id(project.id).bill_total
         trial.rollback()
-    after = _figures(rates, items), Project.get_by_id(project.id).bill_total
+    after = figures_of(rates, items), Project.get_by_id(project.id).bill_total
     return ChangeEffect(
         label=change.label,
-        rates=_moved_rates(rates, before[0][0], after[0][0]), rates_moved=len(rates),
-        items=_moved_items(items, before[0][1], after[0][1]), items_moved=len(items),
+        rates=moved_rates(rates, before[0][0], after[0][0]), rates_moved=len(rates),
+        items=moved_items(items, before[0][1], after[0][1]), items_moved=len(items),
         bill_before=before[1], bill_after=after[1],
     )  # fmt: skip
 
@@ -97,13 +101,16 @@ def effect_of(actor: Actor, change_id: int) -> ChangeEffect:
 _Rows = Mapping[int, Any]
 
 
-def _figures(rates: Ids, items: Ids) -> tuple[_Rows, _Rows]:
+def figures_of(rates: Ids, items: Ids) -> tuple[_Rows, _Rows]:
+    """What rates and items come to, by their ids."""
     of_rates = BuildUp.some((BuildUp.id, BuildUp.rate), BuildUp.id, rates)
     of_items = Item.some((Item.id, Item.quantity, Item.rate, Item.amount), Item.id, items)
     return {row.id: row for row in of_rates}, {row.id: row for row in of_items}
 
 
-def _moved_rates(ids: Iterable[int], before: _Rows, after: _Rows) -> list[MovedRate]:
+def moved_rates(ids: Iterable[int], before: _Rows, after: _Rows) -> list[MovedRate]:
+    """Rates before and after, those that moved most first."""
+
     def by(row_id: int, rows: _Rows) -> Decimal:
         return (rows[row_id].rate if row_id in rows else None) or Decimal(0)
 
@@ -118,15 +125,19 @@ def _moved_rates(ids: Iterable[int], before: _Rows, after: _Rows) -> list[MovedR
     ]  # fmt: skip
 
 
-def _moved_items(ids: Iterable[int], before: _Rows, after: _Rows) -> list[MovedItem]:
-    """The items of the own bill, those whose amounts moved most first."""
+def of_own_bill(ids: Iterable[int]) -> Ids:
+    """Those of some items that are in a project's own bill."""
+    own = Item.select(Item.id).join(Section).join(Bill).where(Bill.kind == "own")
+    return {each for (each,) in own.where(Item.id << list(ids)).tuples()}
+
+
+def moved_items(ids: Iterable[int], before: _Rows, after: _Rows) -> list[MovedItem]:
+    """Items before and after, those whose amounts moved most first."""
 
     def by(row_id: int, rows: _Rows) -> Decimal:
         return rows[row_id].amount if row_id in rows else Decimal(0)
 
-    own = Item.select(Item.id).join(Section).join(Bill).where(Bill.kind == "own")
-    mine = {each for (each,) in own.where(Item.id << list(ids)).tuples()}
-    there = sorted(mine, key=lambda i: (-abs(by(i, after) - by(i, before)), i))[:MOST_TOLD]
+    there = sorted(ids, key=lambda i: (-abs(by(i, after) - by(i, before)), i))[:MOST_TOLD]
     rows = {row.id: row for row in Item.those(Item.id, there)}
     refs = refs_of(rows.values())
     told = []

@@ -12,20 +12,24 @@ from ...core.numbers.rounding import DEFAULT_PLACES, billed
 from ...core.numbers.units import unit
 from ...core.pricing import bill as bill_rules
 from ...store.database import database
-from ...store.models import Bill, Project, Section
+from ...store.models import Bill, ItemLink, Project, Section
 
+# The elements are named too: in the shadow, where tables are views, a join alone reads all of them.
 _DRAWN_ON = """
 SELECT l.item_id, l.factor, l.output, l.part, e.id, e.mark, q.label, q.unit, q.net, p.net FROM item_link l
 JOIN element e ON e.id = l.element_id JOIN quantity_line q ON q.element_id = e.id AND q.output = l.output
 LEFT JOIN quantity_part p ON p.element_id = e.id AND p.output = l.output AND p.split = l.split
-AND p.part = l.part WHERE l.item_id = ANY(%s) ORDER BY l.id"""
+AND p.part = l.part AND p.element_id = ANY(%s)
+WHERE l.item_id = ANY(%s) AND e.id = ANY(%s) AND q.element_id = ANY(%s) ORDER BY l.id"""
 
 
 def core_links(item_ids: Iterable[int]) -> dict[int, list[bill_rules.Link]]:
     """What items draw on, as the core takes it: quantity lines, or named parts of them."""
     wanted = list(item_ids)
     found: dict[int, list[bill_rules.Link]] = {item_id: [] for item_id in wanted}
-    rows = database.execute_sql(_DRAWN_ON, (wanted,)) if wanted else ()
+    drawn_on = list(ItemLink.column(ItemLink.element, ItemLink.item, wanted))
+    asked = (drawn_on, wanted, drawn_on, drawn_on)
+    rows = database.execute_sql(_DRAWN_ON, asked) if drawn_on else ()
     for item, factor, output, part, element, mark, label, symbol, net, of_part in rows:
         name = f"{label} in {mark}" + (f", {part}" if part else "")
         drawn = net if not part else of_part or 0.0  # a part that is no more gives nothing

@@ -27,6 +27,7 @@ _WORDS = {
     "RouteChange": "change of section", "RouteStretch": "stretch", "NamedQuantity": "named quantity",
     "EnquiryLine": "line of the enquiry", "EnquirySupplier": "supplier of the enquiry",
     "IssuedPackage": "package", "OwnForm": "form", "FormCell": "cell of the form",
+    "TrialChange": "value of the trial",
 }  # fmt: skip
 
 

@@ -34,18 +34,22 @@ from ...store.models import (
     Section,
     Sheet,
     StoredFile,
+    TrialChange,
 )
 from . import jobs, quotas
 from .acting import Actor
 from .file_rows import check_row
 from .graph import settle_afresh
 from .stages import parts
+from .trying import renumbered as renumbered_try
 from .walking import renumbered
 
 Row = dict[str, Any]
 # What the database says of values from a file that its columns don't take.
 _NOT_TAKEN = (IntegrityError, DataError, ProgrammingError, TypeError, UnicodeError)
 _AT_ONCE = 500  # rows read or written in one statement
+# Rows that name another by a reference, and what gives it another number.
+_REFERS: dict[Any, Callable[..., str]] = {FormCell: renumbered, TrialChange: renumbered_try}
 _TABLES = {model._meta.table_name: model for model in PROJECT_TABLES}
 
 
@@ -117,8 +121,8 @@ def _rows(model: Any, ids: list[int], numbers: dict[str, dict[int, int]]) -> Ite
                 kept["content"] = base64.b64encode(found[row_id].content).decode("ascii")
             if model is Resource:
                 kept["chosen"] = numbers["chosen"].get(kept["chosen"])
-            if model is FormCell:  # a row that is gone has the number 0
-                kept["ref"] = renumbered(
+            if referred := _REFERS.get(model):  # a row that is gone has the number 0
+                kept["ref"] = referred(
                     kept["ref"], lambda table, row: numbers[table._meta.table_name].get(row, 0)
                 )
             if "shelf" in kept:
@@ -195,8 +199,8 @@ class _Arriving:
         if model is Resource and fields["chosen"] is not None:
             self.chosen.append((number, fields["chosen"]))
             fields["chosen"] = None
-        if model is FormCell:
-            fields["ref"] = renumbered(fields["ref"], lambda table, row: self._row_of(table, row, number))
+        if referred := _REFERS.get(model):
+            fields["ref"] = referred(fields["ref"], lambda table, row: self._row_of(table, row, number))
         own = any(field.rel_model is model for field in model._meta.refs)
         for name, field in model._meta.fields.items():
             if isinstance(field, ForeignKeyField) and name != "project" and fields.get(name) is not None:

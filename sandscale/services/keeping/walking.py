@@ -69,9 +69,13 @@ def renumbered(ref: str, number: Callable[[type[ProjectRow], int], int]) -> str:
         raise Missing(
             f"“{ref[:60]}” names no number that can be kept.", remedy="Walk to a quantity or amount."
         )
-    if step.row is None:
-        return ref
-    return ":".join((kind, str(number(step.row, int(rest[0]))), *rest[1:]))
+    return ref if step.row is None else with_row(ref, number(step.row, int(rest[0])))
+
+
+def with_row(ref: str, row: int) -> str:
+    """A reference with the id of another row."""
+    kind, _, *rest = ref.split(":")
+    return ":".join((kind, str(row), *rest))
 
 
 def view_of(

@@ -111,7 +111,7 @@ class Row(Model):
             fields = [cls._meta.fields[name] for name in names]
             columns = [_array(field, [row[field.name] for _, row in some]) for field in fields]
             ids = _array(cls._meta.primary_key, [row_id for row_id, _ in some])
-            database.execute_sql(_keeping(cls, names), (ids, *columns))
+            database.execute_sql(_keeping(cls, names), (ids, *columns, ids))
 
 
 def _array(field: Field, values: list[Any]) -> Any:
@@ -164,7 +164,9 @@ def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
     named = ", ".join(["row_id", *(column for column, _ in columns)])
     return (
         f'UPDATE "{table._meta.table_name}" AS written SET {setting} '
-        f"FROM unnest({given}) AS kept ({named}) WHERE written.id = kept.row_id"
+        # Also by themselves: in the shadow, where tables are views, a join alone reads all of them.
+        f"FROM unnest({given}) AS kept ({named}) "
+        "WHERE written.id = kept.row_id AND written.id = ANY(%s::integer[])"
     )
 
 

@@ -85,6 +85,9 @@ function made(id: number | null) {
           <NButton text @click="(close(), go(''))">Its items</NButton>
           <NButton text @click="(close(), go('report'))">By location, resource, stage…</NButton>
           <NButton text @click="(close(), go('makes'))">What makes most of it</NButton>
+          <NButton v-if="bill.kind === 'own'" text @click="(close(), go('trials'))"
+            >Trials: what other values would do</NButton
+          >
           <NButton v-if="others.length" text @click="(close(), compare())">Beside another bill</NButton>
           <NButton v-if="bill.kind === 'received'" text @click="(close(), go('matches'))"
             >Items to be matched</NButton

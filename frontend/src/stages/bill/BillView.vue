@@ -22,6 +22,7 @@ import { useBillLines } from './lines'
 const ComparedDesk = defineAsyncComponent(() => import('./ComparedDesk.vue'))
 const MakesDesk = defineAsyncComponent(() => import('./MakesDesk.vue'))
 const MatchesDesk = defineAsyncComponent(() => import('./MatchesDesk.vue'))
+const TrialsDesk = defineAsyncComponent(() => import('./TrialsDesk.vue'))
 const ReportDesk = defineAsyncComponent(() => import('./ReportDesk.vue'))
 
 type Item = Schemas['ItemView']
@@ -133,6 +134,7 @@ function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
     <ComparedDesk v-if="what === 'compared'" />
     <ReportDesk v-else-if="bill && what === 'report'" :bill="bill" />
     <MakesDesk v-else-if="bill && what === 'makes'" :bill="bill" :project-id="projectId" />
+    <TrialsDesk v-else-if="bill && what === 'trials'" />
     <MatchesDesk v-else-if="bill && what === 'matches'" :bill="bill" :readonly="readonly" />
     <div v-else-if="bill && !bill.sections.length" class="empty">
       <h2>The bill is empty</h2>
