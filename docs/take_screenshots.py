@@ -7,7 +7,7 @@ import re
 import sys
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from sandscale.demo.project import PASSWORD, PEOPLE
 
@@ -18,7 +18,6 @@ VIEWS = {
     "bars": "/projects/1/bars?member=9",
     "cutting": "/projects/1/bars/cutting",
     "levels": "/projects/1/ground/survey/1",
-    "surface": "/projects/1/ground/surface/1",
     "earthwork": "/projects/1/ground/earthwork/11",
     "trenches": "/projects/1/ground/trench/13",
     "route": "/projects/1/ground/route/14?at=quantity:14:named_bituminous",
@@ -30,8 +29,18 @@ VIEWS = {
     "bill": "/projects/1/bill?at=item-quantity:1",
     "received": "/projects/1/bill?bill=2",
     "order": "/projects/1/order?at=need:1",
-    "issue": "/projects/1/issue",
+    "trials": "/projects/1/measure/2?at=line:2",
+    "issue": "/projects/1/issue/package/new",
 }
+
+
+def put_into_trial(page: Page, label: str, value: str, name: str) -> None:
+    page.get_by_role("button", name="Try another value").click()
+    page.get_by_label(label).fill(value)
+    page.keyboard.press("Enter")
+    page.get_by_label("Name of the trial").fill(name)
+    page.keyboard.press("Enter")
+    page.get_by_role("region", name="Trials").wait_for()
 
 
 def main() -> None:
@@ -67,6 +76,15 @@ def main() -> None:
                 page.keyboard.press("Enter")
             if name == "trenches":
                 page.get_by_role("button", name="Sections", exact=True).click()
+            if name == "trials":
+                put_into_trial(page, "Try for length of PF2, line 1", "2.10", "Larger footings")
+                page.goto(f"{address}/projects/1/prices")
+                page.get_by_role("link", name=re.compile("^Cement")).click()
+                put_into_trial(page, "Try for price of Cement, Quayside Merchants", "4.90", "Cheaper cement")
+            if name == "issue":
+                page.get_by_label("Title of the package").fill("Tender, first issue")
+                page.get_by_role("button", name="Issue it").click()
+                page.get_by_role("link", name="Take the file").wait_for(timeout=90_000)
             page.wait_for_timeout(800)
             page.screenshot(path=folder / f"{name}.png")
         browser.close()

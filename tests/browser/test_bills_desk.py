@@ -86,6 +86,33 @@ class BillsAtTheDesk(DemoCase):
         )
         expect(page.get_by_role("alert").filter(has_text="encrypted").first).to_be_visible()
 
+    def test_a_block_from_a_spreadsheet_and_a_bill_in_the_exchange_format(self) -> None:
+        page = self.go("/bill")
+        page.get_by_placeholder("A new section").fill("Fences")
+        page.keyboard.press("Enter")
+        saved(page)
+        self.rows("type a description").first.get_by_role("gridcell").nth(1).click()
+        block = "Fence of mesh\\tm\\t12\\t31.50\\nBlock wall\\tm²\\t4\\tBlockwork 140 in walls"
+        page.evaluate(f"navigator.clipboard.writeText('{block}')")
+        page.keyboard.press("Control+v")
+        expect(cell(page, BILL, "Fence of mesh", 4)).to_have_text("✎ 31.50")
+        expect(cell(page, BILL, "Fence of mesh", 5)).to_have_text("378.00")
+        expect(cell(page, BILL, "Block wall", 4)).to_have_text(re.compile(r"^\d"))
+        with page.expect_download() as download:
+            does(page, "Bills", "As GAEB DA XML")
+        path = download.value.path()
+        page.keyboard.press("Escape")
+        does(page, "Bills", "Receive a client")
+        file = {"name": "back.x84", "mimeType": "application/xml", "buffer": path.read_bytes()}
+        page.locator("[data-test=bill-file]").set_input_files(file)
+        page.get_by_label("Title of the bill").fill("Back")
+        page.keyboard.press("Enter")
+        expect(cell(page, BILL, "Fence of mesh", 5)).to_have_text("378.00")
+        number = (
+            self.rows("Fence of mesh").get_by_role("gridcell").first
+        )  # in its own numbers, none of them cut
+        self.assertTrue(number.evaluate("cell => cell.scrollWidth <= cell.clientWidth"))
+
     def test_our_own_bill_composed_issued_compared_brought_together_and_reported(self) -> None:
         page = self.go("/bill")
         slab = "Concrete C30/37 in ground slabs"

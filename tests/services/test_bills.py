@@ -39,7 +39,7 @@ from sandscale.services.prices import actions as prices
 from sandscale.services.prices import needs
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
-from sandscale.store.models import Bill, BuildUp, Item, Project, RatePart, Resource
+from sandscale.store.models import Bill, BuildUp, Item, Project, RatePart, Resource, Section
 from tests import scene
 from tests.services.test_issue import recalculated
 
@@ -274,6 +274,11 @@ class TwoBills(BillCase):
         self.assertEqual(
             [i.description for i in reading.bill_items(self.actor, 0, 9)], ["Slab", "Kerb", "Fence", "Post"]
         )
+        # Once more, nothing is to go anywhere: no section comes of it.
+        sections = Section.select().where(Section.bill == self.own()).count()
+        merging.merge_bills(self.actor, self.own(), theirs, {}, {ids["Slab"]: "ours"})
+        self.assertEqual(Section.select().where(Section.bill == self.own()).count(), sections)
+        history.undo(self.actor)
         history.undo(self.actor)
         self.assertEqual(len(reading.bill_items(self.actor, 0, 9)), 2)
         # Into a section of its own instead, nothing meets.

@@ -21,7 +21,7 @@ from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.formats.bill_workbook import UnreadableBill
 from sandscale.formats.project_json import UnreadableProject
 from sandscale.services.bill import actions as bill
-from sandscale.services.bill import bills, compared
+from sandscale.services.bill import bills, compared, composing
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.issue import forms, live, packages, reading
 from sandscale.services.keeping import history, jobs, worker
@@ -73,7 +73,11 @@ class Issued(scene.DatabaseCase):
 
 class Packages(Issued):
     def test_a_package_holds_what_was_chosen_and_the_bill_as_it_was(self) -> None:
-        was = scene.total(self.actor)
+        composing.add_part(self.actor, self.ids["item"], self.ids["rate"], "1.5")
+        was, own = (
+            scene.total(self.actor),
+            bill_reading.foot_of(bill_reading.own_bill(self.actor.project_id).id),
+        )
         self.assertEqual(self.issue("Tender").state, "done")
         self.dearer()
         self.issue("Addendum", bill=["pdf", "X84"])
@@ -82,6 +86,9 @@ class Packages(Issued):
         )
         names = [name.split()[0] + name[-4:] for name in self.content(first).namelist()]
         self.assertEqual(names, ["01xlsx", "01.pdf", "02.pdf", "00.pdf"])
+        foot = bill_reading.foot_of(first.bill_id)  # what was composed stays so, without its parts
+        self.assertEqual((foot.composite, foot.items_total), (own.composite, own.items_total))
+        self.assertGreater(own.composite, 0)
         kept = [bill_reading.bill_view(self.actor, row.bill_id).total for row in (first, second)]
         self.assertEqual(kept, [was, scene.total(self.actor)])
         self.assertNotEqual(kept[0], kept[1])

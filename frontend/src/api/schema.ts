@@ -13405,7 +13405,7 @@ export interface components {
     /**
      * WalkView
      * @description The working of a number, and where it comes from and goes to; of many neighbours some, and how many
-     *     more.
+     *     more. ``tries``: other values can be tried behind it.
      */
     WalkView: {
       /** Comes From */
@@ -13420,6 +13420,11 @@ export interface components {
       more_to: number
       /** Ref */
       ref: string
+      /**
+       * Tries
+       * @default false
+       */
+      tries?: boolean
       working: components['schemas']['WorkingView']
     }
     /**

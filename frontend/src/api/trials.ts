@@ -20,12 +20,13 @@ export function useTriable(ref: MaybeRefOrGetter<string>) {
     enabled: () => !!toValue(ref),
   })
 }
-export function useTrials() {
+export function useTrials(asked: MaybeRefOrGetter<boolean> = true) {
   const id = useProjectId()
   return useQuery({
     queryKey: computed(() => keys.trials(id.value)),
     queryFn: () =>
       ask(client.GET('/api/projects/{project_id}/trials', { params: { path: { project_id: id.value } } })),
+    enabled: () => toValue(asked),
   })
 }
 /** What each of several trials would do; or each value of one by itself. */

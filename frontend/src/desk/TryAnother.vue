@@ -20,10 +20,10 @@ const router = useRouter()
 const notices = useNotices()
 const { save, projectId } = useSave()
 const { data: project } = useProject()
-const { data: fields } = useTriable(() => props.number)
-const { data: trials } = useTrials()
-const readonly = computed(() => project.value?.role === 'viewer')
 const open = ref(false)
+const { data: fields } = useTriable(() => (open.value ? props.number : ''))
+const { data: trials } = useTrials(open)
+const readonly = computed(() => project.value?.role === 'viewer')
 const put = ref<Record<string, Value>>({})
 const effect = ref<Schemas['TriedEffect'] | null>(null)
 const into = ref(NEW)
@@ -109,11 +109,12 @@ async function keepForTrial() {
 </script>
 
 <template>
-  <div v-if="fields?.length" class="try">
+  <div class="try">
     <NButton text type="primary" :aria-expanded="open" @click="open ? forget() : (open = true)"
       >Try another value {{ open ? '▾' : '▸' }}</NButton
     >
     <div v-if="open" class="inside">
+      <p v-if="fields && !fields.length" class="quiet">Nothing behind it is typed here.</p>
       <template v-for="group in groups" :key="group[0].ref">
         <p class="quiet called">{{ group[0].called }}</p>
         <label v-for="(field, n) in group" :key="key(field)" class="field">

@@ -1,17 +1,17 @@
 <script setup lang="ts">
 // The working column: the arithmetic of the number in focus, where it comes from and where it goes to.
 import { NButton } from 'naive-ui'
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import { useProjectId, useWalk } from '../api/project'
 import type { Schemas } from '../api/client'
 import { precise, shown } from './numbers'
 import { useWalkStore } from './walk'
-import TryAnother from './TryAnother.vue'
-import TieHere from './TieHere.vue'
 import { useTying } from './tying'
 import NumberHistory from './NumberHistory.vue'
 import WorkingPart from './WorkingPart.vue'
 
+const TryAnother = defineAsyncComponent(() => import('./TryAnother.vue'))
+const TieHere = defineAsyncComponent(() => import('./TieHere.vue'))
 const walk = useWalkStore()
 const tying = useTying()
 const project = useProjectId()
@@ -51,7 +51,7 @@ const go = (link: Schemas['WalkLink']) => walk.go(project.value, link)
           <span class="num">{{ told(working.value, working.unit) }}</span>
           <span class="quiet">{{ working.unit }}</span>
         </p>
-        <TryAnother :number="view.ref" />
+        <TryAnother v-if="view.tries" :number="view.ref" />
         <p v-for="said in view.findings" :key="said" class="finding">{{ said }}</p>
         <table v-if="working.rows.length" class="paper" aria-label="Dimension paper">
           <tbody v-for="(row, at) in working.rows" :key="at" :class="{ ddt: row.deduct }">

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 
 from openpyxl.utils import get_column_letter
@@ -13,7 +14,7 @@ from openpyxl.utils.cell import column_index_from_string, coordinate_from_string
 from ...core.refusals import BadEntry, Refusal
 from ...formats import bill_workbook
 from ...formats.bill_workbook import MEDIA_TYPE, SheetRows
-from ...store.models import FormCell, Job, OwnForm
+from ...store.models import FormCell, Job, OwnForm, StoredFile
 from ..keeping.acting import Actor, Missing, check_version, find
 from ..keeping.files import keep_file
 from ..keeping.jobs import Outcome, Progress, reader_of
@@ -23,6 +24,7 @@ from ..keeping.walking import renumbered, walk
 from .views import FormBrief, FormCellView, FormSheet, FormView
 
 MOST_CELLS, MOST_FORMS = 500, 40
+_Sheets = tuple[Sequence[SheetRows], dict[str, tuple[str, str]]]
 SHOWN_ROWS = 150  # of each sheet
 _PLACE = re.compile(r"(?P<sheet>.+)!(?P<cell>[A-Z]{1,3}[1-9][0-9]{0,6})")
 
@@ -136,10 +138,16 @@ def untie_cell(actor: Actor, cell_id: int) -> Saved:
     return log.saved()
 
 
-def _read(row: OwnForm) -> tuple[Sequence[SheetRows], dict[str, tuple[str, str]]]:
-    """A form's sheets, and where the ranges it names begin."""
-    content = bytes(row.file.content)
-    return bill_workbook.read(content, row.file.name), bill_workbook.names_of(content)
+def _read(row: OwnForm) -> _Sheets:
+    return _sheets_of(row.file_id)
+
+
+@lru_cache(maxsize=8)
+def _sheets_of(file_id: int) -> _Sheets:
+    """The sheets of a form's file, and where the ranges it names begin; a file never changes."""
+    file = StoredFile.get_by_id(file_id)
+    content = bytes(file.content)
+    return bill_workbook.read(content, file.name), bill_workbook.names_of(content)
 
 
 def _where(

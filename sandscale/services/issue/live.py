@@ -18,6 +18,7 @@ from ...core.numbers.ways import held, ways
 from ...core.refusals import BadEntry, Refusal
 from ...formats.table import safe
 from ...reports.works import ChainageTable
+from ...store.database import database
 from ...store.models import Change, LiveTable, Person, Project, now
 from ..keeping.acting import Actor, Missing, require_writer
 from ..people.signing_in import hash_of, role_in
@@ -117,14 +118,17 @@ def read(key: str, what: str) -> LiveFile:
     if row.read is None or row.read < moment - READ_KEPT_EVERY:
         LiveTable.update(read=moment).where(LiveTable.id == row.id).execute()
     project = Project.get_by_id(row.project_id)
-    last = Change.select(fn.MAX(Change.id)).where(Change.project == project.id).scalar() or 0
-    mark = f"{row.what}-{project.id}-{last}-{moment:%Y%m%d}"
-    with held(project.unit_system, project.numbers, project.working_day):
+    with (
+        database.atomic("REPEATABLE READ"),
+        held(project.unit_system, project.numbers, project.working_day),
+    ):
+        last = Change.select(fn.MAX(Change.id)).where(Change.project == project.id).scalar() or 0
+        mark = f"{row.what}-{project.id}-{last}-{moment:%Y%m%d}"
         content = _content(row.what, Actor(row.person_id, project.id, role), mark, ways().decimal)
     return LiveFile(f"{row.name}.csv", content, mark)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=8)
 def _content(what: str, actor: Actor, _mark: str, decimal: str) -> bytes:
     """A table's content, worked out once for each state of the project."""
     make: Callable[[Actor], ChainageTable] = TABLES[what].make

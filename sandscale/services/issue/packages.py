@@ -37,6 +37,7 @@ from .views import IssuedDocument
 KIND, LETTER = "package", "package_letter"
 COVER = "00 Cover list.pdf"
 MOST_FILES = 400
+MOST_TOLD = 24  # numbers of a document, so that a project file holds the list of a large package
 LARGEST_LETTER = 15 * 1024 * 1024  # bytes of a package that goes along with one; relays take 25 MB at most
 LOOK_EVERY = 0.3  # seconds
 
@@ -178,7 +179,7 @@ def _written(job: Job, progress: Progress) -> _Written:
     out, listed = io.BytesIO(), list[IssuedDocument]()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
         for at, document in enumerate(wanted):
-            numbers, first = told(actor, document.key), True
+            numbers, first = told(actor, document.key)[:MOST_TOLD], True
             for form, name, content in _files(
                 job, document, chosen[document.key], _within(progress, at, wanted)
             ):

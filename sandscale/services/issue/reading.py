@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from peewee import fn
+
 from ...store.models import Bill, IssuedPackage, StoredFile
 from ..keeping.acting import Actor, find
 from .choices import documents
@@ -29,11 +31,12 @@ def packages_view(actor: Actor) -> PackagesView:
 
 def _view(row: IssuedPackage) -> PackageView:
     bill = Bill.get_by_id(row.bill_id)
-    size = StoredFile.select(StoredFile.name, StoredFile.content).where(StoredFile.id == row.file_id).get()
+    file = StoredFile.select(StoredFile.name, fn.OCTET_LENGTH(StoredFile.content).alias("bytes"))
+    kept = file.where(StoredFile.id == row.file_id).get()
     return PackageView(
         id=row.id, version=row.version, number=row.number, title=row.title, note=row.note,
         recipient=row.recipient, issued_by=row.issued_by, issued_on=row.issued_on, bill=bill.id,
-        total=bill.total, currency=bill.currency, file=size.name, bytes=len(size.content),
+        total=bill.total, currency=bill.currency, file=kept.name, bytes=kept.bytes,
         documents=[IssuedDocument(**each) for each in row.contents],
     )  # fmt: skip
 

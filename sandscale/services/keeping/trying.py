@@ -10,8 +10,8 @@ from typing import Any
 
 from ...store.models import ProjectRow
 from .acting import Actor, Missing, find
+from .references import with_row
 from .stages import parts
-from .walking import with_row
 
 
 @dataclass(frozen=True)

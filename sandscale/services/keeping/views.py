@@ -136,7 +136,7 @@ class WalkLink(View):
 
 class WalkView(View):
     """The working of a number, and where it comes from and goes to; of many neighbours some, and how many
-    more."""
+    more. ``tries``: other values can be tried behind it."""
 
     ref: str
     working: WorkingView
@@ -145,6 +145,7 @@ class WalkView(View):
     more_from: int
     more_to: int
     findings: list[str]
+    tries: bool = False
 
 
 class ChangeView(View):

@@ -18,7 +18,9 @@ from ...core.numbers.rounding import DEFAULT_PLACES
 from ...core.numbers.working import Number, Working, shown
 from ...store.models import Project, ProjectRow
 from .acting import Actor, Missing
+from .references import with_row
 from .stages import parts
+from .trying import offers
 from .views import PaperRowView, WalkLink, WalkView, WorkingView
 
 MOST_LINKS = 60  # neighbours told on one side
@@ -53,7 +55,7 @@ def walk(actor: Actor, ref: str) -> WalkView:
     fits = step is not None and len(rest) == step.parts and all(part and len(part) < 50 for part in rest)
     if step is None or not fits or (rest and not rest[0].isdecimal()):
         raise Missing(f"“{ref[:60]}” names no number of this project.")
-    return step.tell(actor, ref, *rest)
+    return step.tell(actor, ref, *rest).model_copy(update={"tries": kind in offers()})
 
 
 def renumbered(ref: str, number: Callable[[type[ProjectRow], int], int]) -> str:
@@ -70,12 +72,6 @@ def renumbered(ref: str, number: Callable[[type[ProjectRow], int], int]) -> str:
             f"“{ref[:60]}” names no number that can be kept.", remedy="Walk to a quantity or amount."
         )
     return ref if step.row is None else with_row(ref, number(step.row, int(rest[0])))
-
-
-def with_row(ref: str, row: int) -> str:
-    """A reference with the id of another row."""
-    kind, _, *rest = ref.split(":")
-    return ":".join((kind, str(row), *rest))
 
 
 def view_of(

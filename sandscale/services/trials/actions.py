@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
+from ...core.numbers.written import written
 from ...core.refusals import BadEntry, Refusal
-from ...store.database import database
 from ...store.models import Trial, TrialChange
 from ...store.shadow import tried
-from ..keeping.acting import Actor, Stale, check_version, find
+from ..keeping.acting import Actor, Stale, check_version, find, require_writer
 from ..keeping.recording import Recording, action, as_one, recording
 from ..keeping.trying import field_of, row_of
 from ..keeping.views import Saved
@@ -17,21 +18,35 @@ from .reading import Value, change_view, put, values_of
 MOST_TRIALS, MOST_VALUES = 60, 200
 
 
-@action
+@dataclass(frozen=True)
+class _Checked:
+    """A value written plainly, and what stood there before."""
+
+    ref: str
+    field: str
+    value: str
+    was: str
+
+
 def add_trial(actor: Actor, name: str, values: Sequence[Value] = ()) -> Saved:
-    """A trial, with the values that are tried in it first.
+    """A trial, with the values that are tried in it first; they are read before the project is locked.
 
     Raises:
         BadEntry: it has no name, there are many, or a value can't be read.
         Missing: a value is for something that isn't there.
     """
+    require_writer(actor)
+    return _keep_new(actor, _named(name), _checked(actor, values))
+
+
+@action
+def _keep_new(actor: Actor, name: str, values: Sequence[_Checked]) -> Saved:
     if Trial.select().where(Trial.project == actor.project_id).count() >= MOST_TRIALS:
         raise BadEntry(f"A project has up to {MOST_TRIALS} trials.", field="name", remedy="Drop one first.")
-    checked = [_checked(actor, value) for value in values]
-    with recording(actor, f"Trial {_named(name)}") as log:
-        row = log.insert(Trial, name=_named(name))
-        for value, was in checked:
-            _put_down(log, row.id, value, was)
+    with recording(actor, f"Trial {name}") as log:
+        row = log.insert(Trial, name=name)
+        for value in values:
+            _put_down(log, row.id, value)
     return log.saved(row)
 
 
@@ -55,7 +70,6 @@ def rename_trial(actor: Actor, trial_id: int, version: int, name: str) -> Saved:
     return log.saved(row)
 
 
-@action
 def add_value(actor: Actor, trial_id: int, value: Value) -> Saved:
     """Put a value into a trial; one that was there for the same field makes way.
 
@@ -63,44 +77,42 @@ def add_value(actor: Actor, trial_id: int, value: Value) -> Saved:
         BadEntry: it can't be read, or there are many.
         Missing: it is for something that isn't there.
     """
-    row, (plain, was) = find(Trial, actor, trial_id), _checked(actor, value)
-    with recording(actor, f"Trial {row.name}: {value.field} {value.value}") as log:
-        made = _put_down(log, row.id, plain, was)
+    require_writer(actor)
+    return _keep_value(actor, trial_id, *_checked(actor, [value]))
+
+
+@action
+def _keep_value(actor: Actor, trial_id: int, value: _Checked) -> Saved:
+    row = find(Trial, actor, trial_id)
+    with recording(actor, f"Trial {row.name}: {value.field} {written(value.value)}") as log:
+        made = _put_down(log, row.id, value)
     return log.saved(made)
 
 
-def _put_down(log: Recording, trial_id: int, value: Value, was: str) -> TrialChange:
+def _put_down(log: Recording, trial_id: int, value: _Checked) -> TrialChange:
     rows = TrialChange.those(TrialChange.trial, [trial_id], TrialChange.position)
     there = next((row for row in rows if (row.ref, row.field) == (value.ref, value.field)), None)
     if there is not None:
-        log.update(there, value=value.value, was=was)
+        log.update(there, value=value.value, was=value.was)
         return there
     if len(rows) >= MOST_VALUES:
         raise BadEntry(f"A trial holds up to {MOST_VALUES} values.", field="value")
     place = rows[-1].position + 1 if rows else 0
-    return log.insert(
-        TrialChange,
-        trial=trial_id,
-        position=place,
-        ref=value.ref,
-        field=value.field,
-        value=value.value,
-        was=was,
-    )
+    fields = {"ref": value.ref, "field": value.field, "value": value.value, "was": value.was}
+    return log.insert(TrialChange, trial=trial_id, position=place, **fields)
 
 
-def _checked(actor: Actor, value: Value) -> tuple[Value, str]:
-    """A value as it is kept: as it would stand in its row; and what stands there now."""
+def _checked(actor: Actor, values: Sequence[Value]) -> list[_Checked]:
+    """Values as they are kept: as each would stand in its row, beside what stands there."""
+    return tried(lambda: [_stands(actor, value) for value in values])
+
+
+def _stands(actor: Actor, value: Value) -> _Checked:
     kind, row = row_of(actor, value.ref)
     was = field_of(kind, row, value.field).value
-
-    def stands() -> str:
-        with database.atomic():
-            kind.change(actor, row, value.field, value.value)
-        _, written = row_of(actor, value.ref)
-        return field_of(kind, written, value.field).value
-
-    return Value(value.ref, value.field, tried(stands)), was
+    kind.change(actor, row, value.field, value.value)
+    _, changed = row_of(actor, value.ref)
+    return _Checked(value.ref, value.field, field_of(kind, changed, value.field).value, was)
 
 
 @action

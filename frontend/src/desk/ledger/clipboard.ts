@@ -28,7 +28,9 @@ export function useClipboard<T>(
    * the rest, such as what a line squares to. */
   function columnsFor(block: string[][], left: number, ours: boolean): Column<T>[] {
     const right = columns.value.slice(left)
-    const typed = right.filter((column) => column.text && (!column.choices || column === right[0]))
+    const typed = right.filter(
+      (column) => column.text && (!column.choices || column.told || column === right[0]),
+    )
     return !ours && Math.max(...block.map((row) => row.length)) <= typed.length ? typed : right
   }
   function paste(event: ClipboardEvent) {

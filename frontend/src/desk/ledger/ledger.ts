@@ -16,6 +16,10 @@ export interface Column<T> {
   unit?: (data: T) => string
   title?: (data: T) => string
   choices?: { value: string; label: string }[] | ((data: T | null) => { value: string; label: string }[])
+  /** A choice that is also told by its words, so that a block from elsewhere may hold it. */
+  told?: boolean
+  /** Words that are never cut, such as an item's own number: its column is as wide as the widest seen. */
+  whole?: boolean
   /** The walk reference of the number in it. */
   ref?: (data: T) => string
   editable?: (data: T) => boolean

@@ -18,7 +18,7 @@ export function useWidths<T>(
     [columns, drawn],
     () => {
       for (const column of columns.value)
-        if (column.number)
+        if (column.number || column.whole)
           for (const row of drawn.value) {
             const unit = row.data && column.unit ? column.unit(row.data).length + 1 : 0
             // What was picked is called by its words until it is kept, which aren't what stands there.
@@ -34,7 +34,7 @@ export function useWidths<T>(
   const widths = computed(() =>
     columns.value.map((column) => {
       const least = parseInt(column.width ?? '0', 10)
-      if (!column.number) return least
+      if (!column.number && !column.whole) return least
       const body = (longest.get(column.key) ?? 0) * FIGURE + SIDES
       return Math.ceil(Math.max(least, body, column.label.length * LETTER + SIDES))
     }),

@@ -102,6 +102,7 @@ export function useBillLines(
       label: 'Item',
       width: '54px',
       aside: true,
+      whole: true,
       text: (i) => i.number,
       show: (i) => i.number || i.ref,
       title: (i) => (i.number ? `${i.ref} by its place; its own number can be typed over` : ''),
@@ -177,6 +178,7 @@ export function useBillLines(
             ? `Composed of ${i.parts} rates`
             : i.build_up_name || 'F2 picks a rate',
       choices: ratesFor,
+      told: true,
       ref: (i) =>
         i.typed_rate || i.parts
           ? `item-rate:${i.id}`
