@@ -23,6 +23,7 @@ def now() -> datetime:
 
 
 _AT_ONCE = 10_000  # rows written by one statement
+_FEW = 200
 
 
 class Row(Model):
@@ -111,7 +112,8 @@ class Row(Model):
             fields = [cls._meta.fields[name] for name in names]
             columns = [_array(field, [row[field.name] for _, row in some]) for field in fields]
             ids = _array(cls._meta.primary_key, [row_id for row_id, _ in some])
-            database.execute_sql(_keeping(cls, names), (ids, *columns, ids))
+            few = len(some) <= _FEW
+            database.execute_sql(_keeping(cls, names, few), (ids, *columns, *([ids] if few else [])))
 
 
 def _array(field: Field, values: list[Any]) -> Any:
@@ -156,7 +158,7 @@ def _adding(table: type[Row], names: tuple[str, ...]) -> str:
 
 
 @lru_cache(maxsize=512)
-def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
+def _keeping(table: type[Row], names: tuple[str, ...], few: bool) -> str:
     fields = [table._meta.fields[name] for name in names]
     columns = [(f'"{field.column_name}"', _kind(field)) for field in fields]
     given = ", ".join(["%s::integer[]", *(f"%s::{kind}[]" for _, kind in columns)])
@@ -164,9 +166,9 @@ def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
     named = ", ".join(["row_id", *(column for column, _ in columns)])
     return (
         f'UPDATE "{table._meta.table_name}" AS written SET {setting} '
-        # Also by themselves: in the shadow, where tables are views, a join alone reads all of them.
-        f"FROM unnest({given}) AS kept ({named}) "
-        "WHERE written.id = kept.row_id AND written.id = ANY(%s::integer[])"
+        f"FROM unnest({given}) AS kept ({named}) WHERE written.id = kept.row_id"
+        # Few also by themselves: in the shadow, where tables are views, a join alone reads all of them.
+        + (" AND written.id = ANY(%s::integer[])" if few else "")
     )
 
 

@@ -140,7 +140,7 @@ async function remove() {
             <td class="num">{{ size(document.bytes) }}</td>
             <td class="quiet">
               <span v-for="told in document.told.slice(0, 4)" :key="told.name" class="told"
-                >{{ told.name }} <span class="num">{{ told.value }} {{ told.unit }}</span></span
+                >{{ told.name }}: <span class="num">{{ told.value }} {{ told.unit }}</span></span
               >
               <span v-if="document.told.length > 4">and {{ document.told.length - 4 }} more</span>
             </td>
