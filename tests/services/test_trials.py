@@ -6,15 +6,17 @@ import json
 import threading
 from decimal import Decimal as D
 
+from sandscale.core.numbers.ways import held
 from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.services.keeping import history
 from sandscale.services.keeping.acting import Actor, Forbidden, Missing, Stale
 from sandscale.services.keeping.trying import tries
 from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.projects import actions as projects
 from sandscale.services.trials import actions, reading
 from sandscale.services.trials.reading import Value
 from sandscale.store.database import database
-from sandscale.store.models import Change, DimensionLine, Trial, TrialChange
+from sandscale.store.models import Change, DimensionLine, Project, Trial, TrialChange
 from sandscale.store.shadow import tried
 from tests import scene
 
@@ -125,6 +127,24 @@ class Trials(scene.DatabaseCase):
             same = [Value(*field) for field in fields if field[2] and kind != "item"]
             effect = reading.effect_of_values(actor, same)
             self.assertEqual((effect.says, effect.bill_after), ([], effect.bill_before), kind)
+
+    def test_in_feet_a_size_is_told_and_tried_in_feet(self) -> None:
+        actor = scene.project()
+        version = Project.get_by_id(actor.project_id).version
+        projects.change_project(actor, version, {"unit_system": "us"})
+        with held("us"):
+            element, line = scene.pf2(actor)
+            fields = {f.field: (f.value, f.unit) for f in reading.triable(actor, f"line:{line}")}
+            self.assertEqual((fields["length"], fields["times"]), (("1.80", "ft"), ("4", "")))
+            trial = scene.id_of(actions.add_trial(actor, "Larger", [Value(f"line:{line}", "length", "2.5")]))
+            (change,) = reading.trials(actor)[0].changes
+            self.assertEqual((change.value, change.was, change.unit, change.says), ("2.5", "1.80", "ft", ""))
+            effect = reading.effect_of_trial(actor, trial)
+            self.assertEqual(effect.says, [])
+            actions.keep_trial(actor, trial)
+            kept = DimensionLine.get_by_id(line).length
+        self.assertEqual(kept, "2.5 ft")
+        self.assertTrue(element)
 
     def test_nobody_waits_for_what_is_tried(self) -> None:
         inside, done = threading.Event(), threading.Event()

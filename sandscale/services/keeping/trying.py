@@ -8,6 +8,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+from ...core.numbers.entry import as_typed
+from ...core.numbers.units import unit
+from ...core.numbers.ways import ways
+from ...core.numbers.written import written
 from ...store.models import ProjectRow
 from .acting import Actor, Missing, find
 from .references import with_row
@@ -16,12 +20,23 @@ from .stages import parts
 
 @dataclass(frozen=True)
 class Field:
-    """A field that can be tried: what it is called, its unit, and what stands there, written plainly."""
+    """A field that can be tried: what it is called, its unit, and what stands there, written plainly;
+    ``measured`` where people type it in the project's own unit system."""
 
     key: str
     name: str
     unit: str
     value: str
+    measured: bool = False
+
+    def told(self, entry: str) -> str:
+        """A value of it as it is typed here."""
+        return as_typed(entry, self.unit) if self.measured and entry else written(entry)
+
+    @property
+    def symbol(self) -> str:
+        """Its unit as it is told here."""
+        return ways().system.symbol(unit(self.unit).symbol) if self.measured and self.unit else self.unit
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ def _sizes(line: DimensionLine) -> list[Field]:
     """All of a typed line; of one that follows something what was typed beside that."""
     follows = line.figure_id or line.taken_from_id
     return [
-        Field(name, name, "" if name == "times" else "m", getattr(line, name))
+        Field(name, name, "" if name == "times" else "m", getattr(line, name), measured=name != "times")
         for name in _SIZES
         if getattr(line, name) or not follows
     ]
@@ -27,7 +27,9 @@ def _inputs(element: Element) -> list[Field]:
         return []
     makeup = makeup_of(element.project_id, element.source)
     return [
-        Field(key, asked.label, asked.unit, element.inputs.get(key) or asked.default)
+        Field(
+            key, asked.label, asked.unit, element.inputs.get(key) or asked.default, measured=bool(asked.unit)
+        )
         for key, asked in makeup.inputs.items()
         if asked.is_number
     ]

@@ -40,7 +40,7 @@ def triable(actor: Actor, ref: str) -> list[TriableView]:
         found += [
             TriableView(
                 ref=f"{of}:{row_id}", field=field.key, called=tries.called(each), name=field.name,
-                unit=field.unit, value=written(field.value),
+                unit=field.symbol, value=field.told(field.value),
             )
             for field in tries.fields(each)
         ]  # fmt: skip
@@ -118,21 +118,22 @@ def _trial(actor: Actor, row: Trial, changes: Iterable[TrialChange]) -> TrialVie
 def change_view(actor: Actor, change: TrialChange) -> TrialChangeView:
     """A value of a trial, beside what stood there and what stands there now."""
     told = {"called": change.ref, "name": change.field, "unit": "", "now": "", "says": ""}
+    told |= {"was": written(change.was), "value": written(change.value)}
     try:
         kind, row = row_of(actor, change.ref)
         told["called"] = kind.called(row)
         field = field_of(kind, row, change.field)
-        told |= {"name": field.name, "unit": field.unit, "now": written(field.value)}
+        told |= {"name": field.name, "unit": field.symbol, "now": field.told(field.value)}
+        told |= {"was": field.told(change.was), "value": field.told(change.value)}
         if field.value != change.was:
             told["says"] = (
-                f"{told['called']}, {field.name}: {written(field.value) or 'nothing'} stands there, where "
-                f"{written(change.was) or 'nothing'} did when {written(change.value)} was put down."
+                f"{told['called']}, {field.name}: {told['now'] or 'nothing'} stands there, where "
+                f"{told['was'] or 'nothing'} did when {told['value']} was put down."
             )
     except Refusal as gone:
         told["says"] = gone.sentence
     return TrialChangeView(
-        id=change.id, version=change.version, ref=change.ref, field=change.field,
-        value=written(change.value), was=written(change.was), **told,
+        id=change.id, version=change.version, ref=change.ref, field=change.field, **told,
     )  # fmt: skip
 
 
