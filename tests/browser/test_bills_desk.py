@@ -101,12 +101,13 @@ class BillsAtTheDesk(DemoCase):
         with page.expect_download() as download:
             does(page, "Bills", "As GAEB DA XML")
         path = download.value.path()
-        page.keyboard.press("Escape")
+        page = self.go("/bill")
         does(page, "Bills", "Receive a client")
         file = {"name": "back.x84", "mimeType": "application/xml", "buffer": path.read_bytes()}
         page.locator("[data-test=bill-file]").set_input_files(file)
         page.get_by_label("Title of the bill").fill("Back")
         page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile(r"bill=\d+"))
         expect(cell(page, BILL, "Fence of mesh", 5)).to_have_text("378.00")
         number = (
             self.rows("Fence of mesh").get_by_role("gridcell").first
