@@ -49,11 +49,12 @@ export function figureLook(
       : [dot, textOf(feature, `${shape.mark}·${feature.get('number')}`, look.line, { offsetY: -18 })]
   }
   if (feature.get('hollow')) {
-    const hole = once(`hole ${shape.family}`, () => {
-      const dashed = new Stroke({ color: look.line, width: 1.4, lineDash: [5, 3] })
-      return new Style({ stroke: dashed, fill: new Fill({ color: hatch(shape.family, true) }) })
+    const hole = once(`hole ${shape.family} ${faint}`, () => {
+      const dashed = new Stroke({ color: faint ? ink : look.line, width: 1.4, lineDash: [5, 3] })
+      const fill = faint ? undefined : new Fill({ color: hatch(shape.family, true) })
+      return new Style({ stroke: dashed, fill })
     })
-    return told ? [hole, textOf(feature, 'ddt', look.line, {})] : [hole]
+    return told && !faint ? [hole, textOf(feature, 'ddt', look.line, {})] : [hole]
   }
   if (shape.kind === 'run') {
     const line = once(
