@@ -32,7 +32,8 @@ _RELATED = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
 _PACKAGE = "http://schemas.openxmlformats.org/package/2006/relationships"
 # What a name stands for: a sheet, and a cell or the first of a range.
 _RANGE = re.compile(
-    r"(?:'(?P<quoted>(?:[^']|'')+)'|(?P<sheet>[^'!]+))!\$?(?P<column>[A-Z]{1,3})\$?(?P<row>[1-9]\d{0,6})(?::\$?[A-Z]+\$?\d+)?"
+    r"(?:'(?P<quoted>(?:[^']|'')+)'|(?P<sheet>[^'!]+))!\$?(?P<column>[A-Z]{1,3})\$?(?P<row>[1-9]\d{0,6})"
+    r"(?::\$?[A-Z]+\$?\d+)?"
 )
 _OLE = b"\xd0\xcf\x11\xe0"
 Filled = Mapping[str, Mapping[tuple[int, int], Decimal]]  # by sheet; by row from 1 and column from 0

@@ -8,6 +8,8 @@ from decimal import Decimal as D
 
 from sandscale.core.numbers.ways import held
 from sandscale.core.refusals import BadEntry, Refusal
+from sandscale.services.answers import effects
+from sandscale.services.bill import actions as bill
 from sandscale.services.keeping import history
 from sandscale.services.keeping.acting import Actor, Forbidden, Missing, Stale
 from sandscale.services.keeping.trying import tries
@@ -16,7 +18,7 @@ from sandscale.services.projects import actions as projects
 from sandscale.services.trials import actions, reading
 from sandscale.services.trials.reading import Value
 from sandscale.store.database import database
-from sandscale.store.models import Change, DimensionLine, Project, Trial, TrialChange
+from sandscale.store.models import Change, DimensionLine, Item, Project, Trial, TrialChange
 from sandscale.store.shadow import tried
 from tests import scene
 
@@ -116,6 +118,15 @@ class Trials(scene.DatabaseCase):
         actions.renew_trial(self.actor, trial)
         with self.assertRaisesRegex(Refusal, "holds no value"):
             actions.keep_trial(self.actor, trial)
+
+    def test_what_a_deletion_moved_is_told_of_what_is_still_there(self) -> None:
+        fields = {"description": "Sum", "unit": "nr", "kind": "lump_sum", "typed_amount": "250"}
+        section = Item.get_by_id(self.ids["item"]).section_id
+        made = bill.add_item(self.actor, section, fields)
+        gone = bill.delete_item(self.actor, scene.id_of(made))
+        assert gone.change is not None
+        effect = effects.effect_of(self.actor, gone.change)
+        self.assertEqual((effect.items, effect.bill_before - effect.bill_after), ([], D("250.00")))
 
     def test_every_kind_that_can_be_tried_is_offered_its_fields_in_the_demonstration(self) -> None:
         actor = scene.demonstration()

@@ -86,9 +86,10 @@ def _without(actor: Actor, change_id: int) -> ChangeEffect:
                 remedy="Look at the later change.",
             ) from None
         moved = settle(project.id, log.entries)
-        rates, items = moved.get("rates", set()), of_own_bill(moved.get("items", ()))
+        rates, items = moved.get("rates", set()), moved.get("items", set())
         before = figures_of(rates, items), Project.get_by_id(project.id).bill_total
         trial.rollback()
+    items = of_own_bill(items)  # of those there are: the change may have deleted some
     after = figures_of(rates, items), Project.get_by_id(project.id).bill_total
     return ChangeEffect(
         label=change.label,

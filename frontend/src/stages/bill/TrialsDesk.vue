@@ -102,7 +102,7 @@ const dropValue = (change: Change) =>
     </p>
   </div>
   <div v-else-if="trials && chosen" class="scroll" tabindex="0" role="region" aria-label="Trials">
-    <table>
+    <table class="listing">
       <thead>
         <tr>
           <th>Trial</th>
@@ -147,7 +147,7 @@ const dropValue = (change: Change) =>
         >Let it stand on what is there now</NButton
       >
     </div>
-    <table>
+    <table class="listing">
       <thead>
         <tr>
           <th>Value of</th>
@@ -189,7 +189,7 @@ const dropValue = (change: Change) =>
         </tr>
       </tbody>
     </table>
-    <table v-if="items.length" class="items">
+    <table v-if="items.length" class="listing">
       <thead>
         <tr>
           <th>Item</th>
@@ -215,28 +215,8 @@ const dropValue = (change: Change) =>
 .scroll {
   flex: 1;
 }
-table {
-  width: 100%;
+.listing {
   margin-bottom: 14px;
-  border-collapse: collapse;
-}
-th {
-  height: 30px;
-  padding: 0 8px;
-  box-shadow: inset 0 -1px var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-}
-td {
-  height: var(--row);
-  padding: 2px 8px;
-  border-bottom: 1px solid var(--rule);
-}
-th.num,
-td.num {
-  text-align: right;
-  white-space: nowrap;
 }
 td.ref {
   width: 60px;

@@ -110,7 +110,7 @@ const time = (at: string) =>
     <p v-if="told" class="quiet">{{ told }}</p>
   </div>
   <div class="scroll" tabindex="0" role="region" aria-label="Live tables there are">
-    <table v-if="tables?.length">
+    <table v-if="tables?.length" class="listing">
       <thead>
         <tr>
           <th>Table</th>
@@ -170,23 +170,6 @@ const time = (at: string) =>
 }
 .scroll {
   flex: 1;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  height: 30px;
-  padding: 0 12px;
-  box-shadow: inset 0 -1px var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-}
-td {
-  height: var(--row);
-  padding: 3px 12px;
-  border-bottom: 1px solid var(--rule);
 }
 .does {
   text-align: right;

@@ -88,7 +88,7 @@ const send = () =>
     /></label>
   </div>
   <div class="scroll" tabindex="0" role="region" aria-label="Documents">
-    <table>
+    <table class="listing">
       <thead>
         <tr>
           <th>Document</th>
@@ -146,27 +146,6 @@ label {
 }
 .scroll {
   flex: 1;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  height: 30px;
-  padding: 0 8px;
-  background: var(--panel);
-  box-shadow: inset 0 -1px var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-}
-td {
-  height: var(--row);
-  padding: 2px 8px;
-  border-bottom: 1px solid var(--rule);
 }
 .as {
   width: 84px;

@@ -88,7 +88,7 @@ async function remove() {
           >item by item</RouterLink
         >
       </p>
-      <table>
+      <table class="listing">
         <thead>
           <tr>
             <th>Document</th>
@@ -124,7 +124,7 @@ async function remove() {
       </table>
     </div>
     <div v-else class="scroll" tabindex="0" role="region" aria-label="Documents of the package">
-      <table>
+      <table class="listing">
         <thead>
           <tr>
             <th>File</th>
@@ -182,34 +182,8 @@ async function remove() {
 .scroll {
   flex: 1;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  height: 30px;
-  padding: 0 8px;
-  background: var(--panel);
-  box-shadow: inset 0 -1px var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-  white-space: nowrap;
-}
-td {
-  height: var(--row);
-  padding: 3px 8px;
-  border-bottom: 1px solid var(--rule);
-}
 .num {
   white-space: nowrap;
-}
-th.num,
-td.num {
-  text-align: right;
 }
 .told {
   display: inline-block;

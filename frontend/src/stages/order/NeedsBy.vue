@@ -14,7 +14,7 @@ const { data: groups } = useNeedsBy(() => props.by)
 
 <template>
   <div class="scroll" tabindex="0" role="region" :aria-label="`What is needed by ${by}`">
-    <table v-if="groups">
+    <table v-if="groups" class="listing">
       <thead>
         <tr>
           <th>Resource</th>
@@ -46,33 +46,5 @@ const { data: groups } = useNeedsBy(() => props.by)
 <style scoped>
 .scroll {
   flex: 1;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  height: 30px;
-  padding: 0 7px;
-  background: var(--panel);
-  box-shadow: inset 0 -1px var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-}
-td {
-  height: var(--row);
-  padding: 2px 7px;
-  border-bottom: 1px solid var(--rule);
-}
-.num {
-  text-align: right;
-}
-.group td {
-  background: var(--ground);
-  font-weight: 600;
 }
 </style>

@@ -105,7 +105,7 @@ const takeBack = (delivery: number) =>
       </span>
     </div>
     <div class="scroll" tabindex="0" role="region" aria-label="Lines of the order">
-      <table>
+      <table class="listing">
         <thead>
           <tr>
             <th>Resource</th>
@@ -234,27 +234,6 @@ const takeBack = (delivery: number) =>
 }
 .scroll {
   flex: 1;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  height: 30px;
-  padding: 0 7px;
-  border-bottom: 1px solid var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-  white-space: nowrap;
-}
-td {
-  height: 34px;
-  padding: 2px 7px;
-  border-bottom: 1px solid var(--rule);
-}
-.num {
-  text-align: right;
 }
 .number {
   width: 84px;

@@ -156,7 +156,7 @@ const told = (row: Buy) =>
         <p>Give its items rates: what those take of labour, plant and material stands here then.</p>
       </div>
       <div v-else class="scroll" tabindex="0" role="region" aria-label="What to buy">
-        <table>
+        <table class="listing">
           <thead>
             <tr>
               <th></th>
@@ -265,39 +265,10 @@ const told = (row: Buy) =>
 .scroll {
   flex: 1;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  height: 30px;
-  padding: 0 7px;
-  background: var(--panel);
-  box-shadow: inset 0 -1px var(--ink);
-  color: var(--quiet);
-  font-weight: 500;
-  text-align: left;
-  white-space: nowrap;
-}
-td {
-  height: var(--row);
-  padding: 2px 7px;
-  border-bottom: 1px solid var(--rule);
-}
-.num {
-  text-align: right;
-}
 th:first-child,
 td:first-child {
   width: 26px;
   padding-right: 0;
-}
-.group td {
-  background: var(--ground);
-  font-weight: 600;
 }
 .name {
   min-width: 150px;
