@@ -23,6 +23,7 @@ from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure.actions import elements
 from sandscale.services.projects import actions as projects
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.store.database import connect, connected, database, migrate
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
 from tests.served import Served
@@ -42,7 +43,7 @@ def crowded() -> tuple[Actor, int, int]:
     """A project with an A0 sheet of 20,000 lines and 2,000 areas, and an element of 4,000 lines."""
     project = projects.new_project(person(), "Bench A0", "", "EUR", date(2026, 11, 2))
     actor = Actor(person(), project.id, "owner")
-    sheets.add_drawing(actor, "A0.pdf", a0(), date(2026, 11, 2))
+    bringing_in.add_drawing(actor, "A0.pdf", a0(), date(2026, 11, 2))
     sheet = Sheet.select().join(Revision).where(Sheet.project == project.id).get()
     sheets.set_scale_by_ratio(actor, sheet.id, sheet.version, "100")
     place = elements.add_location(actor, "All").id or 0

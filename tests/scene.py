@@ -24,6 +24,7 @@ from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.store.database import connect, database, migrate
 from sandscale.store.models import Item, Membership, Person, Project, Revision, Sheet
 
@@ -115,7 +116,7 @@ def pdf(pages: int = 1, size: tuple[float, float] = (1000.0, 800.0)) -> bytes:
 
 def sheet(actor: Actor, ratio: str | None = "100") -> Sheet:
     """A new sheet of 1000 × 800 sheet units, at a scale unless the ratio is None."""
-    drawing = sheets.add_drawing(actor, "S-1.pdf", pdf(), PRICE_DATE)
+    drawing = bringing_in.add_drawing(actor, "S-1.pdf", pdf(), PRICE_DATE)
     made = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
     if ratio is not None:
         sheets.set_scale_by_ratio(actor, made.id, made.version, ratio)

@@ -21,7 +21,10 @@ from .plan import (
     FOOTINGS,
     GRID_X,
     GRID_Y,
+    LARGER,
+    LARGER_SIZE,
     MM,
+    MOVED,
     SECTION_SCALE,
     SHEET,
     SLAB,
@@ -47,15 +50,16 @@ NOTES = (
 )
 
 
-def foundation_drawing() -> bytes:
-    """The PDF: page 1 the foundation plan, page 2 the sections."""
+def foundation_drawing(letter: str = "A") -> bytes:
+    """The PDF: page 1 the foundation plan, page 2 the sections. Revision B has two larger footings, a moved
+    one, no sump, and the larger size written."""
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=SHEET, pageCompression=1, invariant=1)
     canvas.setTitle("Ferrin Weir Pumping Station, foundations")
     canvas.setAuthor("Sandhall Civil")
-    _plan(canvas)
+    _plan(canvas, letter)
     canvas.showPage()
-    _sections(canvas)
+    _sections(canvas, letter)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -117,10 +121,10 @@ def _cross(canvas: Canvas, place: Point) -> None:
     _text(canvas, x + 3, y + 3, f"E {place[0]:.0f}  N {place[1]:.0f}", 7)
 
 
-def _plan(canvas: Canvas) -> None:
-    _frame(canvas, "Pump house, foundation plan", "FW-S-101", "1:100", "1 of 2")
+def _plan(canvas: Canvas, letter: str) -> None:
+    is_first = letter == "A"
+    _frame(canvas, "Pump house, foundation plan", "FW-S-101", "1:100", "1 of 2", letter)
     _ring(canvas, ring_on_sheet(SLAB), 1.6)
-    _ring(canvas, ring_on_sheet(SUMP), 1.2)
     canvas.setDash(8, 3)
     for side in (-BEAM_WIDTH / 2, BEAM_WIDTH / 2):
         (left, low), (right, high) = BEAM[0], BEAM[2]
@@ -139,24 +143,36 @@ def _plan(canvas: Canvas) -> None:
     canvas.setDash()
     x, y = on_sheet((4.5, 0.45))
     _text(canvas, x, y, "GB1  400 × 600", 8, middle=True)
-    corners = ring_on_sheet(SUMP)
-    _lines(canvas, [(corners[0], corners[2]), (corners[1], corners[3])], 0.4)
+    if is_first:
+        _sump(canvas)
     _grid(canvas)
     for footing in FOOTINGS:
-        for centre in footing.centres():
-            canvas.setDash(5, 3)
-            _ring(canvas, ring_on_sheet(square(centre, footing.length, footing.width)), 1.1)
-            canvas.setDash()
-            _ring(canvas, ring_on_sheet(square(centre, COLUMN, COLUMN)), 1.4)
-            x, y = on_sheet((centre[0] + footing.length / 2 + 0.12, centre[1] + footing.width / 2 + 0.12))
-            _text(canvas, x, y, footing.mark, 9, bold=True)
-    x, y = on_sheet((13.5, 8.7))
-    _text(canvas, x, y, "Sump 3600 × 2400", 8, middle=True)
+        for crossing, (x, y) in zip(footing.at, footing.centres(), strict=True):
+            east, north = (0.0, 0.0) if is_first else MOVED.get(crossing, (0.0, 0.0))
+            size = footing.length if is_first or crossing not in LARGER else LARGER_SIZE
+            _footing(canvas, footing.mark, (x + east, y + north), size)
     x, y = on_sheet((4.5, 10.6))
     _text(canvas, x, y, "GS1  ground slab 200 thick", 8, middle=True)
-    _dimensions(canvas)
+    _dimensions(canvas, is_first)
     _schedule(canvas, 560 * MM, 400 * MM)
     _notes(canvas, 560 * MM, 330 * MM)
+
+
+def _sump(canvas: Canvas) -> None:
+    corners = ring_on_sheet(SUMP)
+    _ring(canvas, corners, 1.2)
+    _lines(canvas, [(corners[0], corners[2]), (corners[1], corners[3])], 0.4)
+    x, y = on_sheet((13.5, 8.7))
+    _text(canvas, x, y, "Sump 3600 × 2400", 8, middle=True)
+
+
+def _footing(canvas: Canvas, mark: str, centre: Point, size: float) -> None:
+    canvas.setDash(5, 3)
+    _ring(canvas, ring_on_sheet(square(centre, size, size)), 1.1)
+    canvas.setDash()
+    _ring(canvas, ring_on_sheet(square(centre, COLUMN, COLUMN)), 1.4)
+    x, y = on_sheet((centre[0] + size / 2 + 0.12, centre[1] + size / 2 + 0.12))
+    _text(canvas, x, y, mark, 9, bold=True)
 
 
 def _grid(canvas: Canvas) -> None:
@@ -182,7 +198,7 @@ def _bubble(canvas: Canvas, centre: Point, name: str) -> None:
     _text(canvas, centre[0], centre[1] - 4, name, 11, middle=True)
 
 
-def _dimensions(canvas: Canvas) -> None:
+def _dimensions(canvas: Canvas, is_first: bool) -> None:
     xs, ys = list(GRID_X.values()), list(GRID_Y.values())
     for a, b in pairwise(xs):
         _dimension(canvas, (a, 16.2), (b, 16.2), f"{(b - a) * 1000:.0f}")
@@ -190,12 +206,8 @@ def _dimensions(canvas: Canvas) -> None:
         _dimension(canvas, (-1.8, a), (-1.8, b), f"{(b - a) * 1000:.0f}")
     for footing in FOOTINGS[1:]:
         x, y = footing.centres()[0]
-        _dimension(
-            canvas,
-            (x - footing.length / 2, y - 1.5),
-            (x + footing.length / 2, y - 1.5),
-            f"{footing.length * 1000:.0f}",
-        )
+        size = footing.length if is_first else LARGER_SIZE
+        _dimension(canvas, (x - size / 2, y - 1.5), (x + size / 2, y - 1.5), f"{size * 1000:.0f}")
 
 
 def _dimension(canvas: Canvas, start: Point, end: Point, words: str) -> None:
@@ -233,8 +245,8 @@ def _notes(canvas: Canvas, x: float, y: float) -> None:
         _text(canvas, x, y - number * 7 * MM, f"{number}.  {note}", 9)
 
 
-def _sections(canvas: Canvas) -> None:
-    _frame(canvas, "Pump house, sections", "FW-S-101", "1:20", "2 of 2")
+def _sections(canvas: Canvas, letter: str) -> None:
+    _frame(canvas, "Pump house, sections", "FW-S-101", "1:20", "2 of 2", letter)
 
     def place(origin: Point) -> Place:
         return lambda p: (
@@ -278,7 +290,7 @@ def _section_of_pad(canvas: Canvas, to: Place, length: float, depth: float) -> N
     _text(canvas, x, y, f"{length * 1000:.0f}", 10, middle=True)
 
 
-def _frame(canvas: Canvas, title: str, number: str, scale: str, page: str) -> None:
+def _frame(canvas: Canvas, title: str, number: str, scale: str, page: str, letter: str = "A") -> None:
     width, height = SHEET
     canvas.setStrokeColor(INK)
     canvas.setFillColor(INK)
@@ -294,7 +306,7 @@ def _frame(canvas: Canvas, title: str, number: str, scale: str, page: str) -> No
     for offset, label, words in (
         (5, "Drawing", number),
         (65, "Scale at A1", scale),
-        (115, "Revision", "A"),
+        (115, "Revision", letter),
         (150, "Sheet", page),
     ):
         _text(canvas, left + offset * MM, bottom + 12 * MM, label, 7)

@@ -36,6 +36,9 @@ FOOTINGS = (
     Footing("PF1", 1.40, 1.40, 0.45, "16 at 150 both ways", ("1A", "1B", "1C", "4A", "4B", "4C")),
     Footing("PF2", 1.80, 1.80, 0.50, "16 at 150 both ways", ("2A", "3A", "2C", "3C")),
 )
+# What revision B of the plan has otherwise: larger footings and their size, moved ones and by how much, in m.
+LARGER, LARGER_SIZE = ("2A", "3A"), 2.20
+MOVED = {"4B": (0.0, 0.90)}
 SLAB: Ring = [(-0.4, -0.4), (27.4, -0.4), (27.4, 14.8), (-0.4, 14.8)]
 SUMP: Ring = [(11.7, 6.0), (15.3, 6.0), (15.3, 8.4), (11.7, 8.4)]
 SLAB_THICK = 0.20

@@ -31,6 +31,7 @@ from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
 from ..services.sheets import actions as sheets
+from ..services.sheets import bringing_in
 from ..store.database import connect, connected, database
 from ..store.models import (
     Adjustment,
@@ -111,7 +112,7 @@ def load() -> Project:
 
 
 def _drawings(actor: Actor) -> int:
-    drawing = sheets.add_drawing(actor, "FW-S-101.pdf", foundation_drawing(), date(2026, 10, 5))
+    drawing = bringing_in.add_drawing(actor, "FW-S-101.pdf", foundation_drawing(), date(2026, 10, 5))
     sheets.change_drawing(actor, drawing.id or 0, 1, {"title": "Pump house, foundations"})
     found = list(
         Sheet.select().join(Revision).join(Drawing).where(Drawing.id == drawing.id).order_by(Sheet.page)
@@ -291,7 +292,7 @@ def _rising_main(actor: Actor) -> None:
 
 def _access_road(actor: Actor) -> None:
     """The access road, 240 m from its run on the drawing over the survey: two bends, widened inside them."""
-    drawing = sheets.add_drawing(actor, "FW-C-201.pdf", road_drawing(), date(2026, 10, 12))
+    drawing = bringing_in.add_drawing(actor, "FW-C-201.pdf", road_drawing(), date(2026, 10, 12))
     sheets.change_drawing(actor, drawing.id or 0, 1, {"title": "Access road"})
     sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
     sheets.rename_sheet(actor, sheet.id, 1, "Plan of the road")

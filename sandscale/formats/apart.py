@@ -47,6 +47,7 @@ class Limits:
 
 DRAWING = Limits(5, 700, calls=12)
 READING = Limits(30, 1600, calls=5)
+DRAWN_ANEW = Limits(120, 3000, calls=3)  # a DXF of hundreds of thousands of lines
 
 
 class Busy(Refusal):
@@ -61,6 +62,7 @@ class Call(Generic[R]):
         fetch: gives the file's content, asked for when the process hasn't got it.
         key: what it is known by, such as its hash.
         page: which page is read, so that a hostile one is not tried again and again.
+        told: is told how far it is, by a function that tells; what it raises ends the reading.
     """
 
     function: Callable[..., R]
@@ -69,6 +71,7 @@ class Call(Generic[R]):
     arguments: tuple[Any, ...]
     limits: Limits
     page: int | None
+    told: Callable[[float], None] | None = None
 
 
 class Reader:
@@ -100,6 +103,14 @@ class Reader:
                 self.end()  # it waits for a file that doesn't come
                 raise
             self.line.send_bytes(content)
+            what, value = self._hear(call.limits.seconds)
+        while what == "so far":
+            try:
+                if call.told:
+                    call.told(value)
+            except BaseException:
+                self.end()  # it is in the middle of its work
+                raise
             what, value = self._hear(call.limits.seconds)
         if what == "raised":
             raise value
@@ -166,6 +177,7 @@ class Readers:
         *arguments: Any,
         limits: Limits,
         page: int | None = None,
+        told: Callable[[float], None] | None = None,
     ) -> R:
         """What a function makes of a file, in a process apart (see :class:`Call`).
 
@@ -173,7 +185,7 @@ class Readers:
             UnreadableDrawing: it took too long or too much memory.
             Busy: too many wait already.
         """
-        call = Call(function, fetch, key, arguments, limits, page)
+        call = Call(function, fetch, key, arguments, limits, page, told)
         with self._place(key, limits):
             try:
                 return self._tried(call)
@@ -290,7 +302,8 @@ def read(
     *arguments: Any,
     limits: Limits = READING,
     page: int | None = None,
+    told: Callable[[float], None] | None = None,
 ) -> R:
     """What a function makes of a file at hand, in a process apart (see :meth:`Readers.call`)."""
     key = hashlib.sha256(content).hexdigest()
-    return readers.call(function, lambda: content, key, *arguments, limits=limits, page=page)
+    return readers.call(function, lambda: content, key, *arguments, limits=limits, page=page, told=told)

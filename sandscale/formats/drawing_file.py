@@ -1,33 +1,43 @@
-"""A drawing file of any kind that is read: PDF, PNG, JPEG, TIFF. Which it is, is seen from its first
+"""A drawing file of any kind that is read: PDF, PNG, JPEG, TIFF, DXF. Which it is, is seen from its first
 bytes."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from . import image, pdf
+from . import dxf_sheet, image, pdf
+from .dxf_file import is_dxf as is_dxf
 from .page import Page, PageContent, UnreadableDrawing
 
-LARGEST_FILE = max(image.LARGEST_FILE, pdf.LARGEST_FILE)
-PDF = "application/pdf"
-MEDIA_TYPES = frozenset((PDF, *image.MEDIA_TYPES.values()))
+LARGEST_FILE = max(image.LARGEST_FILE, pdf.LARGEST_FILE, dxf_sheet.LARGEST_FILE)
+PDF, DXF = "application/pdf", "image/vnd.dxf"
+MEDIA_TYPES = frozenset((PDF, DXF, *image.MEDIA_TYPES.values()))
 
 
 def read_pages(content: bytes, name: str) -> tuple[str, list[Page]]:
-    """The media type and the pages of a drawing.
+    """The media type and the pages of a drawing; a DXF is drawn as one page, see :mod:`.dxf_sheet`.
 
     Raises:
         UnreadableDrawing: the file can't be taken; the sentence says why.
     """
     if image.is_image(content):
         return image.read_pages(content, name)
-    if b"%PDF-" not in content[:1024]:
-        raise UnreadableDrawing(
-            f"“{name}” is not a PDF, PNG, JPEG or TIFF.",
-            field="file",
-            remedy="Choose the drawing's PDF or picture.",
-        )
+    refuse_unknown(content, name)
     return PDF, pdf.read_pages(content, name)
+
+
+def refuse_unknown(content: bytes, name: str) -> None:
+    """Refuse what is no drawing that is read, by its first bytes.
+
+    Raises:
+        UnreadableDrawing: it is none.
+    """
+    if not (image.is_image(content) or b"%PDF-" in content[:1024] or is_dxf(content)):
+        raise UnreadableDrawing(
+            f"“{name}” is not a PDF, DXF, PNG, JPEG or TIFF.",
+            field="file",
+            remedy="Choose the drawing's PDF, DXF or picture.",
+        )
 
 
 def tile(content: bytes, media_type: str, key: str, page: int, zoom: int, column: int, row: int) -> bytes:

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import io
-import logging
 import math
 import re
-import threading
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
@@ -14,7 +12,6 @@ from typing import Any
 
 import ezdxf
 import numpy as np
-from ezdxf import recover
 from ezdxf.entities import DXFEntity
 
 from ..core.figures.arcs import flattened
@@ -22,38 +19,13 @@ from ..core.findings import Finding
 from ..core.ground.pieces import Floats
 from ..core.ground.surface import Surface
 from ..core.ground.survey import Survey, SurveyLine
+from .dxf_file import BROKEN, UNITS, opened
 from .level_file import FARTHEST, MOST_LEVELS, FileLevels, Told, UnreadableLevels, bounded
 
-# Factors to m of the drawing units a header names ($INSUNITS of the DXF reference); 0 is none named.
-_UNITS = {
-    0: 1.0,
-    1: 0.0254,
-    2: 0.3048,
-    4: 0.001,
-    5: 0.01,
-    6: 1.0,
-    7: 1000.0,
-    10: 0.9144,
-    14: 0.1,
-    21: 1200 / 3937,
-}
 _FEET = (1, 2, 10)
 _LEVEL_TEXT = re.compile(r"[^\d+−.,-]{0,4}([+−-]?\d{1,5}([.,]\d{1,4})?)\s*m?", re.IGNORECASE)
 _LINES = ("LINE", "LWPOLYLINE", "POLYLINE", "SPLINE")
 _DEEPEST_BLOCK = 4
-_BROKEN = (
-    ezdxf.DXFError,
-    ValueError,
-    TypeError,
-    KeyError,
-    IndexError,
-    AttributeError,
-    OverflowError,
-    ZeroDivisionError,
-    UnicodeError,
-    RecursionError,
-    AssertionError,
-)
 
 
 def _layer_of(entity: Any) -> str:
@@ -146,10 +118,9 @@ def read_levels(
     """
     bounded(content, name)
     try:
-        with _Mended() as mended:
-            document, auditor = recover.read(io.BytesIO(content))
+        document, auditor, mended = opened(content)
         unit = document.header.get("$INSUNITS", 0)
-        factor = _UNITS.get(unit, 1.0)
+        factor = UNITS.get(unit, 1.0)
         # Levels are written in m (or feet) even where lengths are drawn in mm (or inches).
         written = 1200 / 3937 if unit == 21 else 0.3048 if unit in _FEET else 1.0
         group = _colour_of(document) if by == "colour" else _layer_of
@@ -162,7 +133,7 @@ def read_levels(
                     field="file",
                     remedy="Choose fewer layers.",
                 )
-    except _BROKEN:
+    except BROKEN:
         raise UnreadableLevels(
             f"“{name}” is broken or no DXF.", field="file", remedy="Save it as DXF again."
         ) from None
@@ -175,12 +146,12 @@ def read_levels(
                 code="entities-broken",
             )
         )
-    if mended.count:
+    if mended:
         says = (
             f"Broken numbers of “{name}” were read as far as they go; check the levels against the drawing."
         )
         findings.append(Finding(says, field="entity", wrong=True, code="numbers-broken"))
-    if unit not in _UNITS:
+    if unit not in UNITS:
         findings.append(
             Finding(
                 f"“{name}” is drawn in a unit that is not known here; it is read in m.",
@@ -227,27 +198,6 @@ def read_levels(
     return FileLevels(survey, faces, tuple(findings), dict(got.layers))
 
 
-class _Mended(logging.Filter):
-    """Counts the broken numbers that ezdxf mends while a file is read: it only logs them."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.count, self.thread, self.log = 0, threading.get_ident(), logging.getLogger("ezdxf")
-
-    def filter(self, record: logging.LogRecord) -> bool:
-        if record.thread == self.thread:
-            self.count += str(record.msg).startswith("recovered invalid")
-            return False
-        return True
-
-    def __enter__(self) -> _Mended:
-        self.log.addFilter(self)
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self.log.removeFilter(self)
-
-
 def _gather(entity: DXFEntity, row: int, layers: set[str] | None, got: _Gathered, deep: int) -> None:
     kind, layer = entity.dxftype(), got.group(entity)
     if kind == "INSERT":
@@ -261,7 +211,7 @@ def _gather(entity: DXFEntity, row: int, layers: set[str] | None, got: _Gathered
         return
     try:
         _take(entity, kind, layer, row, got)
-    except _BROKEN:
+    except BROKEN:
         got.find(f"Entity {row} ({kind} on layer {layer}) is broken and left out.", row)
 
 

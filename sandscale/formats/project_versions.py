@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 Row = dict[str, Any]
-VERSION = 16
+VERSION = 17
 
 
 @dataclass(frozen=True)
@@ -152,9 +152,20 @@ _TO_15 = Step(
 )
 # Trials.
 _TO_16 = Step(project=lambda row: row, tables={"trial": [], "trial_change": []})
+# Layers of DXF drawings; revisions laid over one another, and the bill as it was before one.
+_TO_17 = Step(
+    project=lambda row: row,
+    rows={
+        "bill": lambda row: {**row, "revision": None},
+        "sheet": lambda row: {**row, "hidden": [], "follows": None, "lay": {}, "stood": []},
+        "figure": lambda row: {**row, "near": False},
+    },
+    tables={"changed_place": []},
+)
 _STEPS: Mapping[int, Step] = {
     1: _TO_2, 2: _TO_3, 3: _TO_4, 4: _TO_5, 5: _TO_6, 6: _TO_7, 7: _TO_8, 8: _TO_9,
     9: _TO_10, 10: _TO_11, 11: _TO_12, 12: _TO_13, 13: _TO_14, 14: _TO_15, 15: _TO_16,
+    16: _TO_17,
 }  # fmt: skip
 
 

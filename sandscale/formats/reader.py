@@ -10,7 +10,9 @@ import threading
 import time
 import traceback
 from collections import OrderedDict
+from collections.abc import Generator
 from multiprocessing.connection import Connection
+from typing import Any
 
 from ..core.refusals import Refusal
 from . import drawing_file
@@ -42,7 +44,7 @@ def main() -> None:
         limit = needed + sum(map(len, files.values())) + megabytes * 1024 * 1024
         resource.setrlimit(resource.RLIMIT_AS, (limit, resource.RLIM_INFINITY))
         try:
-            line.send(("made", function(files[key], *arguments)))
+            line.send(("made", _made(function(files[key], *arguments), line)))
         except Refusal as refusal:
             line.send(("raised", refusal))
         except MemoryError:
@@ -50,6 +52,17 @@ def main() -> None:
         except Exception:
             traceback.print_exc()
             line.send(("raised", UnreadableDrawing("The drawing is broken and can't be read.", field="file")))
+
+
+def _made(work: Any, line: Connection) -> Any:
+    """What a function made; of one that tells on the way how far it is, that is told on."""
+    if not isinstance(work, Generator):
+        return work
+    while True:
+        try:
+            line.send(("so far", next(work)))
+        except StopIteration as end:
+            return end.value
 
 
 def _size() -> int:

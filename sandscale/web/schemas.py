@@ -124,6 +124,31 @@ class Titled(Versioned):
     title: Text
 
 
+class HiddenLayers(Versioned):
+    """The layers of a sheet that aren't shown."""
+
+    hidden: list[Text] = Field(max_length=2000)
+
+
+class LaidByPicks(Versioned):
+    """Two points of the former sheet, and where they are on this one; in sheet units."""
+
+    picks: list[Point] = Field(min_length=2, max_length=2)
+    onto: list[Point] = Field(min_length=2, max_length=2)
+
+
+class LookedAtFigures(Body):
+    """Figures that are right as they are."""
+
+    figures: list[int] = Field(min_length=1, max_length=2000)
+
+
+class LookedAtPlace(Versioned):
+    """Whether a place was looked at."""
+
+    looked: bool
+
+
 class DrawingChange(Versioned):
     number: Text = ""
     title: Text = ""

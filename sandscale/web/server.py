@@ -39,11 +39,11 @@ UNANSWERED, IDLE = 120, 30  # seconds a process may not answer its master, and a
 IN_MEMORY = 128 * 1024  # bytes of a request; more go to a file
 PR_SET_PDEATHSIG = 1
 _UPLOADS = re.compile(
-    r"/api/projects/(\d+/(drawings|surveys/file|surveys/read|bills/read-file|bills/received|forms|forms/\d+/file)|from-file)"
+    r"/api/projects/(\d+/(drawings(/dxf|/\d+/revisions)?|surveys/file|surveys/read|bills/read-file|bills/received|forms|forms/\d+/file)|from-file)"
 )
 # What waits for a reader of files, for a password's hash, reckons with ground, or takes a whole project.
 _WAITS = re.compile(
-    r"/tiles/|/drawings$|/surveys/|/surfaces/\d+/|/earthworks/\d+/|/networks/\d+|/trench-kinds/drawn|/routes/\d+|/typicals/drawn|/from-file$|/api/live/|/project\.json$"
+    r"/tiles/|/drawings(/dxf|/\d+/revisions)?$|/sheets/\d+/lay$|/surveys/|/surfaces/\d+/|/earthworks/\d+/|/networks/\d+|/trench-kinds/drawn|/routes/\d+|/typicals/drawn|/from-file$|/api/live/|/project\.json$"
     r"|^/api/session|/file$|/delete$"
 )
 _SAYS = {

@@ -10,13 +10,18 @@ from pydantic import BaseModel, Field, RootModel
 
 from ..core.refusals import BadEntry
 from ..formats.drawing_file import LARGEST_FILE
-from ..services.keeping.views import Saved
+from ..services.keeping.views import JobView, Saved
 from ..services.sheets import actions as sheets
+from ..services.sheets import bringing_in, revised, revisions
 from ..services.sheets import reading as sheets_reading
-from ..services.sheets.views import DrawingView, SheetDetail, SheetTotal, WordView
+from ..services.sheets.views import ChangesView, DrawingView, RevisedView, SheetDetail, SheetTotal, WordView
 from .api import answers, api, asks_once, stage, writes
 from .schemas import (
     DrawingChange,
+    HiddenLayers,
+    LaidByPicks,
+    LookedAtFigures,
+    LookedAtPlace,
     NewScaleArea,
     ScaleByLength,
     ScaleByRatio,
@@ -57,11 +62,77 @@ def listed() -> Any:
 @writes
 def bring_in() -> Saved:
     """Bring a PDF, PNG, JPEG or TIFF in, sent as a form with one file."""
+    name, content = _sent()
+    return bringing_in.add_drawing(g.actor, name, content, date.today())
+
+
+@blueprint.post("/drawings/dxf")
+@api.validate(resp=answers(JobView))
+def bring_in_dxf() -> JobView:
+    """Have a DXF drawn and brought in, sent as a form with one file."""
+    name, content = _sent()
+    return bringing_in.ask_to_bring_in(g.actor, name, content)
+
+
+@blueprint.post("/drawings/<int:drawing>/revisions")
+@api.validate(resp=answers(JobView))
+def revise(drawing: int) -> JobView:
+    """Have the next revision of a drawing laid over the one before, sent as a form with one file, and a
+    letter where it isn't the next."""
+    name, content = _sent()
+    return bringing_in.ask_to_revise(g.actor, drawing, name, content, request.form.get("letter", ""))
+
+
+def _sent() -> tuple[str, bytes]:
+    """The name and content of the file sent."""
     request.max_content_length = LARGEST_FILE + 64 * 1024
     file = request.files.get("file")
     if file is None:
         raise BadEntry("No file was sent.", field="file")
-    return sheets.add_drawing(g.actor, file.filename or "drawing.pdf", file.read(), date.today())
+    return file.filename or "drawing", file.read()
+
+
+@blueprint.get("/revisions/<int:revision>")
+@api.validate(resp=answers(RevisedView))
+def revision(revision: int) -> RevisedView:
+    """What a revision did to the bill, item by item."""
+    return revised.revised(g.actor, revision)
+
+
+@blueprint.get("/sheets/<int:sheet>/changes")
+@api.validate(resp=answers(ChangesView))
+def changes(sheet: int) -> ChangesView:
+    """Where a sheet differs from the one it follows."""
+    return revised.changes_of(g.actor, sheet)
+
+
+@blueprint.put("/sheets/<int:sheet>/lay")
+@writes
+def lay(sheet: int, json: LaidByPicks) -> Saved:
+    """Lay a sheet over the one it follows by two points."""
+    picks, onto = ([(p[0], p[1]) for p in places] for places in (json.picks, json.onto))
+    return revisions.lay_by_picks(g.actor, sheet, json.version, picks, onto)
+
+
+@blueprint.put("/sheets/<int:sheet>/layers")
+@writes
+def layers(sheet: int, json: HiddenLayers) -> Saved:
+    """Hide layers of a sheet."""
+    return sheets.hide_layers(g.actor, sheet, json.version, json.hidden)
+
+
+@blueprint.post("/figures/looked-at")
+@writes
+def look_at_figures(json: LookedAtFigures) -> Saved:
+    """Keep figures near a change as they are."""
+    return revisions.look_at_figures(g.actor, json.figures)
+
+
+@blueprint.patch("/changed-places/<int:place>")
+@writes
+def look_at_place(place: int, json: LookedAtPlace) -> Saved:
+    """Say whether a place was looked at."""
+    return revisions.look_at_place(g.actor, place, json.version, looked=json.looked)
 
 
 @blueprint.patch("/drawings/<int:drawing>")

@@ -10,7 +10,7 @@ from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates.reading import build_up_view
-from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.store.models import (
     BuildUp,
     BuildUpLine,
@@ -263,7 +263,7 @@ class Tables(DemoCase):
 class Sheets(DemoCase):
     def test_an_upright_sheet_is_seen_whole_and_the_tool_stays_in_hand(self) -> None:
         size = (2384.0, 3370.0)
-        drawing = sheets.add_drawing(self.actor, "A0.pdf", scene.pdf(3, size), scene.PRICE_DATE)
+        drawing = bringing_in.add_drawing(self.actor, "A0.pdf", scene.pdf(3, size), scene.PRICE_DATE)
         first, *others = (
             Sheet.select().join(Revision).where(Revision.drawing == drawing.id).order_by(Sheet.page)
         )

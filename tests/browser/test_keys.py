@@ -7,6 +7,7 @@ from playwright.sync_api import Locator, Page, expect
 from sandscale.services.bill import actions as bill
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.store.models import DimensionLine, Figure, Item, Revision, Section, Sheet
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, cell, lines_read, saved
@@ -180,7 +181,7 @@ class SheetKeys(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.actor = scene.project("Figures")
-        drawing = sheets.add_drawing(self.actor, "T-01.pdf", plan(), scene.PRICE_DATE)
+        drawing = bringing_in.add_drawing(self.actor, "T-01.pdf", plan(), scene.PRICE_DATE)
         self.sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
         sheets.set_scale_by_ratio(self.actor, self.sheet.id, self.sheet.version, "100")
         self.element = scene.element(self.actor, "A1", "plain-area")

@@ -10,6 +10,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
 from tests import scene
 from tests.browser.desk import DeskCase, SheetOnScreen, lines_read, saved
@@ -39,7 +40,7 @@ class SheetTools(DeskCase):
     def setUp(self) -> None:
         super().setUp()
         self.actor = scene.project("Tools")
-        drawing = sheets.add_drawing(self.actor, "T-01.pdf", plan(), scene.PRICE_DATE)
+        drawing = bringing_in.add_drawing(self.actor, "T-01.pdf", plan(), scene.PRICE_DATE)
         self.sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
         self.page = self.page_of(scene.email_of(self.actor.person_id))
 
@@ -181,7 +182,7 @@ class SheetTools(DeskCase):
         self.assertEqual(self.lines(run), before)
 
     def test_a_sheet_that_takes_too_long_to_draw_says_so_and_others_are_drawn(self) -> None:
-        heavy = sheets.add_drawing(self.actor, "T-02.pdf", tiling(), scene.PRICE_DATE)
+        heavy = bringing_in.add_drawing(self.actor, "T-02.pdf", tiling(), scene.PRICE_DATE)
         sheet = Sheet.select().join(Revision).where(Revision.drawing == heavy.id).get()
         self.page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{sheet.id}")
         said = self.page.locator("[data-test=unreadable]")

@@ -74,7 +74,7 @@ class Pictures(unittest.TestCase):
             (good[: len(good) // 2], "is broken"),
             (b"\xff\xd8\xff\xe0 no picture", "is broken and can't be opened"),
             (b"II*\x00" + b"\xff" * 40, "is broken"),
-            (b"GIF89a...", "is not a PDF, PNG, JPEG or TIFF"),
+            (b"GIF89a...", "is not a PDF, DXF, PNG, JPEG or TIFF"),
         ):
             with self.subTest(said), self.assertRaises(UnreadableDrawing) as refused:
                 drawing_file.read_pages(content, "scan")

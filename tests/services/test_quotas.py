@@ -8,6 +8,7 @@ from sandscale.core.refusals import Refusal
 from sandscale.services.keeping import history, quotas, tidying
 from sandscale.services.measure.actions import elements
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.store.models import Change, Drawing, Location, Project, StoredFile
 from tests import scene
 from tests.services.test_any_order import Walk
@@ -42,7 +43,7 @@ class Quotas(scene.DatabaseCase):
         with patch.object(quotas, "MOST_BYTES", len(content) + 10):
             scene.sheet(actor)
             with self.assertRaisesRegex(Refusal, "The drawings of a project are"):
-                sheets.add_drawing(actor, "S-2.pdf", content, scene.PRICE_DATE)
+                bringing_in.add_drawing(actor, "S-2.pdf", content, scene.PRICE_DATE)
             self.assertEqual(self.held(actor.project_id)[1], len(content))
             # Its room is given back once nothing can want the file any more.
             sheets.delete_drawing(actor, Drawing.get(Drawing.project == actor.project_id).id)

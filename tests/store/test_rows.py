@@ -45,6 +45,7 @@ class Written(scene.DatabaseCase):
         wanted = [row.id for row in Section.select().where(Section.project == actor.project_id)]
         self.assertTrue(Section.those(Section.id, wanted, project=actor.project_id))
         self.assertEqual(Section.those(Section.id, wanted, project=other.project_id), [])
-        self.assertIsNone(Item.one(0))
+        for nobody in (0, 2**31, 2**63, -(2**63) - 1, 10**60):
+            self.assertIsNone(Item.one(nobody))
         with self.assertRaises(OwnMakeUp.DoesNotExist):
             OwnMakeUp.get_by_id(0)

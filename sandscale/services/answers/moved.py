@@ -357,7 +357,10 @@ class _Telling:
         for table in ("item_link", "rate_part"):
             ids |= touched.values(table, "item")
         ids |= touched.ids("item")
-        ids |= ItemLink.column(ItemLink.item, ItemLink.element, self.moved.get("quantities", ()))
+        drawn = set(self.moved.get("quantities", set()))
+        if touched.differ("figure", ("near",)):
+            drawn |= touched.values("figure", "element")
+        ids |= ItemLink.column(ItemLink.item, ItemLink.element, drawn)
         return item_views(self._few(ids, MOST_ITEMS, "items"))
 
     def _sections(self) -> list[Any]:

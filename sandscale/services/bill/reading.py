@@ -201,6 +201,9 @@ def _adjustment_views(rows: list[Adjustment], summary: bill_rules.Summary) -> li
 _WAITING = """
 SELECT l.item_id FROM being_worked_out w JOIN item_link l ON l.element_id = w.row_id
 WHERE w.node = 'quantities'"""
+_NEAR = """
+SELECT DISTINCT l.item_id FROM item_link l JOIN figure f ON f.element_id = l.element_id AND f.near
+WHERE l.item_id = ANY(%s)"""
 _RESTING = f"""
 SELECT COALESCE(SUM(i.amount), 0) FROM item i JOIN section s ON s.id = i.section_id
 WHERE s.bill_id = %s AND i.id IN ({_WAITING})"""
@@ -265,6 +268,7 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
     parts = parts_of(wanted)
     measured = _measured([row for row in rows if row.typed_quantity and links.get(row.id)])
     waiting = {item for (item,) in database.execute_sql(f"{_WAITING} AND l.item_id = ANY(%s)", (wanted,))}
+    near = {item for (item,) in database.execute_sql(_NEAR, (wanted,))}
     return [
         ItemView(
             id=item.id, version=item.version, section=item.section_id, ref=numbers[item.id], kind=item.kind,
@@ -277,6 +281,7 @@ def item_views(ids: Iterable[int]) -> list[ItemView]:
             build_up=item.build_up_id, build_up_name=heads[item.build_up_id].name if item.build_up_id else "",
             **size_told(heads.get(item.build_up_id), item.size),
             rate=item.rate, amount=item.amount, links=links.get(item.id, 0), waiting=item.id in waiting,
+            near=item.id in near,
         )
         for item in rows
     ]  # fmt: skip

@@ -31,7 +31,8 @@ class LinkView(View):
 class ItemView(View):
     """An item; ``ref`` is its number by its place in the bill, ``number`` its own where it has one. ``parts``
     is how many rates its own is composed of. ``measured`` is what it draws on where another quantity is
-    typed. ``waiting``: its quantity is being worked out."""
+    typed. ``waiting``: its quantity is being worked out; ``near``: it rests on figures near a change of their
+    drawing that nobody has looked at."""
 
     id: int
     version: int
@@ -60,6 +61,7 @@ class ItemView(View):
     amount: Decimal
     links: int
     waiting: bool
+    near: bool
 
 
 class RatePartView(View):

@@ -16,7 +16,7 @@ from ...core.numbers.working import shown
 from ...core.pricing import bill as bill_rules
 from ...core.pricing.build_up import Terms
 from ...core.refusals import BadEntry
-from ...formats import apart, drawing_file, image
+from ...formats import apart, image
 from ...reports import bill_pdf as bill_pdf_report
 from ...reports import bill_xlsx
 from ...reports import dimensions_pdf as dimensions_pdf_report
@@ -62,6 +62,7 @@ from ..prices.reading import price_of, usable
 from ..rates.priced import Priced
 from ..rates.reading import core_lines, lines_of, terms_of, told_of
 from ..sheets import reading
+from ..sheets.pages import printed
 from ..sheets.views import FigureView
 
 
@@ -101,12 +102,11 @@ def dimensions_pdf(actor: Actor, progress: Progress = _no_progress) -> tuple[str
 def sheet_pdf(actor: Actor, sheet_id: int, _progress: Progress = _no_progress) -> tuple[str, bytes]:
     """A sheet as PDF with its figures and, where they were placed, its totals; with its file name."""
     sheet = find(Sheet, actor, sheet_id)
-    file = sheet.revision.file
-    content, is_picture = bytes(file.content), file.media_type != drawing_file.PDF
+    content, is_picture = printed(sheet)
     name = f"{sheet.revision.drawing.number} p. {sheet.page}"
     totals = [Total(t.mark, t.family, t.label, f"{shown(t.net)} {t.unit}") for t in reading.totals(sheet)]
     if is_picture:
-        content = apart.read(image.page_picture, content, sheet.page, file.name)
+        content = apart.read(image.page_picture, content, sheet.page, sheet.revision.file.name)
     document = SheetDocument(
         title=name, width=sheet.width, height=sheet.height, page=sheet.page, is_picture=is_picture,
         figures=[_drawn(view) for view in figure_views(sheet)], totals=totals,

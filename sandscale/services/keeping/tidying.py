@@ -10,6 +10,7 @@ from ...store.models import (
     PROJECT_TABLES,
     ChangeEntry,
     Invitation,
+    Job,
     PageContent,
     StoredFile,
     now,
@@ -40,10 +41,16 @@ def _orphan_files() -> None:
     size = fn.OCTET_LENGTH(StoredFile.content).alias("size")
     for file in StoredFile.select(StoredFile.id, StoredFile.project, size):
         held = any(field.model.select().where(field == file.id).exists() for field in holders)
-        if not held and not any(_logged(field, file.id) for field in holders):
+        if not held and not _awaited(file.id) and not any(_logged(field, file.id) for field in holders):
             PageContent.delete().where(PageContent.file == file.id).execute()
             StoredFile.delete().where(StoredFile.id == file.id).execute()
             quotas.let_go(file.project_id, file.size)
+
+
+def _awaited(file_id: int) -> bool:
+    """Whether a job is still to read a file."""
+    of_file = Job.arguments.contains({"file": file_id})
+    return bool(Job.select().where(of_file & (Job.state << jobs.UNFINISHED)).exists())
 
 
 def _logged(field: object, file_id: int) -> bool:

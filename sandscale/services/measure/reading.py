@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -95,10 +96,17 @@ def element_briefs(ids: list[int]) -> list[ElementBrief]:
     headline = {q.element_id: q for q in QuantityLine.select().where(heads)}
     waiting = being_worked_out("quantities", ids)
     made = _makeups_of(row for row in rows.values() if row.measurer == "make-up")
+    near = near_changes(ids)
     return [
-        _brief(row, headline.get(row.id), made.get(row.source), waiting=row.id in waiting)
+        _brief(row, headline.get(row.id), made.get(row.source), waiting=row.id in waiting, near=near[row.id])
         for row in (rows[each] for each in ids if each in rows)
     ]
+
+
+def near_changes(ids: Iterable[int]) -> Counter[int]:
+    """How many figures of elements lie near a change of their drawing and weren't looked at yet."""
+    mine = (Figure.element << list(ids)) & Figure.near
+    return Counter(element for (element,) in Figure.select(Figure.element).where(mine).tuples())
 
 
 def _makeups_of(rows: Iterable[Element]) -> dict[str, MakeUp]:
@@ -107,7 +115,7 @@ def _makeups_of(rows: Iterable[Element]) -> dict[str, MakeUp]:
 
 
 def _brief(
-    element: Element, quantity: QuantityLine | None, makeup: MakeUp | None, *, waiting: bool
+    element: Element, quantity: QuantityLine | None, makeup: MakeUp | None, *, waiting: bool, near: int
 ) -> ElementBrief:
     return ElementBrief(
         id=element.id, version=element.version, location=element.location_id, mark=element.mark,
@@ -115,7 +123,7 @@ def _brief(
         allowance=makeup is not None and makeup.is_allowance,
         family=quantity.family if quantity else "concrete",
         value=quantity.net if quantity else None, unit=quantity.unit if quantity else "",
-        findings=len(element.findings), waiting=waiting,
+        findings=len(element.findings), waiting=waiting, near=near,
     )  # fmt: skip
 
 
@@ -177,7 +185,8 @@ def element_head(element: Element, entered: Any, rows: Sequence[DimensionLine]) 
     quantities = QuantityLine.those(QuantityLine.element, [element.id], QuantityLine.position)
     head = next((q for q in quantities if q.headline), None)
     makeup = entered.makeup if isinstance(entered, Entered) else None
-    brief = _brief(element, head, makeup, waiting=bool(being_worked_out("quantities", [element.id])))
+    waiting = bool(being_worked_out("quantities", [element.id]))
+    brief = _brief(element, head, makeup, waiting=waiting, near=near_changes([element.id])[element.id])
     numbered = {row.id: f"Line {at}: " for at, row in enumerate(rows, start=1)}
     form = _form(element, entered)
     return {
@@ -353,7 +362,7 @@ def figure_views(sheet: Sheet, ids: Iterable[int] | None = None) -> list[FigureV
             family=families.get(f.element_id, "concrete"),
             points=f.geometry.get("points") or f.geometry.get("corners") or f.geometry["outline"],
             closed=f.kind == "area" or bool(f.geometry.get("closed")), voids=f.geometry.get("voids", []),
-            shows=shows(f, sheet),
+            shows=shows(f, sheet), near=f.near,
         )
         for f in figures
     ]  # fmt: skip

@@ -14,7 +14,8 @@ MeasuredAs = Literal["times", "length", "area"]
 
 class ElementBrief(View):
     """An element as lists show it: ``made_by`` is what its measurer goes by, in words, ``value`` its headline
-    quantity; ``waiting`` while that is being worked out."""
+    quantity; ``waiting`` while that is being worked out. ``near``: of its figures those near a change of
+    their drawing, to be looked at."""
 
     id: int
     version: int
@@ -28,6 +29,7 @@ class ElementBrief(View):
     unit: str
     findings: int
     waiting: bool
+    near: int
 
 
 class LocationView(View):

@@ -1,9 +1,8 @@
-"""Drawings brought in, and the scale each sheet is measured at."""
+"""Drawings and their sheets, the scale each is measured at, the layers that are hidden."""
 
 from __future__ import annotations
 
-import re
-from datetime import date
+from collections.abc import Sequence
 from typing import Any
 
 from ...core.figures import scale, shapes
@@ -12,48 +11,23 @@ from ...core.numbers.entry import kept, read_entry
 from ...core.numbers.ways import ways
 from ...core.numbers.working import shown_in
 from ...core.refusals import BadEntry, BadShape
-from ...formats import apart, drawing_file
-from ...formats.page import Page
-from ...store.models import Drawing, Element, Figure, Revision, ScaleArea, Sheet, Survey
-from ..keeping import jobs
-from ..keeping.acting import Actor, InUse, check_version, find, require_writer
-from ..keeping.files import keep_file
+from ...store.models import (
+    Bill,
+    ChangedPlace,
+    Drawing,
+    Element,
+    Figure,
+    Revision,
+    ScaleArea,
+    Sheet,
+    Survey,
+)
+from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from ..measure.measuring import scale_of
-from .reading import PAGE_CONTENT, find_sheet
-
-
-def add_drawing(actor: Actor, name: str, content: bytes, received: date) -> Saved:
-    """Bring a PDF, PNG, JPEG or TIFF in as a drawing, revision A, with a sheet for every page.
-
-    It is read before the project is locked: nobody waits for it.
-
-    Raises:
-        UnreadableDrawing: the file can't be taken (see :mod:`sandscale.formats.drawing_file`).
-    """
-    require_writer(actor)
-    name = re.sub(r"[\x00-\x1f/\\]+", " ", name).strip(" .")[:120] or "drawing"
-    return _keep_drawing(actor, name, content, received, *apart.read(drawing_file.read_pages, content, name))
-
-
-@action
-def _keep_drawing(
-    actor: Actor, name: str, content: bytes, received: date, media_type: str, pages: list[Page]
-) -> Saved:
-    number = re.sub(r"\.(pdf|png|jpe?g|tiff?)$", "", name, flags=re.IGNORECASE).strip() or "drawing"
-    with recording(actor, f"Drawing {number} brought in") as log:
-        file = keep_file(actor.project_id, name, media_type, content)
-        position = Drawing.select().where(Drawing.project == actor.project_id).count()
-        drawing = log.insert(Drawing, number=number, position=position)
-        revision = log.insert(Revision, drawing=drawing.id, letter="A", received=received, file=file.id)
-        rows = (
-            {"revision": revision.id, "page": page.number, "width": page.width, "height": page.height}
-            for page in pages
-        )
-        log.insert_all(Sheet, list(rows))
-        jobs.begin(actor, PAGE_CONTENT, {"file": file.id, "page": 1, "of": len(pages)})
-    return log.saved(drawing)
+from .pages import layers_of
+from .reading import find_sheet
 
 
 @action
@@ -216,6 +190,27 @@ def _set_scale(
 
 
 @action
+def hide_layers(actor: Actor, sheet_id: int, version: int, hidden: Sequence[str]) -> Saved:
+    """Hide layers of a sheet, and show all others.
+
+    Raises:
+        BadEntry: it has no such layer.
+    """
+    sheet = find_sheet(actor, sheet_id)
+    known = [layer for layer, _ in layers_of(sheet.revision.file_id)]
+    if strange := sorted(set(hidden) - set(known)):
+        raise BadEntry(
+            f"{name_of(sheet)} has no layer “{strange[0][:60]}”.", field="hidden",
+            remedy="Choose among its layers.",
+        )  # fmt: skip
+    fields = {"hidden": [layer for layer in known if layer in set(hidden)]}
+    check_version(sheet, version, fields)
+    with recording(actor, f"Layers of {name_of(sheet)}: {len(fields['hidden'])} hidden") as log:
+        log.update(sheet, **fields)
+    return log.saved(sheet)
+
+
+@action
 def rename_sheet(actor: Actor, sheet_id: int, version: int, title: str) -> Saved:
     """Give a sheet a title."""
     sheet = find_sheet(actor, sheet_id)
@@ -271,8 +266,12 @@ def delete_drawing(actor: Actor, drawing_id: int) -> Saved:
                 f"Levels “{survey.name}” are picked off drawing {drawing.number}.",
                 remedy="Delete those levels first.",
             )
+        log.delete_all(ChangedPlace.those(ChangedPlace.sheet, [s.id for s in sheets]))
         log.delete_all(ScaleArea.those(ScaleArea.sheet, [s.id for s in sheets]))
-        log.delete_all(sheets)
-        log.delete_all(list(drawing.revisions))
+        log.delete_all(sorted(sheets, key=lambda sheet: -sheet.id))  # what follows another first
+        revisions = list(drawing.revisions)
+        for bill in Bill.those(Bill.revision, [revision.id for revision in revisions]):
+            log.update(bill, revision=None)
+        log.delete_all(revisions)
         log.delete(drawing)
     return log.saved()

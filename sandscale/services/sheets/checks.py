@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 
 from peewee import fn
 
+from ...core.checks.near_change import near_change
 from ...core.checks.scale_proof import scale_proof
 from ...core.checks.unscaled import unscaled
 from ...core.numbers.entry import read_entry
-from ...store.models import Figure, Sheet
+from ...store.models import Element, Figure, Sheet
 from ..keeping.acting import Actor
 from ..keeping.checking import Place
 from ..measure.measuring import scale_of, with_drawings
@@ -35,4 +37,12 @@ def _sheets(actor: Actor) -> Iterator[Place]:
         yield from ((check, sheet.id, name) for check in found)
 
 
-CHECKS = (_sheets,)
+def _near(actor: Actor) -> Iterator[Place]:
+    mine = (Figure.project == actor.project_id) & Figure.near
+    query = Figure.select(Figure.element, Figure.sheet, Element.mark).join(Element).where(mine)
+    counts = Counter(query.order_by(Element.position, Element.id, Figure.sheet).tuples())
+    for (_, sheet, mark), count in counts.items():
+        yield from ((check, sheet, mark) for check in near_change(mark, f"sheet:{sheet}", count))
+
+
+CHECKS = (_sheets, _near)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from peewee import fn
@@ -10,7 +12,6 @@ from ...core.figures import scale
 from ...core.numbers.entry import read_entry
 from ...core.numbers.ways import ways
 from ...formats import apart, drawing_file
-from ...formats.page import UnreadableDrawing
 from ...store.models import (
     Drawing,
     Element,
@@ -25,22 +26,28 @@ from ...store.models import (
 from ..keeping.acting import Actor, Missing
 from ..measure.measuring import scale_of
 from ..measure.reading import figure_views
-from .views import DrawingView, ProofView, ScaleAreaView, SheetDetail, SheetTotal, SheetView, WordView
-
-PAGE_CONTENT = "page_content"  # the job that reads what a file's pages hold
+from .laid import lay_view
+from .pages import drawn_pdf, layers_of, lines_on, words_on
+from .views import (
+    DrawingView,
+    LayerView,
+    ProofView,
+    RevisionView,
+    ScaleAreaView,
+    SheetDetail,
+    SheetTotal,
+    SheetView,
+    StoodFigure,
+    WordView,
+)
 
 
 def drawings(actor: Actor) -> list[DrawingView]:
     """The project's drawings with their sheets, in order."""
-    figures = dict(
-        Figure.select(Figure.sheet, fn.COUNT(Figure.id))
-        .where(Figure.project == actor.project_id)
-        .group_by(Figure.sheet)
-        .tuples()
-    )
-    query = (
-        _sheets().where(Sheet.project == actor.project_id).order_by(Drawing.position, Drawing.id, Sheet.page)
-    )
+    figures = _counted(Figure.project == actor.project_id)
+    near = _counted((Figure.project == actor.project_id) & Figure.near)
+    query = _sheets().where(Sheet.project == actor.project_id)
+    query = query.order_by(Drawing.position, Drawing.id, Revision.id.desc(), Sheet.page)
     found: dict[int, DrawingView] = {}
     for sheet in query:
         drawing, revision = sheet.revision.drawing, sheet.revision
@@ -48,12 +55,33 @@ def drawings(actor: Actor) -> list[DrawingView]:
             drawing.id,
             DrawingView(
                 id=drawing.id, version=drawing.version, number=drawing.number, title=drawing.title,
-                letter=revision.letter,
-                file=revision.file.name, received=revision.received, sheets=[],
+                letter=revision.letter, file=revision.file.name, received=revision.received,
+                revision=revision.id, sheets=[], former=[],
             ),
         )  # fmt: skip
-        view.sheets.append(_view(sheet, figures.get(sheet.id, 0)))
+        sheets = view.sheets if revision.id == view.revision else _former(view, revision).sheets
+        sheets.append(_view(sheet, figures.get(sheet.id, 0), near.get(sheet.id, 0)))
     return list(found.values())
+
+
+def _counted(which: Any) -> dict[int, int]:
+    query = Figure.select(Figure.sheet, fn.COUNT(Figure.id)).where(which).group_by(Figure.sheet)
+    return dict(query.tuples())
+
+
+def _former(view: DrawingView, revision: Revision) -> RevisionView:
+    if not view.former or view.former[-1].id != revision.id:
+        view.former.append(
+            RevisionView(id=revision.id, letter=revision.letter, received=revision.received, sheets=[])
+        )
+    return view.former[-1]
+
+
+def latest_revision(drawing_id: int) -> Revision:
+    """A drawing's latest revision."""
+    mine = Revision.select().where(Revision.drawing == drawing_id)
+    latest: Revision = mine.order_by(Revision.id.desc()).first()
+    return latest
 
 
 def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
@@ -65,11 +93,16 @@ def sheet_detail(actor: Actor, sheet_id: int) -> SheetDetail:
         .where((PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page))
         .first()
     )
+    followed = Sheet.select(Sheet, Revision).join(Revision).where(Sheet.follows == sheet.id).first()
+    hidden, layers = set(sheet.hidden), layers_of(sheet.revision.file_id)
     return SheetDetail(
-        **_view(sheet, len(drawn)).model_dump(), shapes=drawn,
+        **_view(sheet, len(drawn), sum(view.near for view in drawn)).model_dump(), shapes=drawn,
         content="waiting" if kept is None else kept.said or "read",
         proof=_proof(sheet), areas=[_area_view(area) for area in sheet.scale_areas.order_by(ScaleArea.id)],
         tally_at=sheet.tally_at,
+        layers=[LayerView(name=name, shown=name not in hidden) for name, _ in layers],
+        lay=lay_view(sheet), followed=followed.revision.letter if followed else "",
+        stood=[StoodFigure(**dict(zip(StoodFigure.model_fields, each, strict=True))) for each in sheet.stood],
     )  # fmt: skip
 
 
@@ -132,18 +165,17 @@ def totals(sheet: Sheet) -> list[SheetTotal]:
 def page_lines(actor: Actor, sheet_id: int) -> bytes:
     """The line work of a sheet as float32 x1, y1, x2, y2 for each line, in sheet units; empty until it was
     read."""
-    kept = _page_content(find_sheet(actor, sheet_id))
-    return bytes(kept.segments) if kept else b""
+    sheet = find_sheet(actor, sheet_id)
+    return lines_on(sheet.revision.file_id, sheet.page, sheet.hidden).tobytes()
 
 
 def page_words(actor: Actor, sheet_id: int, wanted: str, most: int = 60) -> list[WordView]:
     """Where a sheet says something: words that hold what is wanted, whatever their case; several must
     follow one another."""
-    kept = _page_content(find_sheet(actor, sheet_id))
-    parts = wanted.lower().split()
-    if kept is None or not parts:
+    sheet, parts = find_sheet(actor, sheet_id), wanted.lower().split()
+    if not parts:
         return []
-    words = kept.words
+    words = words_on(sheet.revision.file_id, sheet.page, sheet.hidden)
     found = []
     for at in range(len(words) - len(parts) + 1):
         run = words[at : at + len(parts)]
@@ -152,37 +184,6 @@ def page_words(actor: Actor, sheet_id: int, wanted: str, most: int = 60) -> list
             right, top = max(w[1] + w[3] for w in run), max(w[2] + w[4] for w in run)
             found.append(WordView(text=" ".join(w[0] for w in run), box=[left, bottom, right, top]))
     return found[:most]
-
-
-def _page_content(sheet: Sheet) -> PageContent | None:
-    return PageContent.get_or_none(
-        (PageContent.file == sheet.revision.file_id) & (PageContent.page == sheet.page)
-    )
-
-
-def read_page_content(file_id: int, page: int) -> None:
-    """Read what a page holds and keep it; a job's work. Reading it again changes nothing."""
-    file = StoredFile.get_or_none(StoredFile.id == file_id)
-    kept = (PageContent.file == file_id) & (PageContent.page == page)
-    if file is None or PageContent.select().where(kept).exists():
-        return
-    content, given = bytes(file.content), (file.media_type, file.name, page)
-    try:
-        found = apart.read(drawing_file.page_content, content, *given, page=page)
-    except UnreadableDrawing as refusal:
-        return keep_unread(file_id, page, refusal.sentence)
-    keep_page_content(file_id, page, segments=found.segments.tobytes(), words=found.words, said=found.said)
-
-
-def keep_unread(file_id: int, page: int, says: str) -> None:
-    """Say of a page why it can't be read: nothing on it is there to snap to."""
-    keep_page_content(file_id, page, segments=b"", words=[], said=f"No lines to snap to. {says}")
-
-
-def keep_page_content(file_id: int, page: int, **fields: Any) -> None:
-    """Keep what a page was read to hold, unless it is kept already or its file is gone."""
-    if StoredFile.select().where(StoredFile.id == file_id).exists():
-        PageContent.insert({"file": file_id, "page": page, **fields}).on_conflict_ignore().execute()
 
 
 def _sheets() -> Any:
@@ -204,24 +205,25 @@ def find_sheet(actor: Actor, sheet_id: int) -> Sheet:
     return sheet
 
 
-def _view(sheet: Sheet, figures: int) -> SheetView:
+def _view(sheet: Sheet, figures: int, near: int) -> SheetView:
     return SheetView(
         id=sheet.id, version=sheet.version, drawing=sheet.revision.drawing_id,
         number=sheet.revision.drawing.number,
-        letter=sheet.revision.letter, tile_key=sheet.revision.file.sha256[:12], page=sheet.page,
+        letter=sheet.revision.letter, page=sheet.page,
+        tile_key=_tile_key(sheet.revision.file.sha256, sheet.hidden)[:12],
         title=sheet.title, width=sheet.width, height=sheet.height,
         metres_per_unit=sheet.metres_per_unit,
         ratio=scale.ratio_of(sheet.metres_per_unit) if sheet.metres_per_unit else None,
         ratio_up=scale.ratio_of(sheet.metres_per_unit_y) if sheet.metres_per_unit_y else None,
         scale=_scale_words(sheet),
-        scale_source=sheet.scale_source, figures=figures,
+        scale_source=sheet.scale_source, figures=figures, near=near,
     )  # fmt: skip
 
 
 def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes:
     """A tile of a sheet as PNG (see :func:`sandscale.formats.pdf.tile`)."""
     found = (
-        Sheet.select(Sheet.page, StoredFile.id, StoredFile.sha256, StoredFile.media_type)
+        Sheet.select(Sheet.page, Sheet.hidden, StoredFile.id, StoredFile.sha256, StoredFile.media_type)
         .join(Revision)
         .join(StoredFile)
         .where((Sheet.id == sheet_id) & (Sheet.project == actor.project_id))
@@ -230,9 +232,22 @@ def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes
     )
     if found is None:
         raise Missing("That sheet is not in this project any more.")
-    page, file_id, sha256, media_type = found
+    page, hidden, file_id, sha256, media_type = found
+    if media_type == drawing_file.DXF:
+        media_type, key = drawing_file.PDF, _tile_key(sha256, hidden)
+        return _tile(lambda: drawn_pdf(file_id, hidden), key, media_type, page, zoom, column, row)
+    whole = lambda: bytes(StoredFile.get_by_id(file_id).content)  # noqa: E731
+    return _tile(whole, sha256, media_type, page, zoom, column, row)
+
+
+def _tile(fetch: Callable[[], bytes], key: str, media_type: str, page: int, *at: int) -> bytes:
     return apart.readers.call(
-        drawing_file.tile, lambda: bytes(StoredFile.get_by_id(file_id).content), sha256,
-        media_type, sha256, page, zoom, column, row,
-        limits=apart.DRAWING, page=page,
-    )  # fmt: skip
+        drawing_file.tile, fetch, key, media_type, key, page, *at, limits=apart.DRAWING, page=page
+    )
+
+
+def _tile_key(sha256: str, hidden: Sequence[str]) -> str:
+    """What the tiles of a file are known by: others where some of its layers are hidden."""
+    if not hidden:
+        return sha256
+    return hashlib.sha256("\n".join([sha256, *sorted(hidden)]).encode()).hexdigest()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from decimal import Decimal
 
 from ...core.words import FigureKind
 from ..keeping.views import View
@@ -27,9 +28,21 @@ class SheetView(View):
     scale: str
     scale_source: str
     figures: int
+    near: int
+
+
+class RevisionView(View):
+    """A revision that another took the place of, with its sheets."""
+
+    id: int
+    letter: str
+    received: date
+    sheets: list[SheetView]
 
 
 class DrawingView(View):
+    """A drawing with the sheets of its latest revision, and the former ones, latest first."""
+
     id: int
     version: int
     number: str
@@ -37,7 +50,9 @@ class DrawingView(View):
     letter: str
     file: str
     received: date
+    revision: int
     sheets: list[SheetView]
+    former: list[RevisionView]
 
 
 class FigureView(View):
@@ -49,6 +64,19 @@ class FigureView(View):
     mark: str
     line: int | None
     family: str
+    points: list[Point]
+    closed: bool
+    voids: list[list[Point]]
+    shows: str
+    near: bool
+
+
+class StoodFigure(View):
+    """A figure as it stood on a sheet before it went over to the revision that followed."""
+
+    mark: str
+    family: str
+    kind: FigureKind
     points: list[Point]
     closed: bool
     voids: list[list[Point]]
@@ -92,12 +120,106 @@ class WordView(View):
     box: list[float]
 
 
+class LayerView(View):
+    """A layer of a DXF, and whether it is shown."""
+
+    name: str
+    shown: bool
+
+
+class LayView(View):
+    """How a sheet lies over the one it follows: moved, turned and sized as in words; ``turn`` and ``shift``
+    as complex numbers, in sheet units."""
+
+    former: int
+    letter: str
+    turn: Point
+    shift: Point
+    words: str
+
+
 class SheetDetail(SheetView):
     """``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was
-    left out."""
+    left out. ``followed`` is the revision that took the sheet's place, ``stood`` what was on it then."""
 
+    layers: list[LayerView]
+    lay: LayView | None
+    followed: str
+    stood: list[StoodFigure]
     shapes: list[FigureView]
     content: str
     proof: ProofView | None
     areas: list[ScaleAreaView]
     tally_at: list[float]
+
+
+class NearFigure(View):
+    """A figure near a change, not looked at yet."""
+
+    id: int
+    version: int
+    element: int
+    mark: str
+    kind: FigureKind
+    shows: str
+
+
+class PlaceView(View):
+    """A place where a sheet differs from the one it follows; its size in mm of paper."""
+
+    id: int
+    version: int
+    box: list[float]
+    size: float
+    gone: list[list[float]]
+    came: list[list[float]]
+    words_gone: list[str]
+    words_came: list[str]
+    looked: bool
+    figures: list[NearFigure]
+
+
+class ChangesView(View):
+    """What a sheet changed against the one it follows: places, largest first, and the figures that are to be
+    looked at and lie near none that is told."""
+
+    letter: str
+    former: str
+    places: list[PlaceView]
+    more: int
+    elsewhere: list[NearFigure]
+
+
+class RevisedItem(View):
+    """An item of the bill that a revision's coming moved: as it was and as it is; ``by_quantity`` is what
+    its quantity moved at the rate of now, ``otherwise`` the rest. ``waits`` for figures to be looked at."""
+
+    ref: str
+    id: int | None
+    section: str
+    description: str
+    unit: str
+    quantity_before: Decimal | None
+    quantity_after: Decimal | None
+    rate: Decimal | None
+    by_quantity: Decimal
+    otherwise: Decimal
+    measured_here: bool
+    waits: int
+
+
+class RevisedView(View):
+    """What a revision did to the bill, item by item."""
+
+    number: str
+    letter: str
+    former: str
+    received: date
+    currency: str
+    before: Decimal
+    after: Decimal
+    here: Decimal
+    elsewhere: Decimal
+    near: int
+    items: list[RevisedItem]
+    more: int

@@ -71,13 +71,14 @@ from .prices import Answer, Enquiry, EnquiryLine, EnquirySupplier, PriceDraw, Qu
 from .project import Project, ProjectRow
 from .rates import BuildUp, BuildUpLine, RateBand, ReferenceSize
 from .rows import Row, now
-from .sheets import Drawing, PageContent, Revision, ScaleArea, Sheet, StoredFile
+from .sheets import ChangedPlace, Drawing, PageContent, Revision, ScaleArea, Sheet, StoredFile
 from .shelves import Shelf, ShelfDocument, ShelfMember
 from .trials import Trial, TrialChange
 
 # In the order rows can be written, so that what a row refers to stands before it.
 PROJECT_TABLES: tuple[type[ProjectRow], ...] = (
-    StoredFile, Drawing, Revision, Sheet, ScaleArea, Location, OwnMakeUp, OwnDetailing, Element, Figure,
+    StoredFile, Drawing, Revision, Sheet, ChangedPlace, ScaleArea,
+    Location, OwnMakeUp, OwnDetailing, Element, Figure,
     DimensionLine, TypedBar, BarMark, BarIssue, Cutting, CutMember, OffCut,
     Survey, Level, LevelDecision, GroundSurface, SurfaceSurvey, GroundLine,
     Earthwork, Formation, EarthClass, EarthStage, TrenchKind, TrenchNetwork, TrenchNode, TrenchRun,
@@ -126,6 +127,7 @@ __all__ = [
     "BuildUpLine",
     "Change",
     "ChangeEntry",
+    "ChangedPlace",
     "CutMember",
     "CutPlan",
     "Cutting",

@@ -8,7 +8,7 @@ from playhouse.postgres_ext import BinaryJSONField
 from .measure import Element
 from .project import ProjectRow
 from .rates import BuildUp
-from .sheets import StoredFile
+from .sheets import Revision, StoredFile
 
 
 class Bill(ProjectRow):
@@ -17,6 +17,7 @@ class Bill(ProjectRow):
 
     ``currency`` is its own; empty where it is the project's. ``period`` is how long the work takes, for
     time-related charges, such as ``26 weeks``.
+    ``revision`` is the drawing's revision that it was kept before, to tell what that one moved.
     ``file`` is the client's workbook it was read from, ``layout`` which of its columns is what, by sheet.
     """
 
@@ -30,6 +31,7 @@ class Bill(ProjectRow):
     period = TextField(default="")
     file = ForeignKeyField(StoredFile, null=True, backref="bills")
     layout = BinaryJSONField(default=dict, index=False)
+    revision = ForeignKeyField(Revision, null=True, backref="bills")
     total = DecimalField(18, 2, default=0)
 
 

@@ -66,12 +66,14 @@ class Element(ProjectRow):
 
 class Figure(ProjectRow):
     """A shape on a sheet: ``geometry`` is {"points": …} for a count, {"corners": …, "closed": …} for a run,
-    {"outline": …, "voids": …, "depths": …} for an area."""
+    {"outline": …, "voids": …, "depths": …} for an area. ``near`` where its drawing changed close to it, until
+    someone has looked at it."""
 
     sheet = ForeignKeyField(Sheet, backref="figures")
     element = ForeignKeyField(Element, backref="figures")
     kind = CharField(8)
     geometry = BinaryJSONField(index=False)
+    near = BooleanField(default=False)
 
 
 class DimensionLine(ProjectRow):

@@ -24,6 +24,7 @@ def now() -> datetime:
 
 _AT_ONCE = 10_000  # rows written by one statement
 _FEW = 200
+_BEYOND = 2**63
 
 
 class Row(Model):
@@ -45,7 +46,7 @@ class Row(Model):
         fields = tuple(cls._meta.sorted_fields)
         statement = _reading(cls, fields, key, order, tuple(same))
         names = tuple(field.name for field in fields)
-        found = database.execute_sql(statement, (_array(key, wanted), *same.values())).fetchall()
+        found = database.execute_sql(statement, (_sought(key, wanted), *same.values())).fetchall()
         return [cls._read(names, row) for row in found]
 
     @classmethod
@@ -56,7 +57,7 @@ class Row(Model):
         wanted = list(values)
         if not wanted:
             return []
-        found = database.execute_sql(_reading(cls, tuple(fields), key, order, ()), (_array(key, wanted),))
+        found = database.execute_sql(_reading(cls, tuple(fields), key, order, ()), (_sought(key, wanted),))
         names = [getattr(field, "object_id_name", field.name) for field in fields]
         return [SimpleNamespace(**dict(zip(names, row, strict=True))) for row in found.fetchall()]
 
@@ -88,7 +89,7 @@ class Row(Model):
         given = list(values)
         if not given:
             return set()
-        found = database.execute_sql(_picking(cls, wanted, key), (_array(key, given),))
+        found = database.execute_sql(_picking(cls, wanted, key), (_sought(key, given),))
         return {value for (value,) in found.fetchall()}
 
     @classmethod
@@ -124,6 +125,13 @@ def _array(field: Field, values: list[Any]) -> Any:
     return [field.db_value(value) for value in values]
 
 
+def _sought(field: Field, values: list[Any]) -> Any:
+    """Values looked for in a column. A number that no id can be is no row's."""
+    if isinstance(field, IntegerField | ForeignKeyField):
+        values = [value for value in values if value is None or -_BEYOND < value < _BEYOND]
+    return _array(field, values)
+
+
 @lru_cache(maxsize=512)
 def _reading(
     table: type[Row], fields: tuple[Field, ...], key: Field, order: tuple[Field, ...], same: tuple[str, ...]
@@ -136,7 +144,6 @@ def _reading(
 
 
 def _among(key: Field) -> str:
-    # A number that no id can be is no row's.
     kind = "bigint" if (of := _kind(key)).lower() == "integer" else of
     return f'"{key.column_name}" = ANY(%s::{kind}[])'
 

@@ -34,6 +34,7 @@ def draw_figure(
         BadEntry: trenches can't be laid along it.
     """
     sheet, element = find(Sheet, actor, sheet_id), find(Element, actor, element_id)
+    _refuse_followed(sheet)
     route = Route.get_or_none(Route.element == element.id) if kind == "run" else None
     network = _network_of(element.id) if kind == "run" else None
     if route is None and network is None:
@@ -57,6 +58,15 @@ def draw_figure(
     return log.saved(figure)
 
 
+def _refuse_followed(sheet: Sheet) -> None:
+    followed = next(iter(Sheet.those(Sheet.follows, [sheet.id])), None)
+    if followed is not None:
+        raise BadShape(
+            f"Revision {followed.revision.letter} has taken the place of this sheet.", field="sheet",
+            remedy="Measure on that one.",
+        )  # fmt: skip
+
+
 def _feed(log: Recording, actor: Actor, element: Element, figure: Figure, line_id: int | None) -> None:
     line = find(DimensionLine, actor, line_id) if line_id else None
     if line is not None and line.element_id == element.id and line.figure_id is None:
@@ -74,7 +84,7 @@ def _reshape(log: Recording, figure: Figure, geometry: dict[str, Any]) -> None:
     network = _network_of(figure.element_id)
     if network is not None:
         follow(log, network, figure, geometry)
-    log.update(figure, geometry=geometry)
+    log.update(figure, geometry=geometry, near=False)  # whoever puts it right has looked at it
 
 
 def _new_line(log: Recording, element: Element, figure: Figure, **kept: Any) -> None:
@@ -116,6 +126,7 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
         BadShape: no area of the element on this sheet holds it, or its shape can't be measured.
     """
     sheet, element = find(Sheet, actor, sheet_id), with_lines(actor, element_id)
+    _refuse_followed(sheet)
     areas = list(
         Figure.select().where(
             (Figure.sheet == sheet.id) & (Figure.element == element.id) & (Figure.kind == "area")
@@ -139,7 +150,7 @@ def add_void(actor: Actor, sheet_id: int, element_id: int, points: list[Point]) 
     voids = [*around.geometry["voids"], points]
     geometry = geometry_of("area", around.geometry["outline"], voids, sheet)
     with recording(actor, f"{element.mark}: void") as log:
-        log.update(around, geometry=geometry)
+        log.update(around, geometry=geometry, near=False)
     return log.saved(around)
 
 
