@@ -153,7 +153,7 @@ class Keeper:
     def _demonstration(self) -> None:
         """The tables brought up to date, and the demonstration in them."""
         for _ in range(STARTS):
-            load = [sys.executable, "-m", "sandscale.demo.project"]
+            load = [sys.executable, "-m", "sandscale.demo.project", str(self.folder.with_name("files"))]
             done = subprocess.run(load, env=self.environment, check=False, preexec_fn=_end_with_parent)
             if done.returncode == 0:
                 return

@@ -114,6 +114,19 @@ def pdf(pages: int = 1, size: tuple[float, float] = (1000.0, 800.0)) -> bytes:
     return out.getvalue()
 
 
+def plan(letter: str) -> bytes:
+    """A PDF of 1000 × 800 sheet units: a grid that stays, and a line and a word that the letter moves."""
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=(1000.0, 800.0), invariant=1)
+    for at in range(12):
+        canvas.line(40 + 75 * at, 30, 40 + 75 * at, 700 - 9 * at)
+    canvas.line(100 + ord(letter), 110, 300 + ord(letter), 160)
+    canvas.drawString(500, 400, f"revision {letter}")
+    canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
 def sheet(actor: Actor, ratio: str | None = "100") -> Sheet:
     """A new sheet of 1000 × 800 sheet units, at a scale unless the ratio is None."""
     drawing = bringing_in.add_drawing(actor, "S-1.pdf", pdf(), PRICE_DATE)

@@ -17,6 +17,16 @@ const stages: RouteRecordRaw[] = [
     meta: { stage: 'sheets', opensOn: ['drawings', 'sheet'] },
   },
   {
+    path: 'sheets/:sheet(\\d+)/changes',
+    component: () => import('./stages/sheets/ChangesDesk.vue'),
+    meta: { stage: 'sheets', opensOn: ['drawings', 'sheet'] },
+  },
+  {
+    path: 'sheets/revision/:revision(\\d+)',
+    component: () => import('./stages/sheets/RevisedDesk.vue'),
+    meta: { stage: 'sheets', opensOn: ['drawings'] },
+  },
+  {
     path: 'measure/:element(\\d+)?',
     component: () => import('./stages/measure/MeasureView.vue'),
     meta: { stage: 'measure', opensOn: ['element', 'drawings', 'locations'] },

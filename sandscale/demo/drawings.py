@@ -8,6 +8,7 @@ import math
 from collections.abc import Callable
 from itertools import pairwise
 
+import ezdxf
 import numpy as np
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
@@ -40,6 +41,14 @@ from .plan import (
 
 INK, QUIET, EARTH = HexColor("#23211D"), HexColor("#8A847A"), HexColor("#C9B79A")
 Place = Callable[[Point], Point]  # from m to sheet units
+_LAYERS = {
+    "Boundary": (138, 132, 122), "Buildings": (35, 33, 29), "Road": (122, 96, 56),
+    "Rising main": (29, 102, 112), "Chambers": (122, 59, 99), "Words": (35, 33, 29),
+    "Setting out": (160, 150, 130),
+}  # fmt: skip
+_WORDS = (
+    ("Platform", (2470, 5157)), ("Rising main PE DN 200", (2460, 5208.5)), ("Access road", (2440, 5192)),
+)  # fmt: skip
 NOTES = (
     "All dimensions in millimetres, levels in metres.",
     "Concrete C30/37, blinding 50 thick with 100 projection.",
@@ -111,6 +120,43 @@ def road_drawing() -> bytes:
     canvas.showPage()
     canvas.save()
     return out.getvalue()
+
+
+def services_drawing() -> bytes:
+    """The DXF of the services as they are laid out, in m on the site's grid: each kind on a layer, what it
+    was set out by on one that is off."""
+    document = ezdxf.new("R2010", units=6, setup=True)
+    for name, colour in _LAYERS.items():
+        document.layers.add(name).rgb = colour
+    document.layers.get("Setting out").off()
+    space = document.modelspace()
+    for layer, rings in (("Boundary", [site.BOUNDARY]), ("Buildings", [site.PLATFORM, site.CHAMBER])):
+        for ring in rings:
+            space.add_lwpolyline(ring, close=True, dxfattribs={"layer": layer})
+    line = through(site.ROAD, site.ROAD_RADII)
+    along = np.linspace(0, line.end, 121)
+    for offset in (-2.75, 0.0, 2.75):
+        looks = {"layer": "Road", "linetype": "CENTER"} if offset == 0 else {"layer": "Road"}
+        space.add_lwpolyline(
+            line.offset_places(along, np.full(len(along), offset)).tolist(), dxfattribs=looks
+        )
+    main = [(east, north) for _, east, north, _ in site.MAIN]
+    space.add_lwpolyline(main, dxfattribs={"layer": "Rising main", "linetype": "DASHED"})
+    chamber = document.blocks.new("chamber")
+    chamber.add_circle((0, 0), 0.6)
+    chamber.add_line((-0.6, 0), (0.6, 0))
+    chamber.add_line((0, -0.6), (0, 0.6))
+    for name, east, north, manhole in site.MAIN:
+        if manhole:
+            space.add_blockref("chamber", (east, north), {"layer": "Chambers"})
+        looks = {"layer": "Words", "insert": (east + 1.2, north + 1.2)}
+        space.add_text(name, height=1.6, dxfattribs=looks)
+        space.add_line(site.ROAD[0], (east, north), {"layer": "Setting out"})
+    for words, place in _WORDS:
+        space.add_text(words, height=2.0, dxfattribs={"layer": "Words", "insert": place})
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue().encode()
 
 
 def _cross(canvas: Canvas, place: Point) -> None:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+import sys
 from datetime import date
 from decimal import Decimal
 from itertools import pairwise
+from pathlib import Path
 
 from ..core.ground.route.centreline import through
 from ..core.pricing.reference import PARTS
@@ -21,6 +23,7 @@ from ..services.ground.routes import typicals
 from ..services.ground.trenches import actions as trenches
 from ..services.keeping import slow
 from ..services.keeping.acting import Actor
+from ..services.keeping.files import keep_file
 from ..services.keeping.upgrade import upgrade
 from ..services.measure.actions import allowances, dimension_lines, elements, figures
 from ..services.measure.actions.allowances import Draw
@@ -32,6 +35,7 @@ from ..services.projects import actions as projects
 from ..services.rates import actions as rates
 from ..services.sheets import actions as sheets
 from ..services.sheets import bringing_in
+from ..services.sheets.pages import pages_of
 from ..store.database import connect, connected, database
 from ..store.models import (
     Adjustment,
@@ -49,7 +53,7 @@ from ..store.models import (
     Sheet,
 )
 from . import bills, plan, site
-from .drawings import foundation_drawing, on_site_sheet, road_drawing
+from .drawings import foundation_drawing, on_site_sheet, road_drawing, services_drawing
 from .prices import (
     ALLOWANCE,
     BUILD_UPS,
@@ -77,14 +81,30 @@ PRICE_DATE = date(2026, 11, 2)
 
 
 def main() -> None:
-    """Migrate the database, and load the demonstration unless it was loaded before."""
+    """Migrate the database, and load the demonstration unless it was loaded before; files to try it with
+    go into the folder named, if one is.
+    """
     connect()
     upgrade()
     with connected():
         if not Person.select().exists():
             with database.atomic():
                 load()
+    if sys.argv[1:]:
+        _files(Path(sys.argv[1]))
     print(f"Demonstration sign-in: {PEOPLE[0][1]}  password: {PASSWORD}")
+
+
+def _files(folder: Path) -> None:
+    """What came after the demonstration began: the foundation plan in revision B, a client's workbook, a
+    form, and the levels as they were surveyed."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, content in (
+        ("FW-S-101 B.pdf", foundation_drawing("B")), ("Client's bill.xlsx", bills.client_bill()),
+        ("Form of tender.xlsx", bills.tender_form()), (site.FILE, site.survey_file()),
+    ):  # fmt: skip
+        (folder / name).write_bytes(content)
+    print(f"Files to try it with are in {folder}")
 
 
 def load() -> Project:
@@ -102,6 +122,7 @@ def load() -> Project:
     _earthworks(actor)
     _rising_main(actor)
     _access_road(actor)
+    _services(actor)
     _prices(actor)
     _rates(actor)
     _bill(actor, ground)
@@ -326,6 +347,17 @@ def _access_road(actor: Actor) -> None:
     routes.change_route(actor, road, 2, {"interval": "20", "lorry": "12", "free": "50"})
     slow.work_out_now(actor.project_id, ("levels", "surfaces", "quantities"))
     billing.into_bill(actor, road)
+
+
+def _services(actor: Actor) -> None:
+    """The services' plan, which came as a DXF."""
+    content, name = services_drawing(), "FW-C-301.dxf"
+    media_type, pages = pages_of(content, name)
+    file = keep_file(actor.project_id, name, media_type, content)
+    drawing = bringing_in.bring_in(actor, file, pages, date(2026, 10, 19))
+    sheets.change_drawing(actor, drawing.id or 0, 1, {"title": "Services"})
+    sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
+    sheets.rename_sheet(actor, sheet.id, 1, "Services as laid out")
 
 
 def _prices(actor: Actor) -> None:

@@ -254,7 +254,7 @@ def _on_paper(backend: _Gathering, document: Any, left_out: Counter[str], name: 
         width=(right - left) * per_unit + 2 * _MARGIN,
         height=(top - bottom) * per_unit + 2 * _MARGIN,
         metres_per_unit=from_ratio(ratio) if metres else None,
-        scale_source="from the drawing's own unit" if metres else "",
+        scale_source="the drawing's unit" if metres else "",
         layers=[Layer(layer, _is_shown(document, layer)) for layer in layers],
         parts=drawn,
         said=f"Not drawn: {said}." if said else "",
@@ -342,5 +342,5 @@ def _readable(colour: str) -> str:
     """A colour that is seen on white paper: the light ones are darkened."""
     red, green, blue = (int(colour[at : at + 2], 16) for at in (1, 3, 5))
     light = (0.3 * red + 0.59 * green + 0.11 * blue) / 255
-    share = min(1.0, 0.6 / light) if light else 1.0
+    share = min(1.0, 0.42 / light) if light else 1.0
     return "#" + "".join(f"{round(each * share):02x}" for each in (red, green, blue))

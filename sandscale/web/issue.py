@@ -41,7 +41,7 @@ MEDIA_TYPES = {
 _NEEDED = (
     ("sheet_pdf", "sheet"), ("ground_proof", "element"), ("bill_given_back", "bill"),
     ("bill_compared", "before"), ("bill_compared", "after"), ("order_list", "order"),
-    ("form_filled", "form"),
+    ("form_filled", "form"), ("revision_report", "revision"),
 )  # fmt: skip
 
 

@@ -124,10 +124,11 @@ class Titled(Versioned):
     title: Text
 
 
-class HiddenLayers(Versioned):
-    """The layers of a sheet that aren't shown."""
+class ShownLayers(Body):
+    """Layers of a sheet, and whether they are shown."""
 
-    hidden: list[Text] = Field(max_length=2000)
+    names: list[Text] = Field(min_length=1, max_length=2000)
+    shown: bool
 
 
 class LaidByPicks(Versioned):
@@ -367,7 +368,7 @@ class NewJob(Body):
         "bill_xlsx", "bill_pdf", "dimensions_pdf", "sheet_pdf",
         "bars_pdf", "bars_xlsx", "bars_csv", "bars_bvbs", "ground_proof", "ground_paper",
         "bill_report", "bill_compared", "bill_given_back", "bill_exchange",
-        "to_buy", "order_list", "form_filled",
+        "to_buy", "order_list", "form_filled", "revision_report",
     ]  # fmt: skip
     sheet: int | None = None
     element: int | None = None
@@ -385,6 +386,7 @@ class NewJob(Body):
     subcontract: bool = True
     order: int | None = None
     form: int | None = None
+    revision: int | None = None
 
 
 class Address(Body):

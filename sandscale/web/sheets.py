@@ -18,7 +18,6 @@ from ..services.sheets.views import ChangesView, DrawingView, RevisedView, Sheet
 from .api import answers, api, asks_once, stage, writes
 from .schemas import (
     DrawingChange,
-    HiddenLayers,
     LaidByPicks,
     LookedAtFigures,
     LookedAtPlace,
@@ -26,6 +25,7 @@ from .schemas import (
     ScaleByLength,
     ScaleByRatio,
     ScaleStretched,
+    ShownLayers,
     Titled,
     TotalsPlace,
 )
@@ -116,9 +116,9 @@ def lay(sheet: int, json: LaidByPicks) -> Saved:
 
 @blueprint.put("/sheets/<int:sheet>/layers")
 @writes
-def layers(sheet: int, json: HiddenLayers) -> Saved:
-    """Hide layers of a sheet."""
-    return sheets.hide_layers(g.actor, sheet, json.version, json.hidden)
+def layers(sheet: int, json: ShownLayers) -> Saved:
+    """Show layers of a sheet, or hide them."""
+    return sheets.show_layers(g.actor, sheet, json.names, shown=json.shown)
 
 
 @blueprint.post("/figures/looked-at")

@@ -48,6 +48,7 @@ from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands, taking
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in, revisions
 from sandscale.services.trials import actions as trials
 from sandscale.services.trials.reading import Value
 from sandscale.settings import MAIL
@@ -60,8 +61,10 @@ from sandscale.store.models import (
     BuildUp,
     BuildUpLine,
     Change,
+    ChangedPlace,
     Cutting,
     DimensionLine,
+    Drawing,
     EarthClass,
     Earthwork,
     Element,
@@ -186,7 +189,7 @@ class Walk:
         self.actor = scene.project(f"Walk {seed}")
         self.refused = 0
         scene.priced(self.actor)
-        self.sheet = scene.sheet(self.actor).id
+        scene.sheet(self.actor)
         labourer = scene.resource(self.actor, "Labourer", "labour", "h", "27.20")
         gang = scene.id_of(rates.add_build_up(self.actor, {"name": "Gang", "kind": "gang"}))
         rates.add_build_up_line(self.actor, gang, {"resource": labourer, "quantity": "2", "basis": "unit"})
@@ -639,6 +642,33 @@ class Walk:
         name, value = self.dice.choice(list(cells.items()))
         routes.change_row(self.actor, part, row.id, row.version, {name: value})
 
+    @property
+    def sheet(self) -> int:
+        """The sheet of its drawing as it came last."""
+        mine = Sheet.select(Sheet.id).where(Sheet.project == self.actor.project_id)
+        return int(mine.order_by(Sheet.id.desc()).first().id)
+
+    def revise(self) -> None:
+        drawing, letter = self.any(Drawing), self.dice.choice("PQRS")
+        bringing_in.ask_to_revise(self.actor, drawing.id, "S-1.pdf", scene.plan(letter), "")
+        worker.work_off()
+
+    def look(self) -> None:
+        if not ChangedPlace.those(ChangedPlace.project, [self.actor.project_id]):
+            self.revise()
+        elif self.dice.random() < 0.5:
+            place = self.any(ChangedPlace)
+            revisions.look_at_place(self.actor, place.id, place.version, looked=not place.looked)
+        else:
+            revisions.look_at_figures(self.actor, [self.any(Figure, Figure.near).id])
+
+    def lay(self) -> None:
+        if not Sheet.select().where((Sheet.project == self.actor.project_id) & Sheet.follows.is_null(False)):
+            return self.revise()
+        sheet = self.any(Sheet, Sheet.follows.is_null(False))
+        onto = [(self.dice.uniform(0, 9), 0.0), (400.0, self.dice.uniform(0, 9))]
+        revisions.lay_by_picks(self.actor, sheet.id, sheet.version, [(0.0, 0.0), (400.0, 0.0)], onto)
+
     def draw(self) -> None:
         kind = self.dice.choice(("count", "run", "loop", "area"))
         figures.draw_figure(self.actor, self.sheet, self.any(Element).id, kind, self.ring())
@@ -919,6 +949,7 @@ class Walk:
             self.receive, self.match, self.merge, self.delete_bill,
             self.order, self.change_order_line, self.send_order, self.delivery, self.delete_order,
             self.package, self.delete_package, self.own_form, self.tie_cell, self.tie_cell, self.drop_form,
+            self.revise, self.look, self.look, self.lay,
             self.trial, self.trial_value, self.trial_value, self.settle_trial,
         ]  # fmt: skip
         done = self.dice.choice(plain)
@@ -949,7 +980,7 @@ class AnyOrder(scene.DatabaseCase):
     def test_two_people_at_once_leave_a_project_that_holds(self) -> None:
         first = Walk(7)
         second = Walk(8)
-        second.actor, second.sheet = scene.member(first.actor, "editor"), first.sheet
+        second.actor = scene.member(first.actor, "editor")
 
         def work(walk: Walk) -> None:
             with database.connection_context():

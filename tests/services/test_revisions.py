@@ -259,14 +259,14 @@ class Layered(scene.DatabaseCase):
         every = len(reading.page_lines(actor, sheet.id))
         self.assertEqual([w.text for w in reading.page_words(actor, sheet.id, "wall")], ["WALL"])
         shown = reading.tile(actor, sheet.id, 2, 0, 0)
-        sheets.hide_layers(actor, sheet.id, detail.version, ["walls", "notes"])
+        sheets.show_layers(actor, sheet.id, ["walls", "notes"], shown=False)
         after = reading.sheet_detail(actor, sheet.id)
         self.assertNotEqual(after.tile_key, detail.tile_key)
         self.assertLess(len(reading.page_lines(actor, sheet.id)), every)
         self.assertEqual(reading.page_words(actor, sheet.id, "wall"), [])
         self.assertNotEqual(reading.tile(actor, sheet.id, 2, 0, 0), shown)
         with self.assertRaisesRegex(BadEntry, "has no layer “roof”"):
-            sheets.hide_layers(actor, sheet.id, after.version, ["roof"])
+            sheets.show_layers(actor, sheet.id, ["roof"], shown=True)
         history.undo(actor)
         self.assertEqual(reading.tile(actor, sheet.id, 2, 0, 0), shown)
 

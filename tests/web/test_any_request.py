@@ -33,6 +33,7 @@ from sandscale.services.prices import enquiries
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.services.shelves import actions as shelves
 from sandscale.services.trials import actions as trials
 from sandscale.services.trials.reading import Value
@@ -44,6 +45,7 @@ from sandscale.store.models import (
     BuildUp,
     BuildUpLine,
     Change,
+    ChangedPlace,
     DimensionLine,
     Drawing,
     Element,
@@ -191,6 +193,11 @@ class AnyRequest(WebCase):
             "trial": scene.id_of(trials.add_trial(actor, "Wider", [Value(f"line:{made['line']}", "width", "2")])),
             "trial_value": TrialChange.get(TrialChange.project == actor.project_id).id,
         }  # fmt: skip
+        plan = scene.id_of(bringing_in.add_drawing(actor, "S-2.pdf", scene.plan("P"), scene.PRICE_DATE))
+        bringing_in.ask_to_revise(actor, plan, "S-2.pdf", scene.plan("Q"), "")
+        worker.work_off()
+        place = ChangedPlace.get(ChangedPlace.project == actor.project_id)
+        ground |= {"place": place.id, "revision": place.sheet.revision_id}
 
         def first(model: Any) -> int:
             return int(model.select().where(model.project == actor.project_id).order_by(model.id).first().id)

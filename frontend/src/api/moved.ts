@@ -27,6 +27,7 @@ const briefOf = (e: Schemas['ElementMoved']): Schemas['ElementBrief'] => ({
   unit: e.unit,
   findings: e.findings,
   waiting: e.waiting,
+  near: e.near,
 })
 
 /** Tables of which enquiries are made. */
@@ -70,6 +71,7 @@ export function useMovedIn(queries: QueryClient) {
       again(keys.orders(id))
       again(keys.issued(id))
       again(keys.trials(id))
+      again(keys.revisions(id))
       if (tables.has('bill')) again(keys.billList(id))
       if (['rate_part', 'item', 'build_up'].some((table) => tables.has(table)) || moved.build_ups.length)
         again(keys.parts(id))

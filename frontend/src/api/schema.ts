@@ -1019,6 +1019,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/changed-places/{place}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    /** Say whether a place was looked at. */
+    patch: operations['patch__api_projects_{project_id}_changed-places_{place}']
+    trace?: never
+  }
   '/api/projects/{project_id}/changes/{change}/effect': {
     parameters: {
       query?: never
@@ -1313,6 +1330,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/drawings/dxf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Have a DXF drawn and brought in, sent as a form with one file. */
+    post: operations['post__api_projects_{project_id}_drawings_dxf']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/drawings/{drawing}': {
     parameters: {
       query?: never
@@ -1329,6 +1363,23 @@ export interface paths {
     head?: never
     /** Change a drawing's number or title. */
     patch: operations['patch__api_projects_{project_id}_drawings_{drawing}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/drawings/{drawing}/revisions': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Have the next revision of a drawing laid over the one before, sent as a form with one file, and a letter where it isn't the next. */
+    post: operations['post__api_projects_{project_id}_drawings_{drawing}_revisions']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/earth-classes/{earth_class}': {
@@ -1828,6 +1879,23 @@ export interface paths {
     put?: never
     /** Draw a figure. */
     post: operations['post__api_projects_{project_id}_figures']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/figures/looked-at': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep figures near a change as they are. */
+    post: operations['post__api_projects_{project_id}_figures_looked-at']
     delete?: never
     options?: never
     head?: never
@@ -3292,6 +3360,23 @@ export interface paths {
     patch: operations['patch__api_projects_{project_id}_resources_{resource}_worked']
     trace?: never
   }
+  '/api/projects/{project_id}/revisions/{revision}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a revision did to the bill, item by item. */
+    get: operations['get__api_projects_{project_id}_revisions_{revision}']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/route-rows/{part}/{route_row}': {
     parameters: {
       query?: never
@@ -3635,6 +3720,57 @@ export interface paths {
     head?: never
     /** Give a sheet a title. */
     patch: operations['patch__api_projects_{project_id}_sheets_{sheet}']
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/changes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Where a sheet differs from the one it follows. */
+    get: operations['get__api_projects_{project_id}_sheets_{sheet}_changes']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/lay': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Lay a sheet over the one it follows by two points. */
+    put: operations['put__api_projects_{project_id}_sheets_{sheet}_lay']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/projects/{project_id}/sheets/{sheet}/layers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Show layers of a sheet, or hide them. */
+    put: operations['put__api_projects_{project_id}_sheets_{sheet}_layers']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/projects/{project_id}/sheets/{sheet}/lines': {
@@ -5803,6 +5939,23 @@ export interface components {
       state: 'done' | 'undone' | 'dropped'
     }
     /**
+     * ChangesView
+     * @description What a sheet changed against the one it follows: places, largest first, and the figures that are to be
+     *     looked at and lie near none that is told.
+     */
+    ChangesView: {
+      /** Elsewhere */
+      elsewhere: components['schemas']['NearFigure'][]
+      /** Former */
+      former: string
+      /** Letter */
+      letter: string
+      /** More */
+      more: number
+      /** Places */
+      places: components['schemas']['PlaceView'][]
+    }
+    /**
      * CheckCount
      * @description How many checks there are of each severity; at ``most`` in all, there may be more.
      */
@@ -6204,10 +6357,15 @@ export interface components {
       /** Version */
       version: number
     }
-    /** DrawingView */
+    /**
+     * DrawingView
+     * @description A drawing with the sheets of its latest revision, and the former ones, latest first.
+     */
     DrawingView: {
       /** File */
       file: string
+      /** Former */
+      former: components['schemas']['RevisionView'][]
       /** Id */
       id: number
       /** Letter */
@@ -6219,6 +6377,8 @@ export interface components {
        * Format: date
        */
       received: string
+      /** Revision */
+      revision: number
       /** Sheets */
       sheets: components['schemas']['SheetView'][]
       /** Title */
@@ -6521,7 +6681,8 @@ export interface components {
     /**
      * ElementBrief
      * @description An element as lists show it: ``made_by`` is what its measurer goes by, in words, ``value`` its headline
-     *     quantity; ``waiting`` while that is being worked out.
+     *     quantity; ``waiting`` while that is being worked out. ``near``: of its figures those near a change of
+     *     their drawing, to be looked at.
      */
     ElementBrief: {
       /** Allowance */
@@ -6540,6 +6701,8 @@ export interface components {
       made_by: string
       /** Mark */
       mark: string
+      /** Near */
+      near: number
       /** Unit */
       unit: string
       /** Value */
@@ -6646,6 +6809,8 @@ export interface components {
       mark: string
       /** Measurer */
       measurer: string
+      /** Near */
+      near: number
       /** Needs */
       needs: string[]
       offer: components['schemas']['OfferView'] | null
@@ -6714,6 +6879,8 @@ export interface components {
       mark: string
       /** Measurer */
       measurer: string
+      /** Near */
+      near: number
       /** Needs */
       needs: string[]
       offer: components['schemas']['OfferView'] | null
@@ -6902,6 +7069,8 @@ export interface components {
       line: number | null
       /** Mark */
       mark: string
+      /** Near */
+      near: boolean
       /** Points */
       points: number[][]
       /** Sheet */
@@ -7704,7 +7873,8 @@ export interface components {
      * ItemView
      * @description An item; ``ref`` is its number by its place in the bill, ``number`` its own where it has one. ``parts``
      *     is how many rates its own is composed of. ``measured`` is what it draws on where another quantity is
-     *     typed. ``waiting``: its quantity is being worked out.
+     *     typed. ``waiting``: its quantity is being worked out; ``near``: it rests on figures near a change of their
+     *     drawing that nobody has looked at.
      */
     ItemView: {
       /** Amount */
@@ -7729,6 +7899,8 @@ export interface components {
       links: number
       /** Measured */
       measured: string | null
+      /** Near */
+      near: boolean
       /** Note */
       note: string
       /** Number */
@@ -7904,6 +8076,45 @@ export interface components {
       x: number
       /** Y */
       y: number
+    }
+    /**
+     * LaidByPicks
+     * @description Two points of the former sheet, and where they are on this one; in sheet units.
+     */
+    LaidByPicks: {
+      /** Onto */
+      onto: [number, number][]
+      /** Picks */
+      picks: [number, number][]
+      /** Version */
+      version: number
+    }
+    /**
+     * LayView
+     * @description How a sheet lies over the one it follows: moved, turned and sized as in words; ``turn`` and ``shift``
+     *     as complex numbers, in sheet units.
+     */
+    LayView: {
+      /** Former */
+      former: number
+      /** Letter */
+      letter: string
+      /** Shift */
+      shift: number[]
+      /** Turn */
+      turn: number[]
+      /** Words */
+      words: string
+    }
+    /**
+     * LayerView
+     * @description A layer of a DXF, and whether it is shown.
+     */
+    LayerView: {
+      /** Name */
+      name: string
+      /** Shown */
+      shown: boolean
     }
     /**
      * LeastView
@@ -8429,6 +8640,24 @@ export interface components {
       /** Runs */
       runs: components['schemas']['LongRun'][]
     }
+    /**
+     * LookedAtFigures
+     * @description Figures that are right as they are.
+     */
+    LookedAtFigures: {
+      /** Figures */
+      figures: number[]
+    }
+    /**
+     * LookedAtPlace
+     * @description Whether a place was looked at.
+     */
+    LookedAtPlace: {
+      /** Looked */
+      looked: boolean
+      /** Version */
+      version: number
+    }
     /** MakeUpChange */
     MakeUpChange: {
       /** Source */
@@ -8852,6 +9081,27 @@ export interface components {
       name: string
       /** Value */
       value: number
+    }
+    /**
+     * NearFigure
+     * @description A figure near a change, not looked at yet.
+     */
+    NearFigure: {
+      /** Element */
+      element: number
+      /** Id */
+      id: number
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'count' | 'run' | 'area'
+      /** Mark */
+      mark: string
+      /** Shows */
+      shows: string
+      /** Version */
+      version: number
     }
     /**
      * NearView
@@ -9610,6 +9860,7 @@ export interface components {
         | 'to_buy'
         | 'order_list'
         | 'form_filled'
+        | 'revision_report'
       /**
        * Names
        * @default []
@@ -9633,6 +9884,11 @@ export interface components {
        * @default 4
        */
       per_page?: number
+      /**
+       * Revision
+       * @default null
+       */
+      revision?: number | null
       /**
        * Sheet
        * @default null
@@ -10642,6 +10898,32 @@ export interface components {
      */
     Place: number
     /**
+     * PlaceView
+     * @description A place where a sheet differs from the one it follows; its size in mm of paper.
+     */
+    PlaceView: {
+      /** Box */
+      box: number[]
+      /** Came */
+      came: number[][]
+      /** Figures */
+      figures: components['schemas']['NearFigure'][]
+      /** Gone */
+      gone: number[][]
+      /** Id */
+      id: number
+      /** Looked */
+      looked: boolean
+      /** Size */
+      size: number
+      /** Version */
+      version: number
+      /** Words Came */
+      words_came: string[]
+      /** Words Gone */
+      words_gone: string[]
+    }
+    /**
      * PlaceWanted
      * @description A place on the plan.
      */
@@ -11412,6 +11694,87 @@ export interface components {
      * @description The project's resources.
      */
     Resources: components['schemas']['ResourceView'][]
+    /**
+     * RevisedItem
+     * @description An item of the bill that a revision's coming moved: as it was and as it is; ``by_quantity`` is what
+     *     its quantity moved at the rate of now, ``otherwise`` the rest. ``waits`` for figures to be looked at.
+     */
+    RevisedItem: {
+      /** By Quantity */
+      by_quantity: string
+      /** Description */
+      description: string
+      /** Id */
+      id: number | null
+      /** Measured Here */
+      measured_here: boolean
+      /** Otherwise */
+      otherwise: string
+      /** Quantity After */
+      quantity_after: string | null
+      /** Quantity Before */
+      quantity_before: string | null
+      /** Rate */
+      rate: string | null
+      /** Ref */
+      ref: string
+      /** Section */
+      section: string
+      /** Unit */
+      unit: string
+      /** Waits */
+      waits: number
+    }
+    /**
+     * RevisedView
+     * @description What a revision did to the bill, item by item.
+     */
+    RevisedView: {
+      /** After */
+      after: string
+      /** Before */
+      before: string
+      /** Currency */
+      currency: string
+      /** Elsewhere */
+      elsewhere: string
+      /** Former */
+      former: string
+      /** Here */
+      here: string
+      /** Items */
+      items: components['schemas']['RevisedItem'][]
+      /** Letter */
+      letter: string
+      /** More */
+      more: number
+      /** Near */
+      near: number
+      /** Number */
+      number: string
+      /**
+       * Received
+       * Format: date
+       */
+      received: string
+    }
+    /**
+     * RevisionView
+     * @description A revision that another took the place of, with its sheets.
+     */
+    RevisionView: {
+      /** Id */
+      id: number
+      /** Letter */
+      letter: string
+      /**
+       * Received
+       * Format: date
+       */
+      received: string
+      /** Sheets */
+      sheets: components['schemas']['SheetView'][]
+    }
     /**
      * RouteBrief
      * @description A route as the list shows it, by its element.
@@ -12279,7 +12642,7 @@ export interface components {
     /**
      * SheetDetail
      * @description ``content`` is ``waiting`` until the page's lines and words were read, then ``read`` or what was
-     *     left out.
+     *     left out. ``followed`` is the revision that took the sheet's place, ``stood`` what was on it then.
      */
     SheetDetail: {
       /** Areas */
@@ -12290,14 +12653,21 @@ export interface components {
       drawing: number
       /** Figures */
       figures: number
+      /** Followed */
+      followed: string
       /** Height */
       height: number
       /** Id */
       id: number
+      lay: components['schemas']['LayView'] | null
+      /** Layers */
+      layers: components['schemas']['LayerView'][]
       /** Letter */
       letter: string
       /** Metres Per Unit */
       metres_per_unit: number | null
+      /** Near */
+      near: number
       /** Number */
       number: string
       /** Page */
@@ -12313,6 +12683,8 @@ export interface components {
       scale_source: string
       /** Shapes */
       shapes: components['schemas']['FigureView'][]
+      /** Stood */
+      stood: components['schemas']['StoodFigure'][]
       /** Tally At */
       tally_at: number[]
       /** Tile Key */
@@ -12404,6 +12776,8 @@ export interface components {
       letter: string
       /** Metres Per Unit */
       metres_per_unit: number | null
+      /** Near */
+      near: number
       /** Number */
       number: string
       /** Page */
@@ -12486,6 +12860,16 @@ export interface components {
      * @description The person's shelves.
      */
     Shelves: components['schemas']['ShelfView'][]
+    /**
+     * ShownLayers
+     * @description Layers of a sheet, and whether they are shown.
+     */
+    ShownLayers: {
+      /** Names */
+      names: string[]
+      /** Shown */
+      shown: boolean
+    }
     /** SignIn */
     SignIn: {
       /** Email */
@@ -12645,6 +13029,29 @@ export interface components {
      * @description What was done to a number, newest first.
      */
     Steps: components['schemas']['HistoryStep'][]
+    /**
+     * StoodFigure
+     * @description A figure as it stood on a sheet before it went over to the revision that followed.
+     */
+    StoodFigure: {
+      /** Closed */
+      closed: boolean
+      /** Family */
+      family: string
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'count' | 'run' | 'area'
+      /** Mark */
+      mark: string
+      /** Points */
+      points: number[][]
+      /** Shows */
+      shows: string
+      /** Voids */
+      voids: number[][][]
+    }
     /**
      * StoodView
      * @description An item as it stands in a bill that is held against another.
@@ -15963,6 +16370,42 @@ export interface operations {
       }
     }
   }
+  'patch__api_projects_{project_id}_changed-places_{place}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        place: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LookedAtPlace']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'get__api_projects_{project_id}_changes_{change}_effect': {
     parameters: {
       query?: never
@@ -16696,6 +17139,37 @@ export interface operations {
       }
     }
   }
+  'post__api_projects_{project_id}_drawings_dxf': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['JobView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_drawings_{drawing}': {
     parameters: {
       query?: never
@@ -16751,6 +17225,38 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_drawings_{drawing}_revisions': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        drawing: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['JobView']
         }
       }
       /** @description Unprocessable Content */
@@ -18072,6 +18578,41 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['NewFigure']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_figures_looked-at': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LookedAtFigures']
       }
     }
     responses: {
@@ -21884,6 +22425,38 @@ export interface operations {
       }
     }
   }
+  'get__api_projects_{project_id}_revisions_{revision}': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        revision: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RevisedView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
   'delete__api_projects_{project_id}_route-rows_{part}_{route_row}': {
     parameters: {
       query?: never
@@ -22716,6 +23289,110 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['Titled']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'get__api_projects_{project_id}_sheets_{sheet}_changes': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ChangesView']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_sheets_{sheet}_lay': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LaidByPicks']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'put__api_projects_{project_id}_sheets_{sheet}_layers': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        sheet: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ShownLayers']
       }
     }
     responses: {

@@ -39,7 +39,10 @@ const sheet = [
   ['Backspace', 'take the last point back'],
   ['Esc', 'leave the figure'],
   ['M, D', 'move, or copy to other bays, the figure picked'],
-  ['[ and ]', 'go through its corners; arrows move one, Delete takes it out'],
+  [
+    '[ and ]',
+    'go through its corners; arrows move one, Delete takes it out; of a void’s last three, the void',
+  ],
   ['Alt click', 'take a corner out'],
   ['Delete', 'delete the figure picked'],
 ]

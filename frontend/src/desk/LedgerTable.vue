@@ -350,6 +350,7 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
                 refused: kept.get(keyOf(row, column))?.sentence,
                 waiting: kept.has(keyOf(row, column)),
                 fixed: row.kind === 'line' && !editable(row, column),
+                warn: c === 0 && row.warn,
               }"
               :title="
                 kept.get(keyOf(row, column))?.sentence ||
@@ -536,6 +537,12 @@ td.block {
 }
 .struck td {
   color: var(--quiet);
+}
+.warn {
+  color: var(--accent-ink);
+}
+.warn::after {
+  content: ' ?';
 }
 .waiting {
   color: var(--quiet);

@@ -47,7 +47,7 @@ def report_of(job: Job, _progress: Progress) -> Outcome:
     note = f"{view.bill}, amounts in {view.currency}"
     note += "" if view.subcontract else ", without subcontract"
     along = (1, 1 + len(view.adjustments)) if view.adjustments else None
-    return _written(actor, job, "Report", note, [_grouped(view, table) for table in view.tables], along)
+    return tables_written(actor, job, "Report", note, [_grouped(view, table) for table in view.tables], along)
 
 
 def _grouped(view: ReportView, table: ReportTable) -> ChainageTable:
@@ -68,7 +68,7 @@ def compared_of(job: Job, _progress: Progress) -> Outcome:
     actor, asked = reader_of(job), job.arguments
     view = compared(actor, asked["before"], asked["after"])
     note = f"{view.before.title} and {view.after.title}, amounts in {view.after.currency}"
-    return _written(actor, job, "Bills compared", note, [_items(view), _foot(view)])
+    return tables_written(actor, job, "Bills compared", note, [_items(view), _foot(view)])
 
 
 def _items(view: ComparedView) -> ChainageTable:
@@ -108,10 +108,11 @@ def _foot(view: ComparedView) -> ChainageTable:
     return ChainageTable("Foot", [names, before, after])
 
 
-def _written(
+def tables_written(
     actor: Actor, job: Job, title: str, note: str, tables: list[ChainageTable],
     along: tuple[int, int] | None = None,
 ) -> Outcome:  # fmt: skip
+    """Tables as the file that a job asks for, PDF or XLSX."""
     project = Project.get_by_id(actor.project_id)
     document = BillTables(project.name, project.client, title, note, tables, along)
     kind = job.arguments.get("file", "pdf")

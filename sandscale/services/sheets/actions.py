@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection
 from typing import Any
 
 from ...core.figures import scale, shapes
@@ -190,23 +190,23 @@ def _set_scale(
 
 
 @action
-def hide_layers(actor: Actor, sheet_id: int, version: int, hidden: Sequence[str]) -> Saved:
-    """Hide layers of a sheet, and show all others.
+def show_layers(actor: Actor, sheet_id: int, names: Collection[str], *, shown: bool) -> Saved:
+    """Show layers of a sheet, or hide them; the others stay as they are.
 
     Raises:
         BadEntry: it has no such layer.
     """
     sheet = find_sheet(actor, sheet_id)
     known = [layer for layer, _ in layers_of(sheet.revision.file_id)]
-    if strange := sorted(set(hidden) - set(known)):
+    if strange := sorted(set(names) - set(known)):
         raise BadEntry(
-            f"{name_of(sheet)} has no layer “{strange[0][:60]}”.", field="hidden",
+            f"{name_of(sheet)} has no layer “{strange[0][:60]}”.", field="names",
             remedy="Choose among its layers.",
         )  # fmt: skip
-    fields = {"hidden": [layer for layer in known if layer in set(hidden)]}
-    check_version(sheet, version, fields)
-    with recording(actor, f"Layers of {name_of(sheet)}: {len(fields['hidden'])} hidden") as log:
-        log.update(sheet, **fields)
+    hidden = set(sheet.hidden) - set(names) if shown else {*sheet.hidden, *names}
+    one = f" “{next(iter(names))}”" if len(names) == 1 else f"s, {len(names)} of them,"
+    with recording(actor, f"Layer{one} of {name_of(sheet)} {'shown' if shown else 'hidden'}") as log:
+        log.update(sheet, hidden=[layer for layer in known if layer in hidden])
     return log.saved(sheet)
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from ...core.refusals import BadEntry
 from ...formats import drawing_file
 from ...formats.page import UnreadableDrawing
-from ...store.models import Drawing, Revision, Sheet, StoredFile, now
+from ...store.models import Drawing, Revision, Sheet, StoredFile
 from ..keeping import jobs
 from ..keeping.acting import Actor, find, require_writer
 from ..keeping.files import keep_file
@@ -140,6 +140,6 @@ def _ask(actor: Actor, name: str, content: bytes, arguments: dict[str, Any]) -> 
 
 
 @action
-def bring_in(actor: Actor, file: StoredFile, pages: Sequence[FilePage]) -> Saved:
+def bring_in(actor: Actor, file: StoredFile, pages: Sequence[FilePage], received: date) -> Saved:
     """Make a file that was read a drawing, revision A."""
-    return _insert_drawing(actor, file, now().date(), pages)
+    return _insert_drawing(actor, file, received, pages)

@@ -3,13 +3,14 @@ waiting; draw a DXF; lay a revision over the one before."""
 
 from __future__ import annotations
 
-from ...store.models import Job, Revision, StoredFile
+from ...store.models import Job, Revision, StoredFile, now
 from ..keeping import jobs
 from ..keeping.acting import Actor
 from ..keeping.jobs import Outcome, Progress
 from ..people.signing_in import role_in
 from .bringing_in import KIND, bring_in
 from .pages import PAGE_CONTENT, keep_unread, pages_of, read_page_content
+from .papers import revision_of
 from .revisions import take_in
 
 
@@ -45,9 +46,9 @@ def _drawing_in(job: Job, progress: Progress) -> Outcome:
     if drawing:
         take_in(actor, drawing, job.arguments["letter"], file, pages, progress)
     else:
-        bring_in(actor, file, pages)
+        bring_in(actor, file, pages, now().date())
     return None
 
 
-KINDS = {PAGE_CONTENT: _page_content, KIND: _drawing_in}
+KINDS = {PAGE_CONTENT: _page_content, KIND: _drawing_in, "revision_report": revision_of}
 GIVEN_UP = {PAGE_CONTENT: _given_up}

@@ -15,8 +15,10 @@ import { NAlert } from 'naive-ui'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useTotals } from '../../api/project'
+import { linesOf } from '../../api/revisions'
 import { shown } from '../numbers'
 import { rectangle, type Corner, type Point } from './arcs'
+import { changeLayers, type Apart } from './changeLayer'
 import { steps, useDrawing } from './drawing'
 import { useFigureLayer } from './figureLayer'
 import { useHandles } from './handles'
@@ -37,6 +39,9 @@ const props = defineProps<{
   quiet?: ReadonlySet<number>
   /** A place to show: left, bottom, right, top. */
   place?: number[] | null
+  /** Lines of two revisions apart; `bare` without the page below them. */
+  apart?: Apart | null
+  bare?: boolean
   /** A line to show, such as the known length just picked. */
   line?: Point[]
   readonly?: boolean
@@ -57,6 +62,7 @@ let map: Map | undefined
 let page: ReturnType<typeof pageLayer> | undefined
 const marks = new VectorSource({ wrapX: false })
 const pending = new VectorSource({ wrapX: false })
+const changes = changeLayers()
 const overlay = new Overlay({ positioning: 'top-left', stopEvent: false })
 
 const NONE: ReadonlySet<number> = new Set()
@@ -117,6 +123,7 @@ onMounted(async () => {
     }),
     layers: [
       figureLayer,
+      ...changes.layers,
       new VectorLayer({ source: marks, zIndex: 2 }),
       new VectorLayer({
         source: pending,
@@ -149,9 +156,11 @@ onMounted(async () => {
   showSheet()
   showFigures()
   showMarks()
+  changes.show(props.apart)
   useTool()
   overview()
   zoomToFigure()
+  if (props.place) fit(buffer(props.place, 120), 40)
 })
 onBeforeUnmount(() => map?.setTarget(undefined))
 
@@ -163,6 +172,16 @@ watch(
     overview()
   },
 )
+// Other layers are other tiles, seen where one was looking.
+watch(
+  () => [props.sheet.id, props.sheet.tile_key],
+  ([id], [before]) => id === before && showPage(),
+)
+watch(
+  () => props.bare,
+  (bare) => page?.setVisible(!bare),
+)
+watch(() => props.apart, changes.show)
 watch(() => props.sheet.shapes, showFigures)
 watch(
   () => [props.element, props.figure, props.quiet],
@@ -191,14 +210,13 @@ watch(
 )
 // The drawing's own lines, once the server has read them.
 watch(
-  () => [props.sheet.id, props.sheet.content],
+  () => [props.sheet.id, props.sheet.content, props.sheet.tile_key],
   async () => {
     work.value = null
-    const { id, content } = props.sheet
+    const { id, content, tile_key } = props.sheet
     if (content === 'waiting') return
-    const answer = await fetch(`/api/projects/${props.project}/sheets/${id}/lines`)
-    if (answer.ok && id === props.sheet.id)
-      work.value = new LineWork(new Float32Array(await answer.arrayBuffer()))
+    const lines = await linesOf(props.project, id)
+    if (id === props.sheet.id && tile_key === props.sheet.tile_key) work.value = new LineWork(lines)
   },
   { immediate: true },
 )
@@ -208,13 +226,6 @@ function showSheet() {
   const { width, height, id } = props.sheet
   const extent = [0, 0, width, height]
   const projection = new Projection({ code: `sheet-${id}`, units: 'pixels', extent, metersPerUnit: 1 })
-  const address = `/api/projects/${props.project}/sheets/${id}`
-  unreadable.value = ''
-  if (page) map.removeLayer(page)
-  page = pageLayer(address, props.sheet.tile_key, projection, (why) => {
-    if (id === props.sheet.id) unreadable.value = why
-  })
-  map.addLayer(page)
   map.setView(
     new View({
       projection,
@@ -227,6 +238,19 @@ function showSheet() {
       constrainOnlyCenter: true,
     }),
   )
+  showPage()
+}
+function showPage() {
+  if (!map) return
+  const { id, tile_key } = props.sheet
+  unreadable.value = ''
+  if (page) map.removeLayer(page)
+  const address = `/api/projects/${props.project}/sheets/${id}`
+  page = pageLayer(address, tile_key, map.getView().getProjection(), (why) => {
+    if (id === props.sheet.id) unreadable.value = why
+  })
+  page.setVisible(!props.bare)
+  map.addLayer(page)
 }
 function fit(extent: number[], padding = 16) {
   map?.getView().fit(extent, { padding: [padding, padding, padding, padding], size: map.getSize() })

@@ -6,7 +6,7 @@ import VectorSource from 'ol/source/Vector'
 import type { Style } from 'ol/style'
 import type { Schemas } from '../../api/client'
 import { flattened } from './arcs'
-import { figureLook } from './looks'
+import { figureLook, nearLook } from './looks'
 
 type Shape = Schemas['FigureView']
 
@@ -40,7 +40,8 @@ export function useFigureLayer(of: {
         known.shape.version === shape.version &&
         known.shape.shows === shape.shows &&
         known.shape.family === shape.family &&
-        known.shape.mark === shape.mark
+        known.shape.mark === shape.mark &&
+        known.shape.near === shape.near
       ) {
         next.set(shape.id, known)
         continue
@@ -72,13 +73,14 @@ export function useFigureLayer(of: {
   }
   function styleOf(feature: Feature, resolution: number): Style[] {
     const shape = feature.get('shape') as Shape
-    return figureLook(
+    const styles = figureLook(
       feature,
       (of.element() !== null && shape.element !== of.element()) || of.quiet().has(shape.element),
       shape.id === of.figure(),
       crowded,
       crowded && resolution > 0.8,
     )
+    return shape.near ? [...styles, nearLook(shape.kind)] : styles
   }
   return { source, layer, show }
 }

@@ -96,7 +96,11 @@ export function useHandles(of: {
     const rings = ringsOf(shape)
     rings[gone.ring].splice(gone.corner, 1)
     const least = shape.kind === 'count' ? 1 : shape.kind === 'run' ? 2 : 3
-    if (rings[gone.ring].length < least) return
+    if (rings[gone.ring].length < least) {
+      if (gone.ring === 0) return
+      rings.splice(gone.ring, 1) // what is left of a void is none
+      handle.value = null
+    }
     of.reshape(shape.id, rings[0], rings.slice(1))
   }
 

@@ -20,6 +20,15 @@ const words = (ink: string) => ({
   stroke: new Stroke({ color: '#fffd', width: 4 }),
 })
 
+/** A figure near a change of its drawing, until someone has looked at it. */
+export const nearLook = (kind: string) =>
+  once(`near ${kind === 'count'}`, () => {
+    const stroke = new Stroke({ color: '#A33B2C', width: 2, lineDash: [2, 5] })
+    return kind === 'count'
+      ? new Style({ image: new Circle({ radius: 14, stroke, declutterMode: 'none' }) })
+      : new Style({ stroke })
+  })
+
 /**
  * The styles of a figure: faint where another element is at hand, strong where it is in focus. On a crowded sheet seen
  * from afar a hatch can't be told and takes long to draw; its tint stands for it.

@@ -300,9 +300,11 @@ export function useBillLines(
       data: i,
       warn: i.waiting
         ? 'Its quantity is being worked out.'
-        : Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind)
-          ? 'It adds nothing yet.'
-          : '',
+        : i.near
+          ? 'It rests on figures near a change of their drawing that nobody has looked at.'
+          : Number(i.amount) === 0 && !['heading', 'rate_only'].includes(i.kind)
+            ? 'It adds nothing yet.'
+            : '',
       struck: i.kind === 'rate_only',
     }
   }

@@ -93,6 +93,7 @@ const entryOf = (e: Schemas['ElementBrief']) => ({
   value: e.waiting ? 'being worked out' : e.value === null ? 'none yet' : quantity(e.value, e.unit),
   unit: e.waiting || e.value === null ? '' : e.unit,
   to: `/projects/${projectId.value}/${deskOf(e)}/${e.id}`,
+  warn: e.near > 0,
 })
 
 // The sheet shown: the one asked for, else the one the element is measured on, else the first.
@@ -196,6 +197,20 @@ function look(id: number | null) {
   figure.value = fed?.figure ?? null
   if (fed?.sheet) sheetId.value = fed.sheet
 }
+/** The figure in focus, where its drawing changed near it and nobody has looked yet. */
+const nearFigure = computed(() => {
+  const shape = sheet.value?.shapes.find((each) => each.id === figure.value)
+  return shape?.near ? shape : null
+})
+const keepNear = (id: number) =>
+  save(() =>
+    ask(
+      client.POST('/api/projects/{project_id}/figures/looked-at', {
+        params: { path: { project_id: projectId.value } },
+        body: { figures: [id] },
+      }),
+    ),
+  )
 async function removeArea(area: number) {
   await save(() =>
     ask(
@@ -327,6 +342,15 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
               @tool="use"
               @remove="removeArea"
             />
+            <p v-if="nearFigure && !repeat && !scaling" class="ask" role="status">
+              <span>{{ nearFigure.mark }} lies near a change of the drawing.</span>
+              <NButton size="small" type="primary" :disabled="readonly" @click="keepNear(nearFigure.id)"
+                >Keep it as it is</NButton
+              >
+              <RouterLink :to="`/projects/${projectId}/sheets/${sheet.id}/changes`"
+                >See what changed</RouterLink
+              >
+            </p>
             <form v-if="repeat" class="ask" @submit.prevent="copyFigure" @keydown.esc.stop="repeat = null">
               <label for="copies">Copies, each a bay further</label>
               <NInputNumber

@@ -2,11 +2,13 @@
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ask, client, sendFile } from '../../api/client'
+import { ask, client, sendFile, type Schemas } from '../../api/client'
 import { useOrderedElements } from '../../api/order'
 import { useDrawings, useSave, useSheet, type Saved } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
 import FileDrop from '../../desk/FileDrop.vue'
+import JobProgress from '../../desk/JobProgress.vue'
+import { useJob } from '../../desk/job'
 import ListPane from '../../desk/ListPane.vue'
 import SheetMenu from '../../desk/sheet/SheetMenu.vue'
 import SheetViewer from '../../desk/sheet/SheetViewer.vue'
@@ -16,13 +18,16 @@ import Stage from '../../desk/Stage.vue'
 import { day, shown } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
 import { usePlacedTotals } from '../measure/figures'
+import { ACCEPTED, isDxf } from './accepted'
+import LayersMenu from './LayersMenu.vue'
+import ReviseDialog from './ReviseDialog.vue'
 import ScaleBar from './ScaleBar.vue'
 import { useScaling } from './scaling'
 
 const route = useRoute()
 const router = useRouter()
 const walk = useWalkStore()
-const { save, projectId } = useSave()
+const { save, refresh, projectId } = useSave()
 const { data: drawings } = useDrawings()
 const chosen = computed(() =>
   route.params.sheet ? Number(route.params.sheet) : (drawings.value?.[0]?.sheets[0]?.id ?? null),
@@ -32,7 +37,7 @@ const drawing = computed(() => drawings.value?.find((each) => each.id === sheet.
 const tool = ref<Tool>('pick')
 const figure = ref<number | null>(null)
 const viewer = ref<InstanceType<typeof SheetViewer>>()
-const ACCEPTED = 'application/pdf,image/png,image/jpeg,image/tiff,.pdf,.png,.jpg,.jpeg,.tif,.tiff'
+const revising = ref(false)
 const bringing = ref(false)
 const place = ref<number[] | null>(null)
 const {
@@ -63,23 +68,57 @@ const groups = computed(() =>
   (drawings.value ?? []).map((each) => ({
     key: each.id,
     title: `${each.number}, rev ${each.letter}`,
-    entries: each.sheets.map((s) => ({
-      id: s.id,
-      name: s.title || `Page ${s.page}`,
-      value: s.scale,
-      to: `/projects/${projectId.value}/sheets/${s.id}`,
-      warn: !s.ratio,
-    })),
+    entries: [
+      ...each.sheets.map((s) => entryOf(s)),
+      ...each.former.flatMap((old) => old.sheets.map((s) => entryOf(s, `, rev ${old.letter}`))),
+    ],
   })),
 )
+const entryOf = (s: Schemas['SheetView'], old = '') => ({
+  id: s.id,
+  name: `${s.title || `Page ${s.page}`}${old}`,
+  value: s.near ? `${s.near} to look at` : s.scale,
+  to: `/projects/${projectId.value}/sheets/${s.id}`,
+  warn: !s.ratio || s.near > 0,
+  level: old ? 1 : 0,
+})
 watch(chosen, () => {
   tool.value = 'pick'
   figure.value = null
 })
 
+/** A DXF is drawn by a job. */
+const { job, begin, stop } = useJob(() => void arrived())
+/** Go to a drawing that came, or to where its new revision differs. */
+async function arrived(revised?: number) {
+  revising.value = false
+  await refresh()
+  const all = drawings.value ?? []
+  const one = all.find((each) => each.id === revised) ?? all[all.length - 1]
+  if (!one?.sheets[0]) return
+  const what = revised ? '/changes' : ''
+  await router.push(`/projects/${projectId.value}/sheets/${one.sheets[0].id}${what}`)
+}
+/** A sheet that another took the place of is seen with what was on it. */
+const seen = computed(() => {
+  const now = sheet.value
+  if (!now?.stood.length) return now
+  const stood = now.stood.map((each, at) => ({
+    ...each,
+    id: -1 - at,
+    version: 0,
+    sheet: now.id,
+    element: 0,
+    line: null,
+    near: false,
+  }))
+  return { ...now, shapes: [...now.shapes, ...stood] }
+})
 async function bringIn(file: File) {
   const form = new FormData()
   form.append('file', file)
+  if (isDxf(file))
+    return begin(() => sendFile<Schemas['JobView']>(`/api/projects/${projectId.value}/drawings/dxf`, form))
   bringing.value = true
   const saved = await save(() => sendFile<Saved>(`/api/projects/${projectId.value}/drawings`, form))
   bringing.value = false
@@ -104,6 +143,7 @@ async function removeArea(id: number) {
   )
 }
 function pick(id: number | null) {
+  if (id !== null && id < 0) return
   figure.value = id
   if (id !== null) walk.look(`figure:${id}`)
 }
@@ -144,7 +184,8 @@ async function remove() {
     <template #list>
       <ListPane find="Find a sheet" :groups="groups" :chosen="chosen">
         <p class="bring">
-          <FileDrop :accept="ACCEPTED" test="drawing-file" area @chosen="bringIn">
+          <JobProgress v-if="job" :job="job" @stop="stop" />
+          <FileDrop v-else :accept="ACCEPTED" test="drawing-file" area @chosen="bringIn">
             <NButton type="primary" :loading="bringing">Bring in a drawing</NButton>
             <span class="quiet drop">or drop it here</span>
           </FileDrop>
@@ -202,29 +243,43 @@ async function remove() {
           :title="sheet.proof.finding || 'What the second known length is off the scale'"
           >{{ shown(Math.abs(sheet.proof.off) * 100, 2) }} % off</span
         >
-        <span v-else class="quiet source">{{ sheet.scale_source }}</span>
-        <span class="push"></span>
-        <SheetMenu
-          :sheet="sheet"
-          @overview="viewer?.overview()"
-          @whole="viewer?.wholeSheet()"
-          @totals="sheet.tally_at.length ? placeTotals(null) : use('place')"
-          @found="place = $event"
-        >
-          <template #default="{ close }">
-            <NButton text :aria-pressed="byOrder" @click="((byOrder = !byOrder), close())">
-              {{ byOrder ? 'Show all alike' : 'Let what is ordered step back' }}
-            </NButton>
-            <NButton text title="With all its sheets; undo brings it back" @click="(remove(), close())">
-              Delete this drawing
-            </NButton>
-          </template>
-        </SheetMenu>
+        <span v-else class="quiet source" :title="sheet.scale_source">{{ sheet.scale_source }}</span>
+        <span class="push also">
+          <RouterLink
+            v-if="sheet.followed && drawing?.sheets[0]"
+            :to="`/projects/${projectId}/sheets/${drawing.sheets[0].id}`"
+            title="A later revision took the place of this sheet"
+            >Revision {{ sheet.followed }}</RouterLink
+          >
+          <LayersMenu v-if="sheet.layers.length" :sheet="sheet" />
+          <RouterLink v-if="sheet.lay" :to="`/projects/${projectId}/sheets/${sheet.id}/changes`"
+            >Changes</RouterLink
+          >
+          <SheetMenu
+            :sheet="sheet"
+            @overview="viewer?.overview()"
+            @whole="viewer?.wholeSheet()"
+            @totals="sheet.tally_at.length ? placeTotals(null) : use('place')"
+            @found="place = $event"
+          >
+            <template #default="{ close }">
+              <NButton text :aria-pressed="byOrder" @click="((byOrder = !byOrder), close())">
+                {{ byOrder ? 'Show all alike' : 'Let what is ordered step back' }}
+              </NButton>
+              <NButton v-if="!sheet.followed" text @click="((revising = true), close())">
+                Bring in its next revision
+              </NButton>
+              <NButton text title="With all its sheets; undo brings it back" @click="(remove(), close())">
+                Delete this drawing
+              </NButton>
+            </template>
+          </SheetMenu>
+        </span>
       </div>
       <SheetViewer
         ref="viewer"
         :project="projectId"
-        :sheet="sheet"
+        :sheet="seen!"
         :tool="inHand"
         :element="null"
         :figure="figure"
@@ -247,11 +302,17 @@ async function remove() {
         />
       </SheetViewer>
     </template>
-    <div v-else-if="drawings && !drawings.length" class="empty">
+    <ReviseDialog
+      v-if="revising && drawing"
+      :drawing="drawing"
+      @close="revising = false"
+      @done="arrived(drawing.id)"
+    />
+    <div v-if="drawings && !drawings.length" class="empty">
       <h2>No drawings yet</h2>
       <p>
-        Bring in a drawing as PDF, PNG, JPEG or TIFF. Every page becomes a sheet; give each its scale, then
-        measure on it.
+        Bring in a drawing as PDF, DXF, PNG, JPEG or TIFF. Every page becomes a sheet; a DXF knows its scale,
+        give the others theirs, then measure on it.
       </p>
       <FileDrop :accept="ACCEPTED" test="first-drawing-file" area @chosen="bringIn">
         <p>Drop it here, or</p>
@@ -262,6 +323,13 @@ async function remove() {
 </template>
 
 <style scoped>
+.desk-head {
+  flex-wrap: wrap;
+}
+.also {
+  display: flex;
+  gap: 14px;
+}
 .drop {
   display: block;
   margin-top: 6px;
