@@ -9,15 +9,15 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from sandscale.demo.drawings import foundation_drawing
 from sandscale.demo.project import PASSWORD, PEOPLE
 
 VIEWS = {
-    "sheets": "/projects/1/sheets/1",
+    "sheets": "/projects/1/sheets/4",
     "measure": "/projects/1/measure/2?at=quantity:2:concrete",
     "make-ups": "/projects/1/make-ups/strip-footing",
     "bars": "/projects/1/bars?member=9",
     "cutting": "/projects/1/bars/cutting",
-    "levels": "/projects/1/ground/survey/1",
     "earthwork": "/projects/1/ground/earthwork/11",
     "trenches": "/projects/1/ground/trench/13",
     "route": "/projects/1/ground/route/14?at=quantity:14:named_bituminous",
@@ -31,6 +31,7 @@ VIEWS = {
     "order": "/projects/1/order?at=need:1",
     "trials": "/projects/1/measure/2?at=line:2",
     "issue": "/projects/1/issue/package/new",
+    "revision": "/projects/1/sheets/1",
 }
 
 
@@ -41,6 +42,15 @@ def put_into_trial(page: Page, label: str, value: str, name: str) -> None:
     page.get_by_label("Name of the trial").fill(name)
     page.keyboard.press("Enter")
     page.get_by_role("region", name="Trials").wait_for()
+
+
+def revise(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("^Sheet")).click()
+    page.get_by_role("button", name="Bring in its next revision").click()
+    plan = {"name": "FW-S-101 B.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing("B")}
+    page.locator("[data-test=revision-file]").set_input_files(plan)
+    page.wait_for_url(re.compile("/changes"))
+    page.get_by_role("button", name=re.compile("^Next")).click()
 
 
 def main() -> None:
@@ -85,6 +95,10 @@ def main() -> None:
                 page.get_by_label("Title of the package").fill("Tender, first issue")
                 page.get_by_role("button", name="Issue it").click()
                 page.get_by_role("link", name="Take the file").wait_for(timeout=90_000)
+            if name == "sheets":
+                page.get_by_role("button", name=re.compile("^Layers")).click()
+            if name == "revision":
+                revise(page)
             page.wait_for_timeout(800)
             page.screenshot(path=folder / f"{name}.png")
         browser.close()

@@ -4,19 +4,24 @@ from __future__ import annotations
 
 import json
 import re
+import time
 from pathlib import Path
 
 from playwright.sync_api import expect
 
 from sandscale.demo import project as demo
+from sandscale.demo.drawings import foundation_drawing
 from sandscale.services.bill import actions as bill
+from sandscale.services.keeping import jobs
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.people import signing_in
 from sandscale.services.projects import actions as projects
+from sandscale.services.sheets import bringing_in
 from sandscale.store.models import (
     Bill,
     BuildUp,
+    Drawing,
     Element,
     Enquiry,
     GroundSurface,
@@ -27,6 +32,7 @@ from sandscale.store.models import (
     Project,
     PurchaseOrder,
     Resource,
+    Revision,
     Sheet,
     Survey,
     TrenchKind,
@@ -67,10 +73,19 @@ BOXES = """() => {
 
 class Views(DemoCase):
     def addresses(self) -> dict[str, str]:
-        """The main views, and a text each must show."""
+        """The main views, and a text each must show; its foundation plan has come in revision B."""
+        drawing = self.own(Drawing, number="FW-S-101")
+        job = bringing_in.ask_to_revise(self.actor, drawing, "B.pdf", foundation_drawing("B"), "")
+        while jobs.view(self.actor, job.id).state in jobs.UNFINISHED:
+            time.sleep(0.2)
+        revised = self.own(Revision, letter="B")
         received = self.own(Bill, kind="received")
         return {
             f"/sheets/{self.own(Sheet, title='Foundation plan')}": "FW-S-101 A, p. 1",
+            f"/sheets/{self.own(Sheet, revision=revised)}": "FW-S-101 B, p. 1",
+            f"/sheets/{self.own(Sheet, revision=revised)}/changes": "Sump 3600 × 2400 went",
+            f"/sheets/revision/{revised}": "Nothing moved yet",
+            f"/sheets/{self.own(Sheet, title='Services as laid out')}": "Layers 6 of 7",
             f"/measure/{self.own(Element, mark='PF2')}": "Squared m³",
             "/bars": "Cut m",
             "/bars/cutting": "Pieces kept from before",
