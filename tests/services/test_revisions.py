@@ -74,7 +74,7 @@ class Revised(scene.DatabaseCase):
         self.assertEqual(bill_reading.bill_view(self.actor).total, total)  # nothing moved of itself
 
         changes = revised.changes_of(self.actor, plan.id)
-        told = [(p.words_gone, p.words_came) for p in changes.places]
+        told = [([w.text for w in p.words_gone], [w.text for w in p.words_came]) for p in changes.places]
         self.assertEqual(told[0], (["Sump", "3600", "×", "2400"], []))
         self.assertEqual(
             [("1800", "PF2"), ("2200", "PF2")], [tuple(sorted(each)) for each in map(set, told[1])]
@@ -301,7 +301,7 @@ class Layered(scene.DatabaseCase):
         (place,) = revised.changes_of(
             actor, sheet.id
         ).places  # the door; what is on the hidden layer is not told
-        self.assertEqual((place.words_came, place.words_gone), (["DOOR"], []))
+        self.assertEqual(([w.text for w in place.words_came], place.words_gone), (["DOOR"], []))
 
     def test_what_is_no_whole_dxf_is_told_and_leaves_nothing(self) -> None:
         actor = scene.project()

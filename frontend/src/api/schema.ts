@@ -10919,9 +10919,9 @@ export interface components {
       /** Version */
       version: number
       /** Words Came */
-      words_came: string[]
+      words_came: components['schemas']['WordView'][]
       /** Words Gone */
-      words_gone: string[]
+      words_gone: components['schemas']['WordView'][]
     }
     /**
      * PlaceWanted

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from decimal import Decimal
+from typing import Any
 
 import shapely
 
@@ -28,7 +29,7 @@ from ..measure.reading import figure_views
 from .laid import MM, find_former
 from .reading import find_sheet
 from .revisions import MOST_PLACES, figure_shape, reach_of
-from .views import ChangesView, FigureView, NearFigure, PlaceView, RevisedItem, RevisedView
+from .views import ChangesView, FigureView, NearFigure, PlaceView, RevisedItem, RevisedView, WordView
 
 MOST_ITEMS = 1000  # told
 
@@ -79,9 +80,13 @@ def _near(view: FigureView) -> NearFigure:
 def _place(row: ChangedPlace, figures: list[NearFigure]) -> PlaceView:
     return PlaceView(
         id=row.id, version=row.version, box=row.box, size=row.size * MM, gone=row.gone, came=row.came,
-        words_gone=[word[0] for word in row.words_gone], words_came=[word[0] for word in row.words_came],
+        words_gone=_words(row.words_gone), words_came=_words(row.words_came),
         looked=row.looked, figures=figures,
     )  # fmt: skip
+
+
+def _words(words: Sequence[Sequence[Any]]) -> list[WordView]:
+    return [WordView(text=text, box=[x, y, x + wide, y + high]) for text, x, y, wide, high in words]
 
 
 def revised(actor: Actor, revision_id: int) -> RevisedView:

@@ -173,8 +173,8 @@ class PlaceView(View):
     size: float
     gone: list[list[float]]
     came: list[list[float]]
-    words_gone: list[str]
-    words_came: list[str]
+    words_gone: list[WordView]
+    words_came: list[WordView]
     looked: bool
     figures: list[NearFigure]
 

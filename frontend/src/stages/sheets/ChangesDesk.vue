@@ -62,15 +62,19 @@ const apart = computed<Apart | null>(() =>
     : {
         gone: places.value.flatMap((each) => each.gone.flat()),
         came: places.value.flatMap((each) => each.came.flat()),
+        words: places.value
+          .map(({ words_gone: gone }) => ({ text: said(gone), box: gone[0]?.box ?? [] }))
+          .filter((each) => each.text),
       },
 )
 
 /** What is measured steps back, so that the drawing is seen. */
 const all = computed(() => new Set(sheet.value?.shapes.map((each) => each.element)))
 
+const said = (words: Schemas['WordView'][]) => words.map((word) => word.text).join(' ')
 function words(each: Place): string {
-  const gone = each.words_gone.join(' ')
-  const came = each.words_came.join(' ')
+  const gone = said(each.words_gone)
+  const came = said(each.words_came)
   if (gone && came) return `${gone} → ${came}`
   if (gone) return `${gone} went`
   return came ? `${came} came` : ''
@@ -172,6 +176,7 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
           class="laid place"
           :class="{ chosen: index === at, looked: each.looked }"
           :aria-pressed="index === at"
+          :title="`${words(each)} ${told(each)}`"
           @click="look(index)"
         >
           <span class="row"
