@@ -207,7 +207,7 @@ class MeasureTurns(DemoCase):
         expect(listed.get_by_role("link", name=re.compile("FW-S-205|p. 2"))).to_have_count(0)
         page.keyboard.press("Control+z")
         saved(page)
-        self.assertEqual(Sheet.select().where(Sheet.project == self.project.id).count(), 5)
+        self.assertEqual(Sheet.select().where(Sheet.project == self.project.id).count(), 6)
 
 
 class BillAndPriceTurns(DemoCase):

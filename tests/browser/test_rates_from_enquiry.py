@@ -52,7 +52,8 @@ class FromEnquiryToBill(DeskCase):
     def rate(self, name: str, unit: str, kind: str = "rate") -> str:
         """A new rate, made in its dialog; gives what its table is called."""
         page = self.page
-        page.get_by_role("button", name=f"New {kind}").click()
+        page.wait_for_load_state("networkidle")  # the list that comes moves the buttons below it
+        page.get_by_role("button", name=f"New {kind}").first.click()
         page.get_by_label("Name", exact=True).fill(name)
         if kind != "gang":
             choose(page, "Per", unit)

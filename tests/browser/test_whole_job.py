@@ -57,7 +57,7 @@ class WholeJob(DeskCase):
         chosen.set_input_files(
             {"name": "notes.pdf", "mimeType": "application/pdf", "buffer": b"not a drawing"}
         )
-        expect(page.get_by_role("alert")).to_contain_text("“notes.pdf” is not a PDF, PNG, JPEG or TIFF.")
+        expect(page.get_by_role("alert")).to_contain_text("“notes.pdf” is not a PDF, DXF, PNG, JPEG or TIFF.")
         chosen.set_input_files(
             {"name": "FW-S-101.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing()}
         )

@@ -22,6 +22,7 @@ from sandscale.services.measure.actions.dimension_lines import LineEdit
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import reading as rates_reading
 from sandscale.services.sheets import actions as sheets
+from sandscale.services.sheets import bringing_in
 from sandscale.services.sheets import reading as sheets_reading
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.database import database
@@ -145,16 +146,16 @@ class FiguresAndScales(scene.DatabaseCase):
         self.assertAlmostEqual(detail.proof.off, 0, places=3)  # type: ignore[union-attr]
 
     def test_what_the_page_holds_is_read_by_a_job_and_found_by_words(self) -> None:
-        self.assertEqual(
-            (
-                sheets_reading.sheet_detail(self.actor, self.sheet.id).content,
-                sheets_reading.page_lines(self.actor, self.sheet.id),
-            ),
-            ("waiting", b""),
-        )
-        worker.work_off()
-        self.assertEqual(sheets_reading.sheet_detail(self.actor, self.sheet.id).content, "read")
-        self.assertEqual(len(sheets_reading.page_lines(self.actor, self.sheet.id)) % 16, 0)
+        for known in (False, True):  # the same file again is known from the first time
+            bringing_in.add_drawing(self.actor, "N-1.pdf", scene.pdf(1, (731.0, 517.0)), scene.PRICE_DATE)
+            sheet = sheets_reading.drawings(self.actor)[-1].sheets[0].id
+            self.assertEqual(
+                sheets_reading.sheet_detail(self.actor, sheet).content, "read" if known else "waiting"
+            )
+            self.assertEqual(sheets_reading.page_lines(self.actor, sheet) == b"", not known)
+            worker.work_off()
+            self.assertEqual(sheets_reading.sheet_detail(self.actor, sheet).content, "read")
+            self.assertEqual(len(sheets_reading.page_lines(self.actor, sheet)), 4 * 16)
 
     def test_areas_that_overlap_are_among_the_checks(self) -> None:
         slab = scene.element(self.actor, "S1", "plain-area")

@@ -6,10 +6,12 @@ import io
 from decimal import Decimal as D
 from typing import Any
 
+import numpy as np
+from pypdf import PdfReader, PdfWriter, Transformation
 from reportlab.pdfgen.canvas import Canvas
 
 from sandscale.core.refusals import BadEntry, BadShape
-from sandscale.demo.drawings import foundation_drawing
+from sandscale.demo.drawings import foundation_drawing, road_drawing
 from sandscale.formats.page import UnreadableDrawing
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.keeping import checking, history, jobs, tidying, worker
@@ -23,11 +25,14 @@ from sandscale.store.models import (
     Drawing,
     Figure,
     Job,
+    PageContent,
     Revision,
     Sheet,
     StoredFile,
+    Survey,
 )
 from tests import scene
+from tests.formats.test_drawings import picture
 from tests.formats.test_dxf_sheet import dxf
 
 
@@ -170,8 +175,6 @@ class Revised(scene.DatabaseCase):
         self.assertFalse(held.exists())
 
     def test_pages_find_their_like_and_one_that_is_gone_keeps_its_figures_to_be_looked_at(self) -> None:
-        from pypdf import PdfReader, PdfWriter
-
         writer = PdfWriter()
         pages = PdfReader(io.BytesIO(foundation_drawing("B"))).pages
         writer.add_page(pages[1])
@@ -190,18 +193,9 @@ class Revised(scene.DatabaseCase):
             revised.changes_of(self.actor, second.id)
 
     def test_a_turned_and_moved_revision_carries_figures_to_where_their_lines_went(self) -> None:
-        from pypdf import PdfReader, PdfWriter, Transformation
-
-        writer = PdfWriter()
-        page = writer.add_page(PdfReader(io.BytesIO(foundation_drawing())).pages[0])
-        page.add_transformation(Transformation().rotate(90).translate(1700, 12))
-        page.mediabox.upper_right = (1720, 2400)
-        page.cropbox.upper_right = (1720, 2400)
-        out = io.BytesIO()
-        writer.write(out)
         total = bill_reading.bill_view(self.actor).total
         before = {key: f.geometry for key, f in self.drawn().items() if f.sheet.page == 1}
-        self.assertEqual(self.revise(out.getvalue()).state, "done")
+        self.assertEqual(self.revise(turned(foundation_drawing())).state, "done")
         sheet = reading.sheet_detail(self.actor, self.view().sheets[0].id)
         self.assertIn("turned 90°", sheet.lay.words if sheet.lay else "")
         self.assertEqual(revised.changes_of(self.actor, sheet.id).places, [])
@@ -211,14 +205,33 @@ class Revised(scene.DatabaseCase):
             self.assertAlmostEqual(1700 - y, east, 1)
             self.assertAlmostEqual(12 + x, north, 1)
         self.assertEqual(bill_reading.bill_view(self.actor).total, total)
+        # A road's run goes over with the levels and the two known points it lies on the ground by.
+        self.drawing = Drawing.get(
+            (Drawing.project == self.actor.project_id) & (Drawing.number == "FW-C-201")
+        )
+        self.assertEqual(self.revise(turned(road_drawing())).state, "done")
+        self.assertEqual(bill_reading.bill_view(self.actor).total, total)
+        road = self.view().sheets[0]
+        (survey,) = Survey.select().where(Survey.sheet == road.id)
+        self.assertEqual([known[2:] for known in survey.known], [[2420.0, 5110.0], [2540.0, 5210.0]])
+
+
+def turned(content: bytes) -> bytes:
+    """The first page of a drawing, on a paper that stands upright."""
+    writer = PdfWriter()
+    page = writer.add_page(PdfReader(io.BytesIO(content)).pages[0])
+    page.add_transformation(Transformation().rotate(90).translate(1700, 12))
+    page.mediabox.upper_right = (1720, 2400)
+    page.cropbox.upper_right = (1720, 2400)
+    out = io.BytesIO()
+    writer.write(out)
+    return out.getvalue()
 
 
 class Pictures(scene.DatabaseCase):
     """What has no lines is laid by the paper, and by hand."""
 
     def test_a_picture_is_laid_by_two_points_and_everything_on_it_looked_at(self) -> None:
-        from tests.formats.test_drawings import picture
-
         actor = scene.project()
         made = bringing_in.add_drawing(actor, "scan.png", picture("PNG", dpi=72), scene.PRICE_DATE)
         worker.work_off()
@@ -273,8 +286,6 @@ class Layered(scene.DatabaseCase):
         # A wall of 5 m and its sheet on paper; and the same after the project went out and came back.
         element = scene.element(actor, "W1", "strip-footing")
         lines = reading.page_lines(actor, sheet.id)
-        import numpy as np
-
         (x1, y1, x2, y2) = max(
             np.frombuffer(lines, np.float32).reshape(-1, 4).tolist(), key=lambda s: abs(s[0] - s[2])
         )
@@ -286,7 +297,11 @@ class Layered(scene.DatabaseCase):
         again = scene.taken_in(actor.person_id, scene.file_of(actor))
         there = Actor(actor.person_id, again.id, "owner")
         twin = reading.drawings(there)[0].sheets[0]
-        self.assertEqual(reading.sheet_detail(there, twin.id).content, "waiting")
+        self.assertEqual(reading.sheet_detail(there, twin.id).content, "read")  # it was read once already
+        PageContent.delete().where(PageContent.file == Sheet.get_by_id(twin.id).revision.file).execute()
+        jobs.begin_for_all(
+            again.id, "page_content", {"file": Sheet.get_by_id(twin.id).revision.file_id, "page": 1}
+        )
         worker.work_off()
         self.assertEqual(reading.tile(there, twin.id, 2, 0, 0), shown)
 

@@ -280,7 +280,7 @@ class Refusals(WebCase):
         actor = scene.project()
         browser, path = self.browser(actor.person_id), f"/api/projects/{actor.project_id}/drawings"
         for content, said in (
-            (b"hello", "“plan.pdf” is not a PDF, PNG, JPEG or TIFF."),
+            (b"hello", "“plan.pdf” is not a PDF, DXF, PNG, JPEG or TIFF."),
             (b"%PDF-1.7 broken", "“plan.pdf” is broken and can't be opened."),
         ):
             answer = browser.client.post(

@@ -39,6 +39,7 @@ from ...store.models import (
 from . import jobs, quotas
 from .acting import Actor
 from .file_rows import check_row
+from .files import take_what_is_known
 from .graph import settle_afresh
 from .stages import parts
 from .trying import renumbered as renumbered_try
@@ -160,7 +161,8 @@ def take_in(person_id: int, file: BinaryIO) -> Project:
         owner = Actor(person_id, project.id, "owner")
         of_file = Sheet.select(Revision.file, fn.MAX(Sheet.page)).join(Revision)
         for content, pages in of_file.where(Sheet.project == project.id).group_by(Revision.file).tuples():
-            jobs.begin(owner, "page_content", {"file": content, "page": 1, "of": pages})
+            if take_what_is_known(content) < pages:
+                jobs.begin(owner, "page_content", {"file": content, "page": 1, "of": pages})
     return project
 
 

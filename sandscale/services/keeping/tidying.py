@@ -48,8 +48,8 @@ def _orphan_files() -> None:
 
 
 def _awaited(file_id: int) -> bool:
-    """Whether a job is still to read a file."""
-    of_file = Job.arguments.contains({"file": file_id})
+    """Whether a job is still to bring a file in."""
+    of_file = Job.arguments.contains({"brought": file_id})
     return bool(Job.select().where(of_file & (Job.state << jobs.UNFINISHED)).exists())
 
 

@@ -237,7 +237,7 @@ ENTERED = (
         ),
     ),
     Written(DimensionLine, through=(DimensionLine.element,)),
-    Written(Figure, through=(Figure.element,)),
+    Written(Figure, (Figure.sheet, Figure.element, Figure.kind, Figure.geometry), through=(Figure.element,)),
     Written(
         Sheet,
         (Sheet.metres_per_unit, Sheet.metres_per_unit_y, Sheet.width, Sheet.height),

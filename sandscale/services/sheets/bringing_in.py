@@ -13,7 +13,7 @@ from ...formats.page import UnreadableDrawing
 from ...store.models import Drawing, Revision, Sheet, StoredFile
 from ..keeping import jobs
 from ..keeping.acting import Actor, find, require_writer
-from ..keeping.files import keep_file
+from ..keeping.files import keep_file, take_what_is_known
 from ..keeping.recording import action, recording
 from ..keeping.views import JobView, Saved
 from .pages import PAGE_CONTENT, FilePage, keep_page_content, pages_of
@@ -76,7 +76,7 @@ def have_read(actor: Actor, file_id: int, pages: Sequence[FilePage]) -> None:
     for page in pages:
         if page.content is not None:
             keep_page_content(file_id, page.number, **page.content)
-    if any(page.content is None for page in pages):
+    if take_what_is_known(file_id) < len(pages):
         jobs.begin(actor, PAGE_CONTENT, {"file": file_id, "page": 1, "of": len(pages)})
 
 
@@ -135,7 +135,7 @@ def _ask(actor: Actor, name: str, content: bytes, arguments: dict[str, Any]) -> 
     name = _plain(name)
     kind = drawing_file.DXF if drawing_file.is_dxf(content) else drawing_file.PDF
     file = keep_file(actor.project_id, name, kind, content)
-    job = jobs.ask_for(actor, KIND, {"file": file.id, **arguments})
+    job = jobs.ask_for(actor, KIND, {"brought": file.id, **arguments})
     return jobs.view(actor, job.id)
 
 

@@ -33,7 +33,7 @@ def _next_page(job: Job) -> None:
 
 def _drawing_in(job: Job, progress: Progress) -> Outcome:
     """Read a drawing's file and bring it in, once."""
-    file = StoredFile.get_by_id(job.arguments["file"])
+    file = StoredFile.get_by_id(job.arguments["brought"])
     if Revision.select().where(Revision.file == file.id).exists():
         return None  # this job's, kept just before its worker died
     actor = Actor(job.person_id, job.project_id, role_in(job.person_id, job.project_id) or "viewer")

@@ -22,7 +22,7 @@ from .rows import Row
 class StoredFile(ProjectRow):
     name = TextField()
     media_type = TextField()
-    sha256 = CharField(64)
+    sha256 = CharField(64, index=True)
     content = BlobField()
 
 

@@ -54,6 +54,7 @@ async function find() {
       <span class="quiet num">{{ words.length ? `${at + 1} of ${words.length}` : asked ? 'none' : '' }}</span>
     </form>
     <p v-if="sheet.content === 'waiting'" class="quiet">Its lines and words are being read.</p>
+    <p v-else-if="sheet.content !== 'read'" class="quiet">{{ sheet.content }}</p>
     <NButton text @click="(emit('overview'), close())">Show all that is measured</NButton>
     <NButton text @click="(emit('whole'), close())">Show the whole sheet</NButton>
     <NButton v-if="!readonly" text @click="(emit('totals'), close())">

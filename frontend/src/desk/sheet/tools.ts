@@ -14,6 +14,7 @@ export type Tool =
   | 'detail'
   | 'place'
   | 'spot'
+  | 'tie'
   | 'move'
   | 'copy'
 
@@ -60,6 +61,12 @@ export const about: Record<Tool, About> = {
   detail: { picks: 2, ring: true, begin: 'Pick one corner of the detail.', go: 'Pick the corner across.' },
   place: { picks: 1, ring: false, begin: 'Click where the totals are to stand.' },
   spot: { picks: 1, ring: false, begin: 'Click the point.' },
+  tie: {
+    picks: 2,
+    ring: false,
+    begin: 'Pick a point that both revisions have.',
+    go: 'Pick a second one, far from the first.',
+  },
   move: {
     picks: 2,
     ring: false,

@@ -7,7 +7,9 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useDrawings, useProject, useSave, useSheet } from '../../api/project'
 import { linesOf, useChanges } from '../../api/revisions'
 import { shown } from '../../desk/numbers'
+import type { Corner, Point } from '../../desk/sheet/arcs'
 import type { Apart } from '../../desk/sheet/changeLayer'
+import type { Tool } from '../../desk/sheet/tools'
 import SheetViewer from '../../desk/sheet/SheetViewer.vue'
 import Stage from '../../desk/Stage.vue'
 
@@ -33,6 +35,34 @@ const WAYS = [
   ['whole', 'Both, whole'],
 ] as const
 watch(id, () => (at.value = 0))
+
+/** Laid by hand: two points picked on the former sheet, then the same two on this one. */
+const laying = ref<null | { picks: Point[] }>(null)
+const onFormer = computed(() => !!laying.value && !laying.value.picks.length)
+const { data: formerSheet } = useSheet(
+  computed(() => (laying.value ? (sheet.value?.lay?.former ?? null) : null)),
+)
+const seen = computed(() => (onFormer.value ? formerSheet.value : sheet.value))
+async function picked(_: Tool, points: Corner[]) {
+  const two = points.map((each): Point => [each[0], each[1]])
+  const now = sheet.value
+  if (!laying.value || !now) return
+  if (!laying.value.picks.length) return void (laying.value = { picks: two })
+  const { picks } = laying.value
+  laying.value = null
+  whole.value = null
+  how.value = 'places'
+  await save((version) =>
+    ask(
+      client.PUT('/api/projects/{project_id}/sheets/{sheet}/lay', {
+        params: { path: { project_id: projectId.value, sheet: now.id } },
+        body: { version: version ?? now.version, picks, onto: two },
+      }),
+    ),
+  )
+  at.value = 0
+}
+watch(id, () => (laying.value = null))
 
 /** All lines of both revisions, where both are looked at whole. */
 const whole = shallowRef<Apart | null>(null)
@@ -149,6 +179,14 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
       <div v-if="changes && sheet" class="head">
         <b>{{ sheet.number }} {{ changes.letter }} over {{ changes.former }}</b>
         <span class="quiet">{{ sheet.lay?.words }}</span>
+        <NButton
+          v-if="!readonly"
+          text
+          class="by-hand"
+          :title="`Pick two points of ${changes.former}, then the same two on ${changes.letter}`"
+          @click="laying = laying ? null : { picks: [] }"
+          >{{ laying ? 'Leave it as it lies' : 'Lay it by two points' }}</NButton
+        >
         <NRadioGroup v-model:value="how" size="small" aria-label="What is shown">
           <NRadioButton v-for="[value, name] in WAYS" :key="value" :value="value">{{ name }}</NRadioButton>
         </NRadioGroup>
@@ -239,18 +277,27 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
         </template>
       </span>
     </div>
+    <p v-if="laying" class="near" role="status">
+      {{
+        onFormer
+          ? `Revision ${changes?.former}: pick two points that both have.`
+          : `Revision ${changes?.letter}: pick the same two points.`
+      }}
+    </p>
     <SheetViewer
-      v-if="sheet"
+      v-if="seen"
       :project="projectId"
-      :sheet="sheet"
-      tool="pick"
+      :sheet="seen"
+      :tool="laying ? 'tie' : 'pick'"
       :element="null"
       :figure="null"
-      :place="how === 'places' ? (place?.box ?? null) : null"
-      :apart="apart"
+      :place="how === 'places' && !laying ? (place?.box ?? null) : null"
+      :apart="laying ? null : apart"
       :quiet="all"
-      :bare="how === 'whole'"
+      :bare="how === 'whole' && !laying"
       readonly
+      @drawn="picked"
+      @tool="(next) => next === 'pick' && (laying = null)"
       @keydown="keydown"
     />
   </Stage>
@@ -262,6 +309,9 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
   gap: 6px;
   padding: 9px 12px;
   border-bottom: 1px solid var(--rule);
+}
+.by-hand {
+  justify-self: start;
 }
 .key {
   font-size: 12px;

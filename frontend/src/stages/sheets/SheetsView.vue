@@ -276,6 +276,9 @@ async function remove() {
           </SheetMenu>
         </span>
       </div>
+      <p v-if="sheet.layers.length && sheet.content !== 'read'" class="left-out" role="status">
+        {{ sheet.content }}
+      </p>
       <SheetViewer
         ref="viewer"
         :project="projectId"
@@ -325,6 +328,12 @@ async function remove() {
 <style scoped>
 .desk-head {
   flex-wrap: wrap;
+}
+.left-out {
+  margin: 0;
+  padding: 3px 12px;
+  border-bottom: 1px solid var(--rule);
+  color: var(--accent-ink);
 }
 .also {
   display: flex;
