@@ -247,6 +247,13 @@ class Pictures(scene.DatabaseCase):
         revisions.lay_by_picks(actor, now.id, now.version, [(0, 0), (40, 0)], [(5, 2), (45, 2)])
         now = reading.sheet_detail(actor, now.id)
         self.assertEqual(now.shapes[0].points, [[25.0, 22.0], [35.0, 42.0]])
+        # Twice as large on paper, a run is as long as it was.
+        figures.draw_figure(actor, now.id, element, "run", [[10, 10], [40, 10]])
+        was = reading.sheet_detail(actor, now.id)
+        revisions.lay_by_picks(actor, now.id, now.version, [(0, 0), (10, 0)], [(0, 0), (20, 0)])
+        now = reading.sheet_detail(actor, now.id)
+        self.assertEqual((now.scale, now.shapes[1].shows), ("1:50", was.shapes[1].shows))
+        self.assertNotEqual(now.shapes[1].points, was.shapes[1].points)
         with self.assertRaisesRegex(BadEntry, "too close"):
             revisions.lay_by_picks(actor, now.id, now.version, [(0, 0), (1, 0)], [(5, 2), (45, 2)])
 

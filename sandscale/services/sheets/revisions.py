@@ -41,7 +41,7 @@ from ..measure.reading import figure_views
 from .actions import name_of
 from .bringing_in import have_read, sheet_fields
 from .laid import lay_of
-from .pages import FilePage, lines_on, read_page_content, words_on
+from .pages import FilePage, layers_of, lines_on, read_page_content, words_on
 from .reading import find_sheet, latest_revision
 
 MOST_PLACES = 500  # kept of a sheet, largest first
@@ -236,16 +236,20 @@ def _carry_over(log: Recording, fields: dict[str, Any], former: Sheet, over: Ove
             ScaleArea, sheet=sheet.id, ring=_points(lay, area.ring), scale_source=area.scale_source,
             metres_per_unit=area.metres_per_unit / lay.size,
         )  # fmt: skip
-    for survey in Survey.those(Survey.sheet, [former.id]):
-        known = [[*at(each[:2]), *each[2:]] for each in survey.known]
-        log.update(survey, sheet=sheet.id, known=known)
-        for level in Level.those(Level.survey, [survey.id]):
-            if level.x is not None:
-                x, y = at([level.x, level.y])
-                log.update(level, x=x, y=y)
+    _carry_surveys(log, former.id, sheet.id, lay)
     unsure = over.by == "paper" or other_scale
     for figure in Figure.those(Figure.sheet, [former.id], Figure.id):
         _carry_figure(log, figure, sheet, over, unsure=unsure)
+
+
+def _carry_surveys(log: Recording, former: int, sheet: int, lay: Lay) -> None:
+    """Carry levels picked off a sheet over to another, with the points they lie on the ground by."""
+    for survey in Survey.those(Survey.sheet, [former]):
+        log.update(survey, sheet=sheet, known=_points(lay, survey.known))
+        for level in Level.those(Level.survey, [survey.id]):
+            if level.x is not None:
+                ((x, y),) = _points(lay, [[level.x, level.y]])
+                log.update(level, x=x, y=y)
 
 
 def _keep_places(log: Recording, sheet: Sheet, places: Sequence[Place]) -> None:
@@ -335,11 +339,31 @@ def _lay_anew(actor: Actor, sheet_id: int, version: int, over: Over) -> Saved:
     check_version(sheet, version, {"lay": over.kept()})
     with recording(actor, f"{name_of(sheet)} laid over its former revision by two points") as log:
         log.delete_all(ChangedPlace.those(ChangedPlace.sheet, [sheet.id]))
-        log.update(sheet, lay=over.kept())
+        log.update(sheet, lay=over.kept(), **_moved_along(sheet, moving.lay))
         _keep_places(log, sheet, over.places)
+        for area in ScaleArea.those(ScaleArea.sheet, [sheet.id]):
+            ring, size = _points(moving.lay, area.ring), moving.lay.size
+            log.update(area, ring=ring, metres_per_unit=area.metres_per_unit / size)
+        _carry_surveys(log, sheet.id, sheet.id, moving.lay)
         for figure in Figure.those(Figure.sheet, [sheet.id], Figure.id):
             _carry_figure(log, figure, sheet, moving, unsure=True)
     return log.saved(sheet)
+
+
+def _moved_along(sheet: Sheet, lay: Lay) -> dict[str, Any]:
+    """What a sheet holds itself, moved as the drawing on it is; the scale it was carried over with too, a
+    DXF's own stays."""
+    fields: dict[str, Any] = {}
+    if sheet.proof:
+        first, second = _points(lay, [sheet.proof["first"], sheet.proof["second"]])
+        fields["proof"] = {**sheet.proof, "first": first, "second": second}
+    if sheet.tally_at:
+        (fields["tally_at"],) = _points(lay, [sheet.tally_at])
+    if sheet.metres_per_unit and not layers_of(sheet.revision.file_id):
+        fields["metres_per_unit"] = sheet.metres_per_unit / lay.size
+        if sheet.metres_per_unit_y:
+            fields["metres_per_unit_y"] = sheet.metres_per_unit_y / lay.size
+    return fields
 
 
 @action
