@@ -289,6 +289,9 @@ class Layered(scene.DatabaseCase):
             sheets.show_layers(actor, sheet.id, ["roof"], shown=True)
         history.undo(actor)
         self.assertEqual(reading.tile(actor, sheet.id, 2, 0, 0), shown)
+        sheets.show_layers(actor, sheet.id, ["old"], shown=True)
+        self.assertIn(b"PNG", reading.tile(actor, sheet.id, 2, 0, 0)[:4])  # with no layer hidden too
+        history.undo(actor)
 
         # A wall of 5 m and its sheet on paper; and the same after the project went out and came back.
         element = scene.element(actor, "W1", "strip-footing")

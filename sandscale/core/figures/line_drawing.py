@@ -94,6 +94,12 @@ class LineDrawing:
             lines, of = lines[kept], of[kept]
         return lines.astype(np.float32), of.astype(np.uint16)
 
+    @property
+    def line_count(self) -> int:
+        """How many lines it has."""
+        strokes = (part for part in self.parts if isinstance(part, Stroke) and not part.hatch)
+        return sum(len(stroke.path) - 1 for stroke in strokes)
+
     def words(self) -> list[Word]:
         """The words with their boxes."""
         return [word for part in self.parts if isinstance(part, Text) for word in _words(part)]

@@ -61,9 +61,12 @@ def _drawn(content: bytes, name: str, told: Told | None) -> LineDrawing:
 
 def _content(drawing: LineDrawing) -> dict[str, Any]:
     segments, layers = drawing.segments(pdf.MOST_SEGMENTS)
+    said = [drawing.said] if drawing.said else []
+    if drawing.line_count > len(segments):
+        said.append(f"Only the longest {len(segments):,} of its lines are points to snap to.")
     return {
         "segments": segments.tobytes(), "segment_layers": layers.tobytes(),
-        "words": drawing.words()[: pdf.MOST_WORDS], "said": drawing.said,
+        "words": drawing.words()[: pdf.MOST_WORDS], "said": " ".join(said),
         "layers": [list(layer) for layer in drawing.layers], "drawn": line_drawing_pdf.write(drawing),
     }  # fmt: skip
 

@@ -234,7 +234,8 @@ def tile(actor: Actor, sheet_id: int, zoom: int, column: int, row: int) -> bytes
         raise Missing("That sheet is not in this project any more.")
     page, hidden, file_id, sha256, media_type = found
     if media_type == drawing_file.DXF:
-        media_type, key = drawing_file.PDF, _tile_key(sha256, hidden)
+        # Its readers know the DXF itself by its hash.
+        media_type, key = drawing_file.PDF, f"drawn {_tile_key(sha256, hidden)}"
         return _tile(lambda: drawn_pdf(file_id, hidden), key, media_type, page, zoom, column, row)
     whole = lambda: bytes(StoredFile.get_by_id(file_id).content)  # noqa: E731
     return _tile(whole, sha256, media_type, page, zoom, column, row)
