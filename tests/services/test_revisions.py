@@ -189,6 +189,9 @@ class Revised(scene.DatabaseCase):
         self.assertEqual((second.title, second.scale), ("", "no scale"))
         left = [f for f in self.drawn().values() if f.sheet_id == old[0].id]
         self.assertEqual((len(left), {f.near for f in left}), (count, {True}))
+        told = Change.select().where(Change.project == self.actor.project_id).order_by(Change.id.desc()).get()
+        self.assertEqual(told.label, "Revision B of FW-S-101, without page 1 of the one before")
+        self.assertEqual(revised.changes_of(self.actor, first.id).left, [1])
         with self.assertRaises(Missing):
             revised.changes_of(self.actor, second.id)
 

@@ -5941,13 +5941,16 @@ export interface components {
     /**
      * ChangesView
      * @description What a sheet changed against the one it follows: places, largest first, and the figures that are to be
-     *     looked at and lie near none that is told.
+     *     looked at and lie near none that is told. ``left`` are pages of the former revision that this one
+     *     hasn't got.
      */
     ChangesView: {
       /** Elsewhere */
       elsewhere: components['schemas']['NearFigure'][]
       /** Former */
       former: string
+      /** Left */
+      left: number[]
       /** Letter */
       letter: string
       /** More */

@@ -60,10 +60,17 @@ def changes_of(actor: Actor, sheet_id: int) -> ChangesView:
         if not at:
             elsewhere.append(_near(view))
     return ChangesView(
-        letter=sheet.revision.letter, former=find_former(sheet).revision.letter,
+        letter=sheet.revision.letter, former=find_former(sheet).revision.letter, left=_left(sheet),
         places=[_place(row, near[row.id]) for row in rows],
         more=max(int(sheet.lay.get("places", 0)) - MOST_PLACES, 0), elsewhere=elsewhere,
     )  # fmt: skip
+
+
+def _left(sheet: Sheet) -> list[int]:
+    """The pages of the revision before a sheet's that no sheet of its own follows."""
+    former = Sheet.those(Sheet.revision, [find_former(sheet).revision_id], Sheet.page)
+    followed = Sheet.column(Sheet.follows, Sheet.revision, [sheet.revision_id])
+    return [each.page for each in former if each.id not in followed]
 
 
 def _near(view: FigureView) -> NearFigure:

@@ -105,12 +105,9 @@ def take_in(
     after = [_arriving(file, page) for page in pages]
     pairs = _matched(before, after)
     overs: dict[int, tuple[Sheet, Over]] = {}
-    strange = []
     for at, (one, other) in enumerate(pairs):
         over = _over(before[one], after[other], sheets[one], pages[other])
-        if over is None:
-            strange.append(sheets[one].page)
-        else:
+        if over is not None:
             overs[pages[other].number] = (sheets[one], over)
         progress(0.7 + 0.25 * (at + 1) / len(pairs))
     if not overs:
@@ -171,7 +168,11 @@ def _take_over(
     if latest_revision(drawing.id).id != former_id:
         raise Refusal(f"Another revision of {drawing.number} came meanwhile.", remedy="Bring it in again.")
     frozen = own_as_it_is(actor.project_id)
-    with recording(actor, f"Revision {letter} of {drawing.number}") as log:
+    followed = {sheet.id for sheet, _ in overs.values()}
+    left = [
+        sheet for sheet in Sheet.those(Sheet.revision, [former_id], Sheet.page) if sheet.id not in followed
+    ]
+    with recording(actor, f"Revision {letter} of {drawing.number}{_lacks(left)}") as log:
         revision = log.insert(
             Revision, drawing=drawing.id, letter=letter, received=now().date(), file=file.id
         )
@@ -184,11 +185,16 @@ def _take_over(
                 _carry_over(log, fields, *overs[page.number])
             else:
                 log.insert(Sheet, **fields)
-        followed = {sheet.id for sheet, _ in overs.values()}
-        for sheet in Sheet.those(Sheet.revision, [former_id]):
-            if sheet.id not in followed:  # the new revision hasn't got this page
-                _mark(log, Figure.those(Figure.sheet, [sheet.id]))
+        _mark(log, Figure.those(Figure.sheet, [sheet.id for sheet in left]))
     return log.saved(drawing)
+
+
+def _lacks(left: Sequence[Sheet]) -> str:
+    """Which pages of the former revision the new one hasn't got, in words."""
+    if not left:
+        return ""
+    pages = ", ".join(str(sheet.page) for sheet in left[:10])
+    return f", without page{'s' * (len(left) > 1)} {pages} of the one before"
 
 
 def _mark(log: Recording, figures: Sequence[Figure]) -> None:

@@ -181,10 +181,12 @@ class PlaceView(View):
 
 class ChangesView(View):
     """What a sheet changed against the one it follows: places, largest first, and the figures that are to be
-    looked at and lie near none that is told."""
+    looked at and lie near none that is told. ``left`` are pages of the former revision that this one
+    hasn't got."""
 
     letter: str
     former: str
+    left: list[int]
     places: list[PlaceView]
     more: int
     elsewhere: list[NearFigure]

@@ -179,6 +179,10 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
       <div v-if="changes && sheet" class="head">
         <b>{{ sheet.number }} {{ changes.letter }} over {{ changes.former }}</b>
         <span class="quiet">{{ sheet.lay?.words }}</span>
+        <span v-if="changes.left.length" class="bad"
+          >Page {{ changes.left.join(', ') }} of {{ changes.former }} isn't in {{ changes.letter }}; what is
+          measured there is to be looked at.</span
+        >
         <NButton
           v-if="!readonly"
           text
