@@ -174,7 +174,8 @@ def _item(pair: Pair, rests: dict[int, int], *, told: bool) -> RevisedItem:
     was, now = pair.before, pair.after
     rate = now.rate if now else was.rate if was else None
     step = (now.quantity if now else Decimal(0)) - (was.quantity if was else Decimal(0))
-    by_quantity = pair.moved if rate is None or not (was and now) else round(step * rate, 2)
+    same_rate = was is None or now is None or was.rate == now.rate
+    by_quantity = pair.moved if rate is None or same_rate else round(step * rate, 2)
     return RevisedItem(
         ref=shown_as.number or shown_as.ref, id=now.id if now else None, section=" / ".join(shown_as.section),
         description=shown_as.description, unit=shown_as.unit, quantity_before=was.quantity if was else None,

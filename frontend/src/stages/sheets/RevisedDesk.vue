@@ -86,7 +86,7 @@ const total = computed(() => (revised.value ? Number(revised.value.after) - Numb
             <th class="num">After</th>
             <th>Unit</th>
             <th class="num">By</th>
-            <th class="num">Rate {{ revised.currency }}</th>
+            <th class="num">Rate</th>
             <th class="num">By quantity</th>
             <th class="num">Otherwise</th>
           </tr>
@@ -106,7 +106,7 @@ const total = computed(() => (revised.value ? Number(revised.value.after) - Numb
             </td>
             <td class="words" :title="`${each.section}: ${each.description}`">
               {{ each.description }}
-              <span v-if="each.waits" class="bad">{{ figures(each.waits) }} to look at</span>
+              <span v-if="each.waits" class="bad">{{ each.waits }} to look at</span>
             </td>
             <td class="num">{{ amount(each.quantity_before, each.unit) }}</td>
             <td class="num">{{ amount(each.quantity_after, each.unit) }}</td>
@@ -141,7 +141,11 @@ dd {
   white-space: nowrap;
 }
 .words {
-  min-width: 180px;
+  min-width: 96px;
+}
+.listing th,
+.listing td {
+  padding: 2px 5px;
 }
 .more {
   padding: 6px 8px;
