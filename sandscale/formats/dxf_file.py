@@ -15,9 +15,8 @@ from ezdxf.document import Drawing
 from ezdxf.lldxf.tagger import binary_tags_loader
 
 _BINARY = b"Binary DXF\r\n\x1a\x00"
-_BEGUN = re.compile(
-    rb"\A(?:\xef\xbb\xbf)?(?:\s*999\s*\n[^\n]*\n)*\s*0\s*\n\s*SECTION\s"
-)  # after any comments
+# After any comments. Line by line: each can be read in one way only, so that no file takes long.
+_BEGUN = re.compile(rb"\A(?:\xef\xbb\xbf)?(?:[ \t]*999[ \t]*\r?\n[^\n]*\n)*[ \t]*0[ \t]*\r?\n[ \t]*SECTION\s")
 # Factors to m of the drawing units a header names ($INSUNITS of the DXF reference); 0 is none named.
 UNITS = {
     0: 1.0,

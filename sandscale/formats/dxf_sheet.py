@@ -27,6 +27,7 @@ LARGEST_FILE = 80 * 1024 * 1024
 MOST_ENTITIES, MOST_PARTS, MOST_POINTS = 200_000, 400_000, 4_000_000
 _METRIC = (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000, 1250, 2000, 2500, 5000, 10_000, 25_000, 50_000)
 _FEET = (1, 2, 4, 8, 12, 16, 24, 32, 48, 64, 96, 128, 192, 240, 360, 480, 600, 720, 1200, 2400, 4800, 12_000)
+_LARGEST_RATIO = 1_000_000
 _FEET_UNITS = (1, 2, 10, 21)
 _PAPER = (1189.0, 841.0)  # mm: the largest drawings are made on
 _MARGIN = 30.0  # sheet units
@@ -45,7 +46,6 @@ class _Part(NamedTuple):
     dashes: Sequence[float]
     paths: Sequence[Any]
     text: str = ""
-    height: float = 0.0
 
 
 def read(content: bytes, name: str) -> Generator[float, None, LineDrawing]:
@@ -243,6 +243,7 @@ def _on_paper(backend: _Gathering, document: Any, left_out: Counter[str], name: 
     unit = document.header.get("$INSUNITS", 0)
     metres = UNITS.get(unit) if unit else None
     per_unit, ratio = _ratio(max(right - left, 1e-9), max(top - bottom, 1e-9), unit, metres)
+    is_known = metres is not None and ratio <= _LARGEST_RATIO
     lay = _Lay((left, bottom), per_unit)
     layers = list(dict.fromkeys(part.layer for part in parts))
     order = {layer: at for at, layer in enumerate(layers)}
@@ -253,8 +254,8 @@ def _on_paper(backend: _Gathering, document: Any, left_out: Counter[str], name: 
     return LineDrawing(
         width=(right - left) * per_unit + 2 * _MARGIN,
         height=(top - bottom) * per_unit + 2 * _MARGIN,
-        metres_per_unit=from_ratio(ratio) if metres else None,
-        scale_source="the drawing's unit" if metres else "",
+        metres_per_unit=from_ratio(ratio) if is_known else None,
+        scale_source="the drawing's unit" if is_known else "",
         layers=[Layer(layer, _is_shown(document, layer)) for layer in layers],
         parts=drawn,
         said=f"Not drawn: {said}." if said else "",
@@ -335,6 +336,8 @@ class _Lay:
     def _dashes(self, pattern: Sequence[float]) -> tuple[float, ...]:
         """Dashes on paper; none where they would run together."""
         lengths = tuple(max(abs(length) * self.per_unit, 0.6) for length in pattern)
+        if not all(map(math.isfinite, lengths)):
+            return ()
         return lengths if lengths and sum(lengths) > 2.5 * len(lengths) / 2 else ()
 
 

@@ -13,6 +13,7 @@ from PIL import Image
 
 from sandscale.core.figures.line_drawing import LineDrawing, Stroke
 from sandscale.formats import dxf_sheet, pdf, pdf_layers
+from sandscale.formats.dxf_file import is_dxf
 from sandscale.formats.page import UnreadableDrawing
 from sandscale.reports import line_drawing_pdf
 
@@ -78,6 +79,7 @@ class Sheets(unittest.TestCase):
             self.assertLessEqual(max(drawing.width, drawing.height), 1189 * 72 / 25.4 + 61)
         self.assertAlmostEqual((read(dxf()).metres_per_unit or 0) / (0.0254 / 72), 5)
         self.assertIsNone(read(dxf(unit=0)).metres_per_unit)
+        self.assertIsNone(read(dxf(unit=7)).metres_per_unit)  # 5,000 km at no scale of a drawing
 
     def test_layers_blocks_words_and_binary_files(self) -> None:
         drawing = read(dxf())
@@ -124,9 +126,12 @@ class Sheets(unittest.TestCase):
         self.assertIn("1 lines and words far off the drawing", drawing.said)
 
     def test_hostile_files_are_refused(self) -> None:
+        self.assertTrue(is_dxf(b"999\r\nby hand\r\n  999\nagain\n" + dxf()))
+        self.assertFalse(is_dxf(b"999\n\n\n\n" * 500))  # comments that could be read in 3 to the 500th ways
         for content, says in (
             (dxf()[:-3000], "cut off"), (dxf(kind="bin")[:-300], "cut off"),
-            (dxf(empty=True), "nothing in its model space"), (b"  0\nSECTION\n\xff\xfe\0EOF", "broken or no DXF"),
+            (dxf(empty=True), "nothing in its model space"),
+            (b"  0\nSECTION\n\xff\xfe\0EOF", "broken or no DXF"),
         ):  # fmt: skip
             with self.assertRaisesRegex(UnreadableDrawing, says):
                 read(content)

@@ -161,6 +161,15 @@ class Revised(scene.DatabaseCase):
         self.assertIn("is another drawing than FW-S-101: its lines coincide nowhere", job.said)
         with self.assertRaisesRegex(UnreadableDrawing, "is not a PDF, DXF, PNG, JPEG or TIFF"):
             self.revise(b"\0\1rubbish" * 50, "rubbish.bin")
+        jobs_of_two = [
+            bringing_in.ask_to_revise(self.actor, self.drawing.id, "B.pdf", foundation_drawing(letter), "")
+            for letter in "AB"
+        ]
+        worker.work_off()
+        self.assertEqual([Job.get_by_id(job.id).state for job in jobs_of_two], ["done", "failed"])
+        self.assertIn("has a revision B by now", Job.get_by_id(jobs_of_two[1].id).said)
+        history.undo(self.actor)
+        entries = Change.select().where(Change.project == self.actor.project_id).count()
         with self.assertRaisesRegex(BadEntry, "has a revision A already"):
             self.revise(foundation_drawing("B"), letter="A")
         with self.assertRaises(Forbidden):

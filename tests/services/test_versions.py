@@ -148,7 +148,7 @@ COMMITTED = {
     "0019_issued.py": "462381b43a4b574b",
     "0020_trials.py": "0aee91573499519e",
     "0021_room_to_move.py": "41ca1072987b41bb",
-    "0022_changing_drawings.py": "dce72d34364942a0",
+    "0022_changing_drawings.py": "a56807b70d14be1a",
     "queue_3_10.sql": "e5d7e3efc6e7fb93",
 }  # fmt: skip
 

@@ -147,8 +147,10 @@ def drawn_pdf(file_id: int, hidden: Collection[str]) -> bytes:
     Raises:
         UnreadableDrawing: it wasn't drawn yet, or can't be.
     """
-    kept = PageContent.select(PageContent.drawn).where(PageContent.file == file_id).first()
-    if kept is None or kept.drawn is None:
+    kept = PageContent.select(PageContent.drawn, PageContent.said).where(PageContent.file == file_id).first()
+    if kept is not None and kept.drawn is None:
+        raise UnreadableDrawing(kept.said, field="file")
+    if kept is None:
         raise UnreadableDrawing(
             "This drawing is being drawn.", field="file", remedy="Look again in a moment."
         )

@@ -167,6 +167,8 @@ def _take_over(
     drawing = find(Drawing, actor, drawing_id)
     if latest_revision(drawing.id).id != former_id:
         raise Refusal(f"Another revision of {drawing.number} came meanwhile.", remedy="Bring it in again.")
+    if Revision.those(Revision.drawing, [drawing.id], letter=letter):  # two were asked for at once
+        raise Refusal(f"{drawing.number} has a revision {letter} by now.", remedy="Bring it in again.")
     frozen = own_as_it_is(actor.project_id)
     followed = {sheet.id for sheet, _ in overs.values()}
     left = [

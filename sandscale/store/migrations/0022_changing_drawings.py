@@ -6,9 +6,11 @@ STATEMENTS = f"""
 CREATE INDEX stored_file_sha256 ON stored_file (sha256);
 ALTER TABLE bill ADD COLUMN revision_id integer REFERENCES revision;
 CREATE INDEX bill_revision_id ON bill (revision_id);
-ALTER TABLE sheet ADD COLUMN hidden jsonb NOT NULL DEFAULT '[]', ADD COLUMN follows_id integer REFERENCES sheet,
+ALTER TABLE sheet ADD COLUMN hidden jsonb NOT NULL DEFAULT '[]',
+    ADD COLUMN follows_id integer REFERENCES sheet,
     ADD COLUMN lay jsonb NOT NULL DEFAULT '{{}}', ADD COLUMN stood jsonb NOT NULL DEFAULT '[]';
-ALTER TABLE sheet ALTER COLUMN hidden DROP DEFAULT, ALTER COLUMN lay DROP DEFAULT, ALTER COLUMN stood DROP DEFAULT;
+ALTER TABLE sheet ALTER COLUMN hidden DROP DEFAULT, ALTER COLUMN lay DROP DEFAULT,
+    ALTER COLUMN stood DROP DEFAULT;
 CREATE INDEX sheet_follows_id ON sheet (follows_id);
 ALTER TABLE figure ADD COLUMN near boolean NOT NULL DEFAULT false;
 ALTER TABLE figure ALTER COLUMN near DROP DEFAULT;

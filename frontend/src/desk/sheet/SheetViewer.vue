@@ -177,6 +177,11 @@ watch(
   () => [props.sheet.id, props.sheet.tile_key],
   ([id], [before]) => id === before && showPage(),
 )
+// What was being drawn has tiles now.
+watch(
+  () => [props.sheet.id, props.sheet.content],
+  ([id, now], [before, was]) => id === before && was === 'waiting' && now !== was && showPage(),
+)
 watch(
   () => props.bare,
   (bare) => page?.setVisible(!bare),

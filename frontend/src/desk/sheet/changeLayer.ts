@@ -1,5 +1,5 @@
-// Lines of two revisions apart: those that went and those that came, each in its colour; where both lie the two
-// colours add up.
+// Lines of two revisions apart: those that went and those that came, each in its colour; where both lie the
+// two colours add up.
 import Feature from 'ol/Feature'
 import { MultiLineString, Point as PointShape } from 'ol/geom'
 import VectorLayer from 'ol/layer/Vector'

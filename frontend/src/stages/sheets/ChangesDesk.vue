@@ -1,5 +1,6 @@
 <script setup lang="ts">
-// A sheet laid over the one it follows: the places where they differ, one after another, and the figures near each.
+// A sheet laid over the one it follows: the places where they differ, one after another, and the figures near
+// each.
 import { NButton, NCheckbox, NRadioButton, NRadioGroup } from 'naive-ui'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
