@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from itertools import groupby
 from typing import Any, TypeVar
 
 from peewee import BlobField, DateField, DecimalField
@@ -69,7 +70,7 @@ class ChangeLog:
             return False
         row.version += 1
         differ = [name for name in before if before[name] != after[name]]
-        type(row).keep({row.id: {name: row.__data__[name] for name in (*differ, "version")}})
+        type(row).keep([(row.id, {name: row.__data__[name] for name in (*differ, "version")})])
         self.entries.append(Entry(_table(type(row)), row.id, before, after))
         return True
 
@@ -126,7 +127,7 @@ class ChangeLog:
             state="done",
             bill_before=self.project.bill_total,
             bill_after=bill_after,
-            moved={node: sorted(ids) for node, ids in (moved or {}).items()},
+            moved={node: _spans(ids) for node, ids in (moved or {}).items()},
         )
         rows = [
             {
@@ -153,6 +154,26 @@ class Conflict(Exception):
 def entries_of(change: Change) -> list[Entry]:
     """A change's entries, in the order written."""
     return [Entry(e.table_name, e.row_id, e.before, e.after) for e in change.entries.order_by(ChangeEntry.id)]
+
+
+def moved_by(change: Change) -> dict[str, set[int]]:
+    """The ids of the derived figures that a change moved, by node."""
+    found: dict[str, set[int]] = {}
+    for node, spans in change.moved.items():
+        found[node] = {each for each in spans if isinstance(each, int)}
+        for first, last in (each for each in spans if not isinstance(each, int)):
+            found[node].update(range(first, last + 1))
+    return found
+
+
+def _spans(ids: set[int]) -> list[int | list[int]]:
+    """Ids in order, those that follow one another as the first and the last of them."""
+    found: list[int | list[int]] = []
+    # The ids that follow one another are all as far from their places in the order.
+    for _, together in groupby(enumerate(sorted(ids)), lambda placed: placed[1] - placed[0]):
+        run = [each for _, each in together]
+        found.append(run[0] if len(run) == 1 else [run[0], run[-1]])
+    return found
 
 
 def snapshot(row: Row) -> Snapshot:

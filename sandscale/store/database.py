@@ -71,6 +71,14 @@ def open_connection() -> None:
 
 
 @contextmanager
+def unawaited() -> Iterator[None]:
+    """For a while, what is written isn't waited for: the database does it while the next is reckoned. What is
+    read is read after all that was written before."""
+    with database.connection().pipeline():
+        yield
+
+
+@contextmanager
 def connected() -> Iterator[None]:
     """A connection for work outside a request."""
     with database.connection_context():

@@ -20,7 +20,7 @@ DEFAULT_PLACES: Mapping[str, int] = {
 RATE = "rate"  # what rounding rules call the places of the rates that a bill shows: 2 to 4
 _OTHER_PLACES = 2
 
-LARGEST = 1e12  # what any quantity, rate or amount is less than: more is a slip of a unit or of zeros
+LARGEST = 10**12  # what any quantity, rate or amount is less than: more is a slip of a unit or of zeros
 
 # A float that lies within this relative distance of a whole step is that step: 18.0/1.5 is 12.
 STEP_GUARD = 1e-9

@@ -18,6 +18,7 @@ Basis = Literal["output", "unit", "day", "fixed", "percent"]
 BASES: tuple[Basis, ...] = get_args(Basis)
 AddedOn = Literal["cost", "price"]
 RATE_PLACES = 2
+_NOTHING = Decimal(0)
 
 
 class BuildUpLine(NamedTuple):
@@ -60,8 +61,7 @@ class BuildUpLine(NamedTuple):
         return self.basis == "output" and (self.unit == "h" or self.hourly)
 
 
-@dataclass(frozen=True)
-class Terms:
+class Terms(NamedTuple):
     """What a rate is reckoned by besides its lines.
 
     Attributes:
@@ -88,6 +88,8 @@ class Terms:
         Raises:
             BadEntry: a margin is the whole price or more.
         """
+        if not self.added:
+            return cost
         if self.added_on == "cost":
             return cost * (1 + self.added / 100)
         if self.added >= 100:
@@ -154,8 +156,7 @@ class GroupSum:
     unit: str = ""
 
 
-@dataclass(frozen=True)
-class Analysis:
+class Analysis(NamedTuple):
     """A build-up worked out: its lines, its groups' money per unit and their sum (both unrounded), what is
     added to it, and the rate, rounded once: another rate it is a line of takes the sum."""
 
@@ -164,7 +165,35 @@ class Analysis:
     cost: Decimal
     added: Decimal
     rate: Decimal
-    findings: tuple[Finding, ...]
+    terms: Terms
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What counts nothing, and why."""
+        terms, lines = self.terms, [a.line for a in self.lines]
+        found = [
+            Finding(f"{line.name} has no price, so it counts nothing.", at, wrong=True, code="no-price")
+            for at, line in enumerate(lines)
+            if line.price is None and line.basis != "percent"
+        ]
+        if terms.output <= 0 or terms.hours <= 0:
+            found += [
+                Finding(
+                    f"{line.name} is by output, which comes to nothing.", at, wrong=True, code="no-output"
+                )
+                for at, line in enumerate(lines)
+                if line.basis in ("output", "day")
+            ]
+        if not terms.billed:
+            found += [
+                Finding(
+                    f"{line.name} is had once, and nothing is billed by this rate yet to spread it over, so "
+                    "it counts nothing.", at, code="nothing-billed",
+                )
+                for at, line in enumerate(lines)
+                if line.basis == "fixed"
+            ]  # fmt: skip
+        return tuple(found)
 
     def of_group(self, group: str) -> GroupSum:
         """The subtotal of a group in every column."""
@@ -190,40 +219,23 @@ def analyse(lines: Sequence[BuildUpLine], terms: Terms) -> Analysis:
     Raises:
         BadEntry: the rate is larger than one can be.
     """
-    worked = {at: _analyse(line, terms) for at, line in enumerate(lines) if line.basis != "percent"}
-    plain = tuple(worked.values())
-    worked |= {
-        at: _percentage(line, [a for a in plain if a.line.group == line.percent_of])
-        for at, line in enumerate(lines)
-        if line.basis == "percent"
-    }
-    analysed = tuple(worked[at] for at in range(len(lines)))
-    groups = dict.fromkeys(GROUPS, Decimal(0))
+    plain = [_analyse(line, terms) for line in lines if line.basis != "percent"]
+    if len(plain) < len(lines):
+        following = iter(plain)
+        analysed = tuple(
+            _percentage(line, [a for a in plain if a.line.group == line.percent_of])
+            if line.basis == "percent"
+            else next(following)
+            for line in lines
+        )
+    else:
+        analysed = tuple(plain)
+    groups = dict.fromkeys(GROUPS, _NOTHING)
     for a in analysed:
         groups[a.line.group] += a.unit_price
-    cost = within_size(sum(groups.values(), Decimal(0)), "rate")
+    cost = within_size(sum(groups.values(), _NOTHING), "rate")
     price = within_size(terms.price_of(cost), "rate")
-    findings = [
-        Finding(f"{line.name} has no price, so it counts nothing.", at, wrong=True, code="no-price")
-        for at, line in enumerate(lines)
-        if line.price is None and line.basis != "percent"
-    ]
-    if terms.output <= 0 or terms.hours <= 0:
-        findings += [
-            Finding(f"{line.name} is by output, which comes to nothing.", at, wrong=True, code="no-output")
-            for at, line in enumerate(lines)
-            if line.basis in ("output", "day")
-        ]
-    if not terms.billed:
-        findings += [
-            Finding(
-                f"{line.name} is had once, and nothing is billed by this rate yet to spread it over, so it "
-                "counts nothing.", at, code="nothing-billed",
-            )
-            for at, line in enumerate(lines)
-            if line.basis == "fixed"
-        ]  # fmt: skip
-    return Analysis(analysed, groups, cost, price - cost, half_up(price, terms.places), tuple(findings))
+    return Analysis(analysed, groups, cost, price - cost, half_up(price, terms.places), terms)
 
 
 def _percentage(line: BuildUpLine, of: Sequence[LineAnalysis]) -> LineAnalysis:
@@ -236,14 +248,17 @@ def _percentage(line: BuildUpLine, of: Sequence[LineAnalysis]) -> LineAnalysis:
 
 
 def _analyse(line: BuildUpLine, terms: Terms) -> LineAnalysis:
-    price = (line.price or Decimal(0)) * (1 + line.escalation / 100)
-    quantity, output, hours = line.quantity * (1 + line.allowance / 100), terms.output, terms.hours
+    price, quantity, output, hours = line.price or _NOTHING, line.quantity, terms.output, terms.hours
+    if line.escalation:
+        price *= 1 + line.escalation / 100
+    if line.allowance:
+        quantity *= 1 + line.allowance / 100
     if line.basis in ("unit", "fixed"):
         if line.basis == "fixed":
-            quantity = quantity / terms.billed if terms.billed else Decimal(0)
+            quantity = quantity / terms.billed if terms.billed else _NOTHING
         return LineAnalysis(line, quantity * output, quantity * output * price, quantity, quantity * price)
     if output <= 0 or hours <= 0:
-        return LineAnalysis(line, Decimal(0), Decimal(0), Decimal(0), Decimal(0))
+        return LineAnalysis(line, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
     if line.timed:
         quantity *= hours
     elif line.basis == "day":

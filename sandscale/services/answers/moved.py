@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from datetime import timedelta
 from typing import Any
 
-from ...store.changes import Snapshot
+from ...store.changes import Snapshot, moved_by
 from ...store.database import database
 from ...store.models import (
     BuildUp,
@@ -127,7 +127,7 @@ def since(actor: Actor, known: int, only: int | None = None) -> Moved:
         return Moved.nothing(last, "all")
     figures: dict[str, set[int]] = {}
     for row in rows:
-        for node, ids in row.moved.items():
+        for node, ids in moved_by(row).items():
             figures.setdefault(node, set()).update(ids)
     with one_reading():
         return _Telling(actor, _Touched(entries), figures).told(last)

@@ -63,7 +63,7 @@ def _keep(
             own = {"project": element.project_id, "element": element.id, "key": line.bar.key}
             fresh.append({**own, **fields})
         elif differ := {name: fields[name] for name in _FIELDS if row.__data__[name] != fields[name]}:
-            BarLine.keep({row.id: differ})
+            BarLine.keep([(row.id, differ)])
         else:
             continue
         changed = True

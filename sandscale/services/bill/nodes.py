@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 from ...core.numbers.rounding import RATE
@@ -19,7 +20,7 @@ from ...store.models import (
     ReferenceSize,
     Section,
 )
-from ..keeping.graph import After, Ids, Node, Written, ids_in
+from ..keeping.graph import After, Differing, Ids, Node, Written, ids_in
 from ..rates.priced import Priced
 from .quantities import core_links, periods_of, places_of, quantity_of
 from .rating import parts_of, rate_of
@@ -41,13 +42,14 @@ def _quantities(project_id: int, ids: Ids) -> Ids:
         return set()
     places, links = places_of(Project.get_by_id(project_id)), core_links(ids)
     periods = periods_of(item.section_id for item in items if item.kind == "time")
-    differ: dict[int, dict[str, Any]] = {}
-    for item in items:
-        quantity = quantity_of(item, links[item.id], places, periods.get(item.section_id, ""))
-        if quantity != item.quantity:
-            differ[item.id] = {"quantity": quantity}
-    Item.keep(differ)
-    return set(differ)
+
+    def differing() -> Iterator[Differing]:
+        for item in items:
+            quantity = quantity_of(item, links[item.id], places, periods.get(item.section_id, ""))
+            if quantity != item.quantity:
+                yield item.id, {"quantity": quantity}
+
+    return Item.keep(differing())
 
 
 def _items(project_id: int, ids: Ids) -> Ids:
@@ -55,18 +57,19 @@ def _items(project_id: int, ids: Ids) -> Ids:
     items = Item.some(_OF_ITEMS, Item.id, ids)
     if not items:
         return set()
-    differ: dict[int, dict[str, Any]] = {}
     places = places_of(Project.get_by_id(project_id))[RATE]
     parts = parts_of(ids)
     drawn = {item.build_up_id for item in items} | {p.build_up_id for each in parts.values() for p in each}
     priced = Priced(drawn)
-    for item in items:
-        rate = rate_of(item, parts.get(item.id, ()), priced, places)
-        amount = bill_rules.amount(item.quantity, rate, item.kind, typed_amount(item))
-        if (rate, amount) != (item.rate, item.amount):
-            differ[item.id] = {"rate": rate, "amount": amount}
-    Item.keep(differ)
-    return set(differ)
+
+    def differing() -> Iterator[Differing]:
+        for item in items:
+            rate = rate_of(item, parts.get(item.id, ()), priced, places)
+            amount = bill_rules.amount(item.quantity, rate, item.kind, typed_amount(item))
+            if (rate, amount) != (item.rate, item.amount):
+                yield item.id, {"rate": rate, "amount": amount}
+
+    return Item.keep(differing())
 
 
 _SUMMED = """
@@ -82,15 +85,12 @@ _SUMS = ("items_total", "set_aside", "composite_total", "preliminary_total")
 
 def _sections(_project_id: int, ids: Ids) -> Ids:
     """The sums of sections, each of its own items."""
-    differ: dict[int, dict[str, Any]] = {}
     kinds = (list(bill_rules.SET_ASIDE), list(bill_rules.PRELIMINARIES))
-    sums = database.execute_sql(_SUMMED, (*kinds, list(ids))) if ids else ()
-    for section_id, *both in sums:
-        were, are = both[: len(_SUMS)], both[len(_SUMS) :]
-        if were != are:
-            differ[section_id] = dict(zip(_SUMS, are, strict=True))
-    Section.keep(differ)
-    return set(differ)
+    sums = database.execute_sql(_SUMMED, (*kinds, list(ids))).fetchall() if ids else ()
+    both = ((section_id, sums[: len(_SUMS)], sums[len(_SUMS) :]) for section_id, *sums in sums)
+    return Section.keep(
+        (section_id, dict(zip(_SUMS, are, strict=True))) for section_id, were, are in both if were != are
+    )
 
 
 def _totals(project_id: int, ids: Ids) -> Ids:
@@ -99,9 +99,9 @@ def _totals(project_id: int, ids: Ids) -> Ids:
     for bill in Bill.those(Bill.id, ids):
         total = summary_of(bill.id).total
         if bill.kind == "own":
-            Project.keep({project_id: {"bill_total": total}})
+            Project.keep([(project_id, {"bill_total": total})])
         if total != bill.total:
-            Bill.keep({bill.id: {"total": total}})
+            Bill.keep([(bill.id, {"total": total})])
             moved.add(bill.id)
     return moved
 

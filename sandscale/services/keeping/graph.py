@@ -16,11 +16,13 @@ from typing import Any
 from peewee import Field, ForeignKeyField
 
 from ...store.changes import Entry
+from ...store.database import unawaited
 from ...store.models import Project, Row
 from .stages import parts
 
 Ids = set[int]
 Path = tuple[ForeignKeyField, ...]
+Differing = tuple[int, dict[str, Any]]  # a row's id, and its figures that differ from what is kept
 
 
 @dataclass(frozen=True)
@@ -132,6 +134,11 @@ def _rows(table: type[Row], project_id: int) -> Any:
 
 
 def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
+    with unawaited():
+        return _work_in_order(project_id, dirty, moved)
+
+
+def _work_in_order(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
     for node in nodes().values():
         ids = dirty(node)
         for name in {edge.node for edge in node.edges if isinstance(edge, After)}:
@@ -206,12 +213,15 @@ def _values(entries: Iterable[Entry], column: Field) -> list[Any]:
 
 def follow(table: type[Row], ids: Ids, through: Path) -> Ids:
     """Where foreign keys lead from some rows of a table."""
-    for key in through:
-        if not ids:
-            break
+    rest = list(through)
+    while rest and ids:
+        key = rest.pop(0)
         if key.model is table:
             ids = table.column(key, table.id, ids)
             table = key.rel_model
+        elif rest and rest[0].model is key.model:  # down to rows and up again from them, asked at once
+            ids = key.model.column(rest[0], key, ids)
+            table = rest.pop(0).rel_model
         else:
             table = key.model
             ids = table.column(table.id, key, ids)

@@ -77,7 +77,7 @@ def _keep(kept: _Kept, measured: Measured) -> bool:
     """Write what an element came to, where it differs; tells whether anything does."""
     findings = _findings(kept.rows, measured)
     if findings != kept.element.findings:
-        Element.keep({kept.element.id: {"findings": findings}})
+        Element.keep([(kept.element.id, {"findings": findings})])
     changed = _keep_lines(kept, measured)
     return _keep_parts(kept, measured.quantities) or changed or findings != kept.element.findings
 
@@ -125,7 +125,7 @@ def _keep_lines(kept: _Kept, measured: Measured) -> bool:
         else:
             continue
         changed = True
-    QuantityRow.keep(differ)
+    QuantityRow.keep(differ.items())
     if fresh:
         QuantityRow.insert_many(fresh).execute()
     if left:

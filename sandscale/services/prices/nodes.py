@@ -25,8 +25,7 @@ def _price(project_id: int, ids: Ids) -> Ids:
         findings = [[f.says, f.wrong, f.code, list(f.numbers)] for f in price.findings]
         if (resource.price, resource.findings) != (value, findings):
             differ[resource.id] = {"price": value, "findings": findings}
-    Resource.keep(differ)
-    return set(differ)
+    return Resource.keep(differ.items())
 
 
 def _of_project(project_id: int, _were: list[Any]) -> Ids:

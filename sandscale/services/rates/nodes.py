@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from decimal import Decimal
 from typing import Any
 
@@ -18,7 +18,8 @@ from ...store.models import (
     RatePart,
     ReferenceSize,
 )
-from ..keeping.graph import After, Ids, Node, Written, ids_in
+from ..keeping.graph import After, Differing, Ids, Node, Written, ids_in
+from .priced import SIZED
 from .reading import core_lines, lines_of, terms_of
 
 _KEPT = Decimal(1).scaleb(-12)
@@ -34,18 +35,20 @@ _OF_RATES = (
 def _rate(project_id: int, ids: Ids) -> Ids:
     """Rates of build-ups."""
     project, known = Project.get_by_id(project_id), lines_of(ids)
-    differ: dict[int, dict[str, Any]] = {}
-    for build_up in BuildUp.some(_OF_RATES, BuildUp.id, ids):
-        if build_up.kind in ("reference", "banded"):
-            continue  # comes to nothing by itself
-        build_up.project = project  # read once for all of them
-        lines = core_lines(build_up, known)
-        analysis = rate_rules.analyse(lines, terms_of(build_up, lines))
-        cost = analysis.cost.quantize(_KEPT)
-        if (cost, analysis.rate) != (build_up.cost, build_up.rate):
-            differ[build_up.id] = {"cost": cost, "rate": analysis.rate}
-    BuildUp.keep(differ)
-    return set(differ)
+    build_ups = BuildUp.some(_OF_RATES, BuildUp.id, ids)
+
+    def differing() -> Iterator[Differing]:
+        for build_up in build_ups:
+            if build_up.kind in SIZED:
+                continue  # comes to nothing by itself
+            build_up.project = project  # read once for all of them
+            lines = core_lines(build_up, known)
+            analysis = rate_rules.analyse(lines, terms_of(build_up, lines))
+            cost = analysis.cost.quantize(_KEPT)
+            if (cost, analysis.rate) != (build_up.cost, build_up.rate):
+                yield build_up.id, {"cost": cost, "rate": analysis.rate}
+
+    return BuildUp.keep(differing())
 
 
 def _of_project(project_id: int, _were: list[Any]) -> Ids:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
+
+from peewee import Field
 
 from ...core.findings import Finding
 from ...core.numbers.entry import as_typed, read_entry
@@ -19,7 +21,7 @@ from ...core.pricing import build_up as rate_rules
 from ...core.pricing import reference
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
 from ...core.refusals import BadEntry
-from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource, Row
 from ..bill.rating import billed_by
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
@@ -38,6 +40,12 @@ from .views import (
 )
 
 _CENT = Decimal("0.0001")
+_OF_LINES = [each for each in BuildUpLine._meta.sorted_fields if each.name not in ("project", "position")]
+_OF_RESOURCES = (Resource.id, Resource.name, Resource.kind, Resource.unit, Resource.price)
+_DRAWN_ON = (
+    BuildUp.id, BuildUp.name, BuildUp.kind, BuildUp.unit, BuildUp.cost, BuildUp.sized_by, BuildUp.sized_in,
+    BuildUp.source, BuildUp.year,
+)  # fmt: skip
 
 Drawn = Mapping[int, list[Any]]  # rows by the rate they are of, with what they draw on
 MOST_NESTED = 60  # rates within rates within rates …
@@ -204,9 +212,12 @@ def core_lines(build_up: BuildUp, known: Drawn | None = None) -> list[rate_rules
     Args:
         known: its rows and its gangs', where they were read already.
     """
-    day = exact(build_up.project.working_day)
+    day = _day(build_up.project.working_day)
     known = known if known is not None else lines_of([build_up.id])
-    return [part for line in known[build_up.id] for part in _core_parts(line, day, known)]
+    parts: list[rate_rules.BuildUpLine] = []
+    for line in known[build_up.id]:
+        parts += _core_parts(line, day, known)
+    return parts
 
 
 def lines_of(build_up_ids: Iterable[int]) -> Drawn:
@@ -215,12 +226,10 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
     found: dict[int, list[BuildUpLine]] = {}
     fresh = set(build_up_ids)
     while fresh:
-        rows = BuildUpLine.some(
-            BuildUpLine._meta.sorted_fields, BuildUpLine.build_up, fresh, BuildUpLine.position, BuildUpLine.id
-        )
-        resources = _by_id(Resource, {row.resource_id for row in rows})
-        nested = _by_id(BuildUp, {row.nested_id for row in rows})
-        taken = taken_of((row.taken_id, row.taken_key) for row in rows)
+        rows = BuildUpLine.some(_OF_LINES, BuildUpLine.build_up, fresh, BuildUpLine.position, BuildUpLine.id)
+        resources = _by_id(Resource, _OF_RESOURCES, {row.resource_id for row in rows})
+        nested = _by_id(BuildUp, _DRAWN_ON, {row.nested_id for row in rows})
+        taken = taken_of((row.taken_id, row.taken_key) for row in rows if row.taken_id)
         found |= {each: [] for each in fresh}
         for row in rows:
             row.resource, row.nested = resources.get(row.resource_id), nested.get(row.nested_id)
@@ -252,17 +261,19 @@ def _pick_bands(rows: list[Any]) -> None:
             row.reading = refusal
 
 
-def _by_id(table: Any, ids: set[int | None]) -> dict[int, Any]:
-    return {row.id: row for row in table.some(table._meta.sorted_fields, table.id, ids - {None})}
+def _by_id(table: type[Row], fields: Sequence[Field], ids: set[int | None]) -> dict[int, Any]:
+    return {row.id: row for row in table.some(fields, table.id, ids - {None})}
 
 
 def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rules.BuildUpLine, ...]:
     """A build-up's line as the core takes it: one, or one for each line of the gang it draws on; ``day`` are
     the hours of a working day."""
     own = core_line(line)
+    if not line.nested_id:
+        return (own,)
     if line.reading is not None and not isinstance(line.reading, BadEntry) and line.reading.parts:
         return tuple(own._replace(group=group, price=price) for group, price in line.reading.groups.items())
-    if line.nested_id and line.nested.kind == "gang":
+    if line.nested.kind == "gang":
         members = [part for member in known[line.nested_id] for part in _core_parts(member, day, known)]
         return rate_rules.of_gang(own, members, day)
     return (own,)
@@ -276,10 +287,10 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         return rate_rules.BuildUpLine(
             name, line.group, "percent", share, "%", Decimal(0), None, percent_of=line.percent_of, row=line.id
         )
-    source, price = (
-        (line.resource, line.resource.price) if line.resource_id else (line.nested, line.nested.cost)
-    )
-    link = f"resource:{line.resource_id}" if line.resource_id else f"build-up:{line.nested_id}"
+    if line.resource_id:
+        source, price, link = line.resource, line.resource.price, f"resource:{line.resource_id}"
+    else:
+        source, price, link = line.nested, line.nested.cost, f"build-up:{line.nested_id}"
     name = source.name
     if line.reading is not None:
         link = f"reference:{line.nested_id}:{line.id}"
@@ -291,17 +302,15 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         else _held(line.drawn_quantity, source.unit)
     )
     return rate_rules.BuildUpLine(
-        name,
-        line.group,
-        line.basis,
-        quantity,
-        source.unit,
-        line.allowance,
-        price,
-        line.escalation,
-        link,
+        name, line.group, line.basis, quantity, source.unit, line.allowance, price, line.escalation, link,
         row=line.id,
-    )
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=100)
+def _day(hours: float) -> Decimal:
+    """The hours of a working day."""
+    return exact(hours)
 
 
 @lru_cache(maxsize=20_000)  # a project's entries are mostly the same few hundred
@@ -332,11 +341,11 @@ def terms_of(build_up: BuildUp, lines: Iterable[rate_rules.BuildUpLine]) -> Term
             output = _held(taken.get("output"), build_up.unit)
         if build_up.hours_taken_id:
             hours = _held(taken.get("hours"), "h")
-    fixed = any(line.basis == "fixed" for line in lines)
+    fixed = "fixed" in [line.basis for line in lines]
     billed = billed_by([build_up.id]).get(build_up.id) if fixed else None
     project = build_up.project
     return Terms(
-        output, hours, exact(project.working_day), billed, build_up.added, build_up.added_on,
+        output, hours, _day(project.working_day), billed, build_up.added, build_up.added_on,
         project.rounding.get(RATE, DEFAULT_PLACES[RATE]),
     )  # fmt: skip
 

@@ -56,8 +56,8 @@ def document_of(row: BuildUp) -> RatesDocument:
                     for band in bands if band.build_up_id == each.id
                 ],
             )  # fmt: skip
-        waiting = [line.nested for each in fresh for line in lines[each] if line.nested_id]
-        waiting += [band.nested for band in bands if band.nested_id]
+        drawn_on = {line.nested_id for each in fresh for line in lines[each]}
+        waiting = BuildUp.those(BuildUp.id, (drawn_on | {band.nested_id for band in bands}) - {None})
     return RatesDocument(rates=list(known.values()))
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ...core.numbers.written import written
 from ...core.refusals import Refusal
+from ...store.changes import moved_by
 from ...store.database import database
 from ...store.models import BeingWorkedOut, Project, Trial, TrialChange
 from ...store.shadow import tried
@@ -60,8 +61,8 @@ def _effect(actor: Actor, values: Sequence[Value]) -> TriedEffect:
     with database.atomic() as trial:
         with as_one(actor, "Tried") as log:
             says += put(actor, log, values)
-        moved = log.change.moved if log.change else {}
-        rates, items = Ids(moved.get("rates", ())), of_own_bill(moved.get("items", ()))
+        moved = moved_by(log.change) if log.change else {}
+        rates, items = moved.get("rates", Ids()), of_own_bill(moved.get("items", ()))
         after, total = figures_of(rates, items), Project.get_by_id(actor.project_id).bill_total
         waits = BeingWorkedOut.select().where(waiting).count() - waited
         trial.rollback()

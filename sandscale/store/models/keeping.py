@@ -41,7 +41,7 @@ class Job(Row):
 class Change(Row):
     """One action of a person (none once they have gone), or figures handed in by slow work (``kind`` is
     then ``worked``): what it was called, what it did to the bill, whether it stands; ``moved`` are the ids of
-    what it moved, by node."""
+    what it moved, by node (``moved_by`` reads them)."""
 
     id = AutoField()
     project = ForeignKeyField(Project, on_delete="CASCADE", index=False)

@@ -6,10 +6,11 @@ cost more to build by the mapper, each time, than to ask.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections import namedtuple
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from functools import lru_cache
-from types import SimpleNamespace
+from itertools import islice
 from typing import Any, ClassVar, Self
 
 from peewee import AutoField, DecimalField, Field, ForeignKeyField, IntegerField, Model
@@ -22,9 +23,10 @@ def now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
 
 
-_AT_ONCE = 10_000  # rows written by one statement
+_AT_ONCE = 10_000  # new rows written by one statement
+_BY_AND_BY = 400  # and such that are written over
 _FEW = 200
-_BEYOND = 2**63
+_BEYOND = {"integer": 2**31, "bigint": 2**63}
 
 
 class Row(Model):
@@ -58,8 +60,7 @@ class Row(Model):
         if not wanted:
             return []
         found = database.execute_sql(_reading(cls, tuple(fields), key, order, ()), (_sought(key, wanted),))
-        names = [getattr(field, "object_id_name", field.name) for field in fields]
-        return [SimpleNamespace(**dict(zip(names, row, strict=True))) for row in found.fetchall()]
+        return list(map(_some(cls, tuple(fields)), found.fetchall()))
 
     @classmethod
     def one(cls, row_id: int) -> Self | None:
@@ -104,17 +105,28 @@ class Row(Model):
         return made
 
     @classmethod
-    def keep(cls, rows: Mapping[int, Mapping[str, Any]]) -> None:
-        """Write columns of rows, by their ids; the same columns of each."""
-        every = list(rows.items())
-        for start in range(0, len(every), _AT_ONCE):
-            some = every[start : start + _AT_ONCE]
+    def keep(cls, rows: Iterable[tuple[int, Mapping[str, Any]]]) -> set[int]:
+        """Write columns of rows, each with its id; the same columns of each. Gives the ids.
+
+        Those that are reckoned as they are asked for are written by and by, the first ones while more are
+        reckoned where writing isn't waited for."""
+        kept, coming = set[int](), iter(rows)
+        while some := list(islice(coming, _BY_AND_BY)):
             names = tuple(some[0][1])
             fields = [cls._meta.fields[name] for name in names]
             columns = [_array(field, [row[field.name] for _, row in some]) for field in fields]
-            ids = _array(cls._meta.primary_key, [row_id for row_id, _ in some])
-            few = len(some) <= _FEW
-            database.execute_sql(_keeping(cls, names, few), (ids, *columns, *([ids] if few else [])))
+            ids = [row_id for row_id, _ in some]
+            few, given = len(some) <= _FEW, _array(cls._meta.primary_key, ids)
+            database.execute_sql(_keeping(cls, names, few), (given, *columns, *([given] if few else [])))
+            kept.update(ids)
+        return kept
+
+
+@lru_cache(maxsize=512)
+def _some(table: type[Row], fields: tuple[Field, ...]) -> Callable[[tuple[Any, ...]], Any]:
+    """What makes a row of some columns; what else is found out about it can be set on it."""
+    names = [getattr(field, "object_id_name", field.name) for field in fields]
+    return type(f"Some{table.__name__}", (namedtuple("Columns", names),), {})._make  # type: ignore[attr-defined]
 
 
 def _array(field: Field, values: list[Any]) -> Any:
@@ -128,7 +140,8 @@ def _array(field: Field, values: list[Any]) -> Any:
 def _sought(field: Field, values: list[Any]) -> Any:
     """Values looked for in a column. A number that no id can be is no row's."""
     if isinstance(field, IntegerField | ForeignKeyField):
-        values = [value for value in values if value is None or -_BEYOND < value < _BEYOND]
+        beyond = _BEYOND[_kind(field).lower()]
+        values = [value for value in values if value is None or -beyond < value < beyond]
     return _array(field, values)
 
 
@@ -144,8 +157,7 @@ def _reading(
 
 
 def _among(key: Field) -> str:
-    kind = "bigint" if (of := _kind(key)).lower() == "integer" else of
-    return f'"{key.column_name}" = ANY(%s::{kind}[])'
+    return f'"{key.column_name}" = ANY(%s::{_kind(key)}[])'
 
 
 @lru_cache(maxsize=512)
@@ -179,6 +191,7 @@ def _keeping(table: type[Row], names: tuple[str, ...], few: bool) -> str:
     )
 
 
+@lru_cache(maxsize=512)
 def _kind(field: Field) -> str:
     """What a column holds, as a statement writes it."""
     if isinstance(field, AutoField):
