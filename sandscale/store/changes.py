@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from itertools import groupby
 from typing import Any, TypeVar
 
 from peewee import BlobField, DateField, DecimalField
@@ -168,12 +167,13 @@ def moved_by(change: Change) -> dict[str, set[int]]:
 
 def _spans(ids: set[int]) -> list[int | list[int]]:
     """Ids in order, those that follow one another as the first and the last of them."""
-    found: list[int | list[int]] = []
-    # The ids that follow one another are all as far from their places in the order.
-    for _, together in groupby(enumerate(sorted(ids)), lambda placed: placed[1] - placed[0]):
-        run = [each for _, each in together]
-        found.append(run[0] if len(run) == 1 else [run[0], run[-1]])
-    return found
+    runs: list[list[int]] = []
+    for each in sorted(ids):
+        if runs and each == runs[-1][1] + 1:
+            runs[-1][1] = each
+        else:
+            runs.append([each, each])
+    return [run if run[0] < run[1] else run[0] for run in runs]
 
 
 def snapshot(row: Row) -> Snapshot:

@@ -14,9 +14,10 @@ from sandscale.services.bill import actions as bill
 from sandscale.services.issue import documents
 from sandscale.services.keeping import checking, history, walking
 from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions, reading
-from sandscale.store.models import BuildUp, BuildUpLine, Item, Project
+from sandscale.store.models import BuildUp, BuildUpLine, Item, Project, Quote
 from tests import scene
 from tests.services.test_issue import recalculated
 
@@ -107,6 +108,20 @@ class Lines(RateCase):
             BadEntry, "Earth gang → Digging → Earth gang|Digging → Earth gang → Digging"
         ):
             self.line(small, nested=gang)
+        # What a gang hour takes is kept with the rate: a member's price goes through it, in a database from
+        # before it was kept as well, and another number of members makes it anew.
+        quote = Quote.get(Quote.resource == driver)
+        for each in (D(36), D(40)):
+            version = Quote.get_by_id(quote.id).version
+            prices.change_quote(self.actor, quote.id, version, {"price": each})
+            self.assertEqual(BuildUp.get_by_id(dig).cost, (80 + 3 * each + 36 + 2 * each / 20) / 10)
+            self.assertEqual(reading.build_up_view(self.actor, dig).cost, BuildUp.get_by_id(dig).cost)
+            BuildUp.update(takes=None).where(BuildUp.project == self.project).execute()
+        actions.change_build_up_line(self.actor, own, 1, {"quantity": "2"})
+        self.assertEqual(BuildUp.get_by_id(dig).cost, (160 + 3 * D(40) + 36 + D(4)) / 10)
+        self.assertIsNotNone(BuildUp.get_by_id(small).takes)
+        prices.change_quote(self.actor, quote.id, Quote.get_by_id(quote.id).version, {"price": D("30")})
+        actions.change_build_up_line(self.actor, own, BuildUpLine.get_by_id(own).version, {"quantity": "1"})
         actions.change_build_up(self.actor, dig, 1, {"note": "  measured at the last job "})
         copy = actions.copy_build_up(self.actor, dig).id or 0
         self.assertEqual(

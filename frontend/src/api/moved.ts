@@ -31,7 +31,7 @@ const briefOf = (e: Schemas['ElementMoved']): Schemas['ElementBrief'] => ({
 })
 
 /** Tables of which enquiries are made. */
-const ASKING = ['enquiry', 'enquiry_line', 'enquiry_supplier', 'supplier', 'answer', 'quote']
+const ASKING = ['enquiry', 'enquiry_line', 'enquiry_supplier', 'supplier', 'answer']
 
 export function useMovedIn(queries: QueryClient) {
   let reading: Promise<unknown>[] = []
@@ -219,7 +219,14 @@ export function useMovedIn(queries: QueryClient) {
       change<Schemas['ResourceView'][]>(keys.resources(id), (was) => renewed(was, fresh))
     }
     if (tables.has('supplier')) again(keys.suppliers(id))
-    if (ASKING.some((table) => tables.has(table))) again(keys.enquiries(id))
+    // Of quotes, those that came of no answer are none of an enquiry's.
+    const unasked = new Set(
+      moved.resources.flatMap((row) =>
+        row.quotes.filter((each) => each.answer === null).map((each) => each.id),
+      ),
+    )
+    const asked = moved.rows.some((row) => row.table === 'quote' && (row.gone || !unasked.has(row.id)))
+    if (asked || ASKING.some((table) => tables.has(table))) again(keys.enquiries(id))
     if (tables.has('reference_size') || tables.has('rate_band')) again(keys.openBuildUps(id))
     if (tables.has('build_up')) again(keys.buildUps(id))
     else if (moved.build_ups.length) {

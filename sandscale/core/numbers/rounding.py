@@ -37,7 +37,7 @@ def exact(value: float) -> Decimal:
 def half_up(value: float | Decimal, places: int) -> Decimal:
     """A value rounded half up (away from zero) to a number of decimal places."""
     number = value if isinstance(value, Decimal) else exact(value)
-    return number.quantize(_step(places), rounding=ROUND_HALF_UP)
+    return number.quantize(_step(places), ROUND_HALF_UP)
 
 
 @lru_cache(maxsize=32)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal, NamedTuple, get_args
@@ -18,7 +18,23 @@ Basis = Literal["output", "unit", "day", "fixed", "percent"]
 BASES: tuple[Basis, ...] = get_args(Basis)
 AddedOn = Literal["cost", "price"]
 RATE_PLACES = 2
-_NOTHING = Decimal(0)
+_NOTHING, _ONE = Decimal(0), Decimal(1)
+
+
+class Take(NamedTuple):
+    """What so many units of a rate take: of what has a price, of a group's money, or money itself.
+
+    Attributes:
+        group: the subtotal it belongs to.
+        source: whose price counts, such as ``resource:4``; the group it is a share of; empty for money.
+        quantity: how much of it, with allowance, and with what its price is escalated by.
+        per: for how many units of the rate: what is taken by output is for the whole of it.
+    """
+
+    group: Group
+    source: str
+    quantity: Decimal
+    per: Decimal = _ONE
 
 
 class BuildUpLine(NamedTuple):
@@ -40,6 +56,8 @@ class BuildUpLine(NamedTuple):
         percent_of: the group a percentage is taken of.
         row: what the caller knows the line by; lines of one gang share it.
         hourly: whether what is by output is for each hour of it, as all of a gang is, and hours are.
+        source: whose price ``price`` is, where that may become another by itself, such as ``build-up:7``.
+        takes: of a percentage within a gang, what a gang hour of it takes.
     """
 
     name: str
@@ -54,6 +72,8 @@ class BuildUpLine(NamedTuple):
     percent_of: str = ""
     row: int = 0
     hourly: bool = False
+    source: str = ""
+    takes: tuple[Take, ...] = ()
 
     @property
     def timed(self) -> bool:
@@ -96,6 +116,14 @@ class Terms(NamedTuple):
             raise BadEntry("A margin is less than 100 % of the price.", field="added")
         return cost / (1 - self.added / 100)
 
+    def rate_of(self, cost: Decimal) -> Decimal:
+        """What the bill shows: the cost with what is added to it, rounded once.
+
+        Raises:
+            BadEntry: a margin is the whole price or more; or it is larger than a rate can be.
+        """
+        return half_up(within_size(self.price_of(cost), "rate"), self.places)
+
 
 def of_gang(line: BuildUpLine, members: Sequence[BuildUpLine], day: Decimal) -> tuple[BuildUpLine, ...]:
     """A line that draws on a gang, as a line for each who works in it, in their own group; one that is a
@@ -107,20 +135,24 @@ def of_gang(line: BuildUpLine, members: Sequence[BuildUpLine], day: Decimal) -> 
         members: the lines of the gang, for one gang hour.
         day: the hours of a working day.
     """
-    worked = {a.line: a for a in analyse(members, Terms(day=day)).lines}
+    hour = Terms(day=day)
+    worked = {a.line: a for a in analyse(members, hour).lines}
 
     def together(one: Decimal, other: Decimal) -> Decimal:
         return ((1 + one / 100) * (1 + other / 100) - 1) * 100
 
     def drawn(member: BuildUpLine) -> BuildUpLine:
-        own, price, unit = member.quantity, member.price, member.unit
+        own, price, unit, takes = member.quantity, member.price, member.unit, member.takes
         if member.basis == "day":
             own /= day
         elif member.basis == "percent":
-            own, price, unit = Decimal(1), worked[member].unit_price, "h"
+            own, price, unit = _ONE, worked[member].unit_price, "h"
+            of = (m for m in members if m.group == member.percent_of and m.basis != "percent")
+            share = member.quantity / 100
+            takes = tuple(t._replace(quantity=t.quantity * share) for m in of for t in takes_of(m, hour))
         return member._replace(
             name=f"{member.name}, {line.name}", basis=line.basis, quantity=line.quantity * own,
-            allowance=together(line.allowance, member.allowance), unit=unit, price=price,
+            allowance=together(line.allowance, member.allowance), unit=unit, price=price, takes=takes,
             escalation=together(line.escalation, member.escalation), row=line.row, hourly=True, percent_of="",
         )  # fmt: skip
 
@@ -219,52 +251,106 @@ def analyse(lines: Sequence[BuildUpLine], terms: Terms) -> Analysis:
     Raises:
         BadEntry: the rate is larger than one can be.
     """
-    plain = [_analyse(line, terms) for line in lines if line.basis != "percent"]
-    if len(plain) < len(lines):
-        following = iter(plain)
-        analysed = tuple(
-            _percentage(line, [a for a in plain if a.line.group == line.percent_of])
-            if line.basis == "percent"
-            else next(following)
-            for line in lines
-        )
-    else:
-        analysed = tuple(plain)
-    groups = dict.fromkeys(GROUPS, _NOTHING)
-    for a in analysed:
-        groups[a.line.group] += a.unit_price
+    taken = [takes_of(line, terms) for line in lines]
+    prices = {line.source: line.price for line in lines}
+    groups = _groups([take for each in taken for take in each], prices)
+    plain = [_analyse(line, terms, each, prices) for line, each in zip(lines, taken, strict=True)]
+    analysed = tuple(
+        _percentage(a.line, [p for p in plain if p.line.group == a.line.percent_of])
+        if a.line.basis == "percent"
+        else a
+        for a in plain
+    )
     cost = within_size(sum(groups.values(), _NOTHING), "rate")
-    price = within_size(terms.price_of(cost), "rate")
-    return Analysis(analysed, groups, cost, price - cost, half_up(price, terms.places), terms)
+    return Analysis(analysed, groups, cost, terms.price_of(cost) - cost, terms.rate_of(cost), terms)
+
+
+def takes_of(line: BuildUpLine, terms: Terms) -> tuple[Take, ...]:
+    """What a line takes for units of the rate; nothing where it counts nothing."""
+    quantity, per = line.quantity, _ONE
+    if line.basis == "percent":
+        return (Take(line.group, line.percent_of, quantity / 100),) if line.percent_of else ()
+    if line.allowance:
+        quantity *= 1 + line.allowance / 100
+    if line.escalation:
+        quantity *= 1 + line.escalation / 100
+    if line.basis == "fixed":
+        if not terms.billed:
+            return ()
+        per = terms.billed
+    elif line.basis != "unit":
+        if terms.output <= 0 or terms.hours <= 0:
+            return ()
+        per = terms.output
+        if line.timed or line.basis == "day":
+            quantity *= terms.hours
+        if line.basis == "day":
+            per *= terms.day
+    if line.takes:
+        return tuple(Take(line.group, t.source, quantity * t.quantity, per * t.per) for t in line.takes)
+    if not line.source:
+        quantity *= line.price or _NOTHING
+    return (Take(line.group, line.source, quantity, per),)
+
+
+def cost_of(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> Decimal:
+    """Money per unit of a rate, unrounded.
+
+    Args:
+        takes: what it takes.
+        prices: of each source, money per unit of it; None where it has none yet.
+
+    Raises:
+        BadEntry: it is larger than a rate can be.
+    """
+    return within_size(sum(_groups(takes, prices).values(), _NOTHING), "rate")
+
+
+def _groups(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> dict[Group, Decimal]:
+    """Money per unit of a rate by group. A share of a group is of what isn't a share itself."""
+    groups, shares = dict.fromkeys(GROUPS, _NOTHING), list[Take]()
+    for take in takes:
+        group, source, quantity, per = take
+        if source in groups:
+            shares.append(take)
+        elif price := prices[source] if source else _ONE:
+            groups[group] += quantity * price / per
+    if shares:
+        plain = dict(groups)
+        for group, source, share, _ in shares:
+            groups[group] += plain[source] * share  # type: ignore[index]
+    return groups
 
 
 def _percentage(line: BuildUpLine, of: Sequence[LineAnalysis]) -> LineAnalysis:
     """A percentage of a group, of its lines that are no percentages themselves."""
     share = line.quantity / 100
     amount, unit_price = (
-        sum((getattr(a, name) for a in of), Decimal(0)) * share for name in ("amount", "unit_price")
+        sum((getattr(a, name) for a in of), _NOTHING) * share for name in ("amount", "unit_price")
     )
     return LineAnalysis(line, line.quantity, amount, line.quantity, unit_price)
 
 
-def _analyse(line: BuildUpLine, terms: Terms) -> LineAnalysis:
-    price, quantity, output, hours = line.price or _NOTHING, line.quantity, terms.output, terms.hours
+def _analyse(
+    line: BuildUpLine, terms: Terms, takes: tuple[Take, ...], prices: Mapping[str, Decimal | None]
+) -> LineAnalysis:
+    if line.basis == "percent" or not takes:
+        return LineAnalysis(line, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
+    price, quantity, output = line.price or _NOTHING, line.quantity, terms.output
     if line.escalation:
         price *= 1 + line.escalation / 100
     if line.allowance:
         quantity *= 1 + line.allowance / 100
+    unit_price = sum(_groups(takes, prices).values(), _NOTHING)
     if line.basis in ("unit", "fixed"):
         if line.basis == "fixed":
-            quantity = quantity / terms.billed if terms.billed else _NOTHING
-        return LineAnalysis(line, quantity * output, quantity * output * price, quantity, quantity * price)
-    if output <= 0 or hours <= 0:
-        return LineAnalysis(line, _NOTHING, _NOTHING, _NOTHING, _NOTHING)
+            quantity /= terms.billed or _ONE
+        return LineAnalysis(line, quantity * output, quantity * output * price, quantity, unit_price)
     if line.timed:
-        quantity *= hours
+        quantity *= terms.hours
     elif line.basis == "day":
-        quantity *= hours / terms.day
-    amount = quantity * price
-    return LineAnalysis(line, quantity, amount, quantity / output, amount / output)
+        quantity *= terms.hours / terms.day
+    return LineAnalysis(line, quantity, quantity * price, quantity / output, unit_price)
 
 
 def line_working(analysed: LineAnalysis, terms: Terms, rate_unit: str, currency: str) -> Working:

@@ -168,8 +168,7 @@ def section_heads(project_id: int) -> list[SectionHead]:
 
 
 _HELD = """
-SELECT i.section_id, COUNT(*) FROM item i JOIN section s ON s.id = i.section_id WHERE s.bill_id = %s
-GROUP BY i.section_id"""
+SELECT s.id, (SELECT COUNT(*) FROM item i WHERE i.section_id = s.id) FROM section s WHERE s.bill_id = %s"""
 
 
 def _held(bill_id: int) -> dict[int, int]:

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from decimal import Decimal
 from typing import Any
 
+from ...core.numbers.rounding import RATE
 from ...core.pricing import build_up as rate_rules
 from ...store.models import (
     Bill,
@@ -17,36 +18,43 @@ from ...store.models import (
     RateBand,
     RatePart,
     ReferenceSize,
+    Resource,
 )
+from ..bill.quantities import places_of
 from ..keeping.graph import After, Differing, Ids, Node, Written, ids_in
 from .priced import SIZED
-from .reading import core_lines, lines_of, terms_of
+from .takes import prices_of, taken_by_rates, takes_known
 
 _KEPT = Decimal(1).scaleb(-12)
 
 
 _OF_RATES = (
-    BuildUp.id, BuildUp.kind, BuildUp.unit, BuildUp.output, BuildUp.hours, BuildUp.output_taken,
-    BuildUp.output_key, BuildUp.hours_taken, BuildUp.hours_key, BuildUp.added, BuildUp.added_on, BuildUp.cost,
-    BuildUp.rate,
+    BuildUp.id, BuildUp.kind, BuildUp.takes, BuildUp.added, BuildUp.added_on, BuildUp.cost, BuildUp.rate,
 )  # fmt: skip
 
 
+def _takes(project_id: int, ids: Ids) -> Ids:
+    """What rates take: of resources, of other rates, of the money of a group."""
+    return BuildUp.keep(
+        (build_up.id, {"takes": takes})
+        for build_up, takes in taken_by_rates(project_id, ids)
+        if takes != build_up.takes and build_up.kind not in SIZED
+    )
+
+
 def _rate(project_id: int, ids: Ids) -> Ids:
-    """Rates of build-ups."""
-    project, known = Project.get_by_id(project_id), lines_of(ids)
-    build_ups = BuildUp.some(_OF_RATES, BuildUp.id, ids)
+    """Rates of build-ups, by what they take; of a banded or a reference rate none, it comes to nothing by
+    itself."""
+    build_ups = [row for row in BuildUp.some(_OF_RATES, BuildUp.id, ids) if row.kind not in SIZED]
+    takes = takes_known(project_id, build_ups)
+    prices, places = prices_of(takes.values()), places_of(Project.get_by_id(project_id))[RATE]
 
     def differing() -> Iterator[Differing]:
-        for build_up in build_ups:
-            if build_up.kind in SIZED:
-                continue  # comes to nothing by itself
-            build_up.project = project  # read once for all of them
-            lines = core_lines(build_up, known)
-            analysis = rate_rules.analyse(lines, terms_of(build_up, lines))
-            cost = analysis.cost.quantize(_KEPT)
-            if (cost, analysis.rate) != (build_up.cost, build_up.rate):
-                yield build_up.id, {"cost": cost, "rate": analysis.rate}
+        for row in build_ups:
+            cost = rate_rules.cost_of(takes[row.id], prices)
+            rate = rate_rules.Terms(added=row.added, added_on=row.added_on, places=places).rate_of(cost)
+            if (cost := cost.quantize(_KEPT)) != row.cost or rate != row.rate:
+                yield row.id, {"cost": cost, "rate": rate}
 
     return BuildUp.keep(differing())
 
@@ -72,6 +80,14 @@ def _fixed_of_links(_project_id: int, items: list[Any]) -> Ids:
     return _fixed(pricing | RatePart.column(RatePart.build_up, RatePart.item, items))
 
 
+def _with_gangs(_project_id: int, moved: Ids) -> Ids:
+    """The rates that draw on gangs among some: these count each in them by itself."""
+    gangs = [
+        row.id for row in BuildUp.some((BuildUp.id, BuildUp.kind), BuildUp.id, moved) if row.kind == "gang"
+    ]
+    return BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, gangs)
+
+
 def _all_fixed(project_id: int, _were: list[Any]) -> Ids:
     lines = (BuildUpLine.project == project_id) & (BuildUpLine.basis == "fixed")
     return ids_in(BuildUpLine.select(BuildUpLine.build_up).where(lines))
@@ -86,28 +102,23 @@ def _fixed_of_elements(project_id: int, elements: Ids) -> Ids:
 # What of an item says how much of its rate is billed.
 _BILLED = (Item.typed_quantity, Item.typed_rate, Item.kind, Item.section, Item.size)
 
+_NESTING = (BuildUpLine.nested, BuildUpLine.build_up)
+_NESTING_BANDED = (RateBand.nested, RateBand.build_up, *_NESTING)
+
 NODES = (
     Node(
-        name="rates",
+        name="takes",
         table=BuildUp,
-        gives=(BuildUp.cost, BuildUp.rate),
+        gives=(BuildUp.takes,),
         edges=(
             Written(
                 BuildUp,
                 (
-                    BuildUp.output,
-                    BuildUp.hours,
-                    BuildUp.output_taken,
-                    BuildUp.output_key,
-                    BuildUp.hours_taken,
-                    BuildUp.hours_key,
-                    BuildUp.unit,
-                    BuildUp.kind,
-                    BuildUp.added,
-                    BuildUp.added_on,
+                    BuildUp.output, BuildUp.hours, BuildUp.output_taken, BuildUp.output_key,
+                    BuildUp.hours_taken, BuildUp.hours_key, BuildUp.unit, BuildUp.kind,
                 ),
             ),
-            Written(Project, (Project.rounding, Project.working_day), found=_of_project),
+            Written(Project, (Project.working_day,), found=_of_project),
             # What is had once is spread over what is billed.
             Written(Item, (Item.build_up, *_BILLED), found=_fixed_of_items),
             Written(Item, _BILLED, through=(RatePart.item, RatePart.build_up)),
@@ -116,22 +127,31 @@ NODES = (
             Written(ItemLink, (ItemLink.item, ItemLink.factor, ItemLink.part), found=_fixed_of_links),
             After("quantities", found=_fixed_of_elements),
             Written(BuildUpLine, through=(BuildUpLine.build_up,)),
-            Written(
-                ReferenceSize, through=(ReferenceSize.build_up, BuildUpLine.nested, BuildUpLine.build_up)
-            ),
-            Written(BuildUp, (BuildUp.sized_in,), through=(BuildUpLine.nested, BuildUpLine.build_up)),
-            After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
+            # Quantities are in the units of what lines draw on.
+            Written(Resource, (Resource.unit,), through=(BuildUpLine.resource, BuildUpLine.build_up)),
+            Written(BuildUp, (BuildUp.unit, BuildUp.kind, BuildUp.sized_in), through=_NESTING),
+            Written(ReferenceSize, through=(ReferenceSize.build_up, *_NESTING)),
+            Written(RateBand, through=(RateBand.build_up, *_NESTING)),
             After("quantities", through=(BuildUpLine.taken, BuildUpLine.build_up)),
             After("quantities", through=(BuildUp.output_taken,)),
             After("quantities", through=(BuildUp.hours_taken,)),
-            Written(RateBand, through=(RateBand.build_up, BuildUpLine.nested, BuildUpLine.build_up)),
+            After("takes", found=_with_gangs),
+        ),
+        work=_takes,
+    ),
+    Node(
+        name="rates",
+        table=BuildUp,
+        gives=(BuildUp.cost, BuildUp.rate),
+        edges=(
+            Written(BuildUp, (BuildUp.kind, BuildUp.added, BuildUp.added_on)),
+            Written(Project, (Project.rounding,), found=_of_project),
+            After("takes"),
+            After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
             # Rates draw on one another, by lines and by bands.
-            After("rates", through=(BuildUpLine.nested, BuildUpLine.build_up)),
-            After(
-                "rates",
-                through=(RateBand.nested, RateBand.build_up, BuildUpLine.nested, BuildUpLine.build_up),
-            ),
+            After("rates", through=_NESTING),
+            After("rates", through=_NESTING_BANDED),
         ),
         work=_rate,
     ),
-)
+)  # fmt: skip

@@ -19,6 +19,7 @@ from ...core.numbers.working import shown
 from ...core.numbers.written import written
 from ...core.pricing import build_up as rate_rules
 from ...core.pricing import reference
+from ...core.pricing.bands import Picked
 from ...core.pricing.build_up import GROUPS, Analysis, LineAnalysis, Terms, analyse
 from ...core.refusals import BadEntry
 from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource, Row
@@ -272,7 +273,8 @@ def _core_parts(line: BuildUpLine, day: Decimal, known: Drawn) -> tuple[rate_rul
     if not line.nested_id:
         return (own,)
     if line.reading is not None and not isinstance(line.reading, BadEntry) and line.reading.parts:
-        return tuple(own._replace(group=group, price=price) for group, price in line.reading.groups.items())
+        groups = line.reading.groups.items()
+        return tuple(own._replace(group=group, price=price, source="") for group, price in groups)
     if line.nested.kind == "gang":
         members = [part for member in known[line.nested_id] for part in _core_parts(member, day, known)]
         return rate_rules.of_gang(own, members, day)
@@ -291,9 +293,10 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         source, price, link = line.resource, line.resource.price, f"resource:{line.resource_id}"
     else:
         source, price, link = line.nested, line.nested.cost, f"build-up:{line.nested_id}"
-    name = source.name
+    name, whose = source.name, link
     if line.reading is not None:
         link = f"reference:{line.nested_id}:{line.id}"
+        whose = line.reading.band.link if isinstance(line.reading, Picked) else ""
         price = None if isinstance(line.reading, BadEntry) else line.reading.total
         name = f"{name}, {line.size or '?'} {source.sized_in}".strip()
     quantity = (
@@ -303,7 +306,7 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
     )
     return rate_rules.BuildUpLine(
         name, line.group, line.basis, quantity, source.unit, line.allowance, price, line.escalation, link,
-        row=line.id,
+        row=line.id, source=whose,
     )  # fmt: skip
 
 

@@ -13,8 +13,9 @@ class BuildUp(ProjectRow):
     """``output`` units are done in ``hours`` hours by the lines that work by output.
 
     A gang is a build-up of one hour of labour and plant working together; where it is drawn on, its lines
-    count each in their own group. ``cost`` is what it comes to unrounded, which other rates draw on;
-    ``rate`` is that with ``added`` percent of the cost or the price (``added_on``), as the bill shows it.
+    count each in their own group. ``takes`` is what its lines take for its units; ``cost`` is what that comes
+    to unrounded, which other rates draw on; ``rate`` is that with ``added`` percent of the cost or the price
+    (``added_on``), as the bill shows it.
 
     A reference is a table of known costs by size: what its sizes are (``sized_by``: thickness) and in which
     unit, with its source and year. It comes to nothing by itself; lines that draw on it say at which size. So
@@ -23,7 +24,7 @@ class BuildUp(ProjectRow):
     ``output_taken`` and ``hours_taken`` are elements whose quantity lines of those keys stand for the output
     and its hours."""
 
-    derived = frozenset({"cost", "rate"})
+    derived = frozenset({"takes", "cost", "rate"})
 
     name = TextField()
     unit = CharField(8)
@@ -38,6 +39,7 @@ class BuildUp(ProjectRow):
     sized_in = CharField(8, default="")
     source = TextField(default="")
     year = TextField(default="")
+    takes = TextField(null=True)
     cost = DecimalField(28, 12, null=True)
     rate = DecimalField(18, 4, null=True)
     output_taken = ForeignKeyField(Element, null=True, backref="outputs_of")

@@ -25,7 +25,6 @@ def now() -> datetime:
 
 _AT_ONCE = 10_000  # new rows written by one statement
 _BY_AND_BY = 400  # and such that are written over
-_FEW = 200
 _BEYOND = {"integer": 2**31, "bigint": 2**63}
 
 
@@ -116,8 +115,8 @@ class Row(Model):
             fields = [cls._meta.fields[name] for name in names]
             columns = [_array(field, [row[field.name] for _, row in some]) for field in fields]
             ids = [row_id for row_id, _ in some]
-            few, given = len(some) <= _FEW, _array(cls._meta.primary_key, ids)
-            database.execute_sql(_keeping(cls, names, few), (given, *columns, *([given] if few else [])))
+            given = _array(cls._meta.primary_key, ids)
+            database.execute_sql(_keeping(cls, names), (given, *columns, given))
             kept.update(ids)
         return kept
 
@@ -133,15 +132,18 @@ def _array(field: Field, values: list[Any]) -> Any:
     """Values of a column as one value of a statement. Numbers are written out here: told one by one they
     took longer to be passed on than the statement to be done."""
     if isinstance(field, DecimalField | IntegerField | ForeignKeyField):
-        return f"{{{','.join(['NULL' if value is None else str(value) for value in values])}}}"
+        if None in values:
+            return f"{{{','.join(['NULL' if value is None else str(value) for value in values])}}}"
+        return f"{{{','.join(map(str, values))}}}"
     return [field.db_value(value) for value in values]
 
 
 def _sought(field: Field, values: list[Any]) -> Any:
     """Values looked for in a column. A number that no id can be is no row's."""
     if isinstance(field, IntegerField | ForeignKeyField):
-        beyond = _BEYOND[_kind(field).lower()]
-        values = [value for value in values if value is None or -beyond < value < beyond]
+        beyond, values = _BEYOND[_kind(field).lower()], [value for value in values if value is not None]
+        if values and not -beyond < min(values) <= max(values) < beyond:
+            values = [value for value in values if -beyond < value < beyond]
     return _array(field, values)
 
 
@@ -177,17 +179,18 @@ def _adding(table: type[Row], names: tuple[str, ...]) -> str:
 
 
 @lru_cache(maxsize=512)
-def _keeping(table: type[Row], names: tuple[str, ...], few: bool) -> str:
+def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
     fields = [table._meta.fields[name] for name in names]
     columns = [(f'"{field.column_name}"', _kind(field)) for field in fields]
-    given = ", ".join(["%s::integer[]", *(f"%s::{kind}[]" for _, kind in columns)])
+    # How many they are is kept from the planner: told, it reads the whole table for some hundreds.
+    given = ", ".join(f"(SELECT %s::{kind}[])" for kind in ("integer", *(kind for _, kind in columns)))
     setting = ", ".join(f"{column} = kept.{column}" for column, _ in columns)
     named = ", ".join(["row_id", *(column for column, _ in columns)])
     return (
         f'UPDATE "{table._meta.table_name}" AS written SET {setting} '
         f"FROM unnest({given}) AS kept ({named}) WHERE written.id = kept.row_id"
-        # Few also by themselves: in the shadow, where tables are views, a join alone reads all of them.
-        + (" AND written.id = ANY(%s::integer[])" if few else "")
+        # Also by themselves: in the shadow, where tables are views, a join alone reads all of them.
+        " AND written.id = ANY((SELECT %s::integer[])::integer[])"
     )
 
 
