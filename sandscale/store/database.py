@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from importlib import resources
 from pathlib import Path
 
-from peewee import DatabaseProxy, InterfaceError, OperationalError
+from peewee import DatabaseProxy, InterfaceError, OperationalError, __exception_wrapper__
 from playhouse.db_url import parse as parse_url
 from playhouse.migrations import Runner
 from playhouse.pool import PooledPostgresqlDatabase
@@ -73,8 +73,8 @@ def open_connection() -> None:
 @contextmanager
 def unawaited() -> Iterator[None]:
     """For a while, what is written isn't waited for: the database does it while the next is reckoned. What is
-    read is read after all that was written before."""
-    with database.connection().pipeline():
+    read is read after all that was written before, and tells what went wrong with it."""
+    with __exception_wrapper__, database.connection().pipeline():
         yield
 
 

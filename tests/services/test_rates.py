@@ -13,6 +13,7 @@ from sandscale.core.refusals import BadEntry
 from sandscale.services.bill import actions as bill
 from sandscale.services.issue import documents
 from sandscale.services.keeping import checking, history, walking
+from sandscale.services.keeping.recording import as_one
 from sandscale.services.measure.actions import dimension_lines
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
@@ -117,6 +118,17 @@ class Lines(RateCase):
             self.assertEqual(BuildUp.get_by_id(dig).cost, (80 + 3 * each + 36 + 2 * each / 20) / 10)
             self.assertEqual(reading.build_up_view(self.actor, dig).cost, BuildUp.get_by_id(dig).cost)
             BuildUp.update(takes=None).where(BuildUp.project == self.project).execute()
+        # Prices that move a gang's groups and not what it costs move the rates that take a share of a group.
+        tidy = self.rate("Tidy")
+        self.line(tidy, nested=small)
+        self.line(tidy, basis="percent", percent_of="labour", quantity="10")
+        was, plant = BuildUp.get_by_id(small).cost, Quote.get(Quote.resource == digger)
+        with as_one(self.actor, "Both"):
+            prices.change_quote(self.actor, quote.id, Quote.get_by_id(quote.id).version, {"price": D(60)})
+            prices.change_quote(self.actor, plant.id, plant.version, {"price": D(19)})
+        self.assertEqual((BuildUp.get_by_id(small).cost, BuildUp.get_by_id(tidy).cost), (was, was + 6))
+        history.undo(self.actor)
+        self.assertEqual(BuildUp.get_by_id(tidy).cost, was + 4)
         actions.change_build_up_line(self.actor, own, 1, {"quantity": "2"})
         self.assertEqual(BuildUp.get_by_id(dig).cost, (160 + 3 * D(40) + 36 + D(4)) / 10)
         self.assertIsNotNone(BuildUp.get_by_id(small).takes)

@@ -133,12 +133,8 @@ def _rows(table: type[Row], project_id: int) -> Any:
     return table.select(table.id).where((table.id if table is Project else table.project) == project_id)
 
 
+@unawaited()
 def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
-    with unawaited():
-        return _work_in_order(project_id, dirty, moved)
-
-
-def _work_in_order(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
     for node in nodes().values():
         ids = dirty(node)
         for name in {edge.node for edge in node.edges if isinstance(edge, After)}:

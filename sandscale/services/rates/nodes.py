@@ -8,6 +8,7 @@ from typing import Any
 
 from ...core.numbers.rounding import RATE
 from ...core.pricing import build_up as rate_rules
+from ...store.database import database
 from ...store.models import (
     Bill,
     BuildUp,
@@ -80,12 +81,35 @@ def _fixed_of_links(_project_id: int, items: list[Any]) -> Ids:
     return _fixed(pricing | RatePart.column(RatePart.build_up, RatePart.item, items))
 
 
-def _with_gangs(_project_id: int, moved: Ids) -> Ids:
-    """The rates that draw on gangs among some: these count each in them by itself."""
-    gangs = [
-        row.id for row in BuildUp.some((BuildUp.id, BuildUp.kind), BuildUp.id, moved) if row.kind == "gang"
-    ]
-    return BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, gangs)
+# The gangs are named twice: in the shadow, where tables are views, a join alone reads all of them.
+_ON_GANGS = """
+SELECT DISTINCT l.build_up_id FROM build_up_line l JOIN build_up g ON g.id = l.nested_id
+WHERE l.nested_id = ANY(%s) AND g.id = ANY(%s) AND g.kind = 'gang'"""
+
+
+def _on_gangs(rates: Ids) -> Ids:
+    """The rates that draw on gangs among some."""
+    ids = list(rates)
+    return {row for (row,) in database.execute_sql(_ON_GANGS, (ids, ids)).fetchall()}
+
+
+def _with_gangs(rates: Ids) -> Ids:
+    """Rates, and all that draw on gangs among them: these take what the gangs do by themselves."""
+    found = fresh = set(rates)
+    while fresh:
+        fresh = _on_gangs(fresh) - found
+        found |= fresh
+    return found
+
+
+def _by_prices(_project_id: int, resources: Ids) -> Ids:
+    return _with_gangs(BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.resource, resources))
+
+
+def _by_rates(_project_id: int, rates: Ids) -> Ids:
+    """By lines, and by bands."""
+    banded = RateBand.column(RateBand.build_up, RateBand.nested, rates)
+    return _with_gangs(BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, rates | banded))
 
 
 def _all_fixed(project_id: int, _were: list[Any]) -> Ids:
@@ -103,7 +127,6 @@ def _fixed_of_elements(project_id: int, elements: Ids) -> Ids:
 _BILLED = (Item.typed_quantity, Item.typed_rate, Item.kind, Item.section, Item.size)
 
 _NESTING = (BuildUpLine.nested, BuildUpLine.build_up)
-_NESTING_BANDED = (RateBand.nested, RateBand.build_up, *_NESTING)
 
 NODES = (
     Node(
@@ -135,7 +158,7 @@ NODES = (
             After("quantities", through=(BuildUpLine.taken, BuildUpLine.build_up)),
             After("quantities", through=(BuildUp.output_taken,)),
             After("quantities", through=(BuildUp.hours_taken,)),
-            After("takes", found=_with_gangs),
+            After("takes", found=lambda _project, rates: _on_gangs(rates)),
         ),
         work=_takes,
     ),
@@ -147,10 +170,8 @@ NODES = (
             Written(BuildUp, (BuildUp.kind, BuildUp.added, BuildUp.added_on)),
             Written(Project, (Project.rounding,), found=_of_project),
             After("takes"),
-            After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
-            # Rates draw on one another, by lines and by bands.
-            After("rates", through=_NESTING),
-            After("rates", through=_NESTING_BANDED),
+            After("prices", found=_by_prices),
+            After("rates", found=_by_rates),
         ),
         work=_rate,
     ),

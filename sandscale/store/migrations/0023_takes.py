@@ -1,4 +1,4 @@
-"""What rates take of all that has a price, kept beside them; of those there are it is made once it is asked for."""
+"""What rates take of all that has a price, kept with them; of those there are, it is made once asked for."""
 
 
 def up(migrator, db):
