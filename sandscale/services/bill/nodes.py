@@ -86,8 +86,8 @@ _SUMS = ("items_total", "set_aside", "composite_total", "preliminary_total")
 def _sections(_project_id: int, ids: Ids) -> Ids:
     """The sums of sections, each of its own items."""
     kinds = (list(bill_rules.SET_ASIDE), list(bill_rules.PRELIMINARIES))
-    sums = database.execute_sql(_SUMMED, (*kinds, list(ids))).fetchall() if ids else ()
-    both = ((section_id, sums[: len(_SUMS)], sums[len(_SUMS) :]) for section_id, *sums in sums)
+    rows = database.execute_sql(_SUMMED, (*kinds, list(ids))).fetchall() if ids else ()
+    both = ((section_id, sums[: len(_SUMS)], sums[len(_SUMS) :]) for section_id, *sums in rows)
     return Section.keep(
         (section_id, dict(zip(_SUMS, are, strict=True))) for section_id, were, are in both if were != are
     )

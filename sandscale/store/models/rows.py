@@ -125,7 +125,8 @@ class Row(Model):
 def _some(table: type[Row], fields: tuple[Field, ...]) -> Callable[[tuple[Any, ...]], Any]:
     """What makes a row of some columns; what else is found out about it can be set on it."""
     names = [getattr(field, "object_id_name", field.name) for field in fields]
-    return type(f"Some{table.__name__}", (namedtuple("Columns", names),), {})._make  # type: ignore[attr-defined]
+    made: Any = type(f"Some{table.__name__}", (namedtuple("Columns", names),), {})
+    return made._make  # type: ignore[no-any-return]
 
 
 def _array(field: Field, values: list[Any]) -> Any:
