@@ -12,6 +12,7 @@ from peewee import BlobField, DateField, DecimalField
 
 from .database import database
 from .models import Change, ChangeEntry, Project, ProjectRow, Row, table_named
+from .spans import spans
 
 R = TypeVar("R", bound=Row)
 Snapshot = dict[str, Any]
@@ -68,8 +69,9 @@ class ChangeLog:
         if before == after:
             return False
         row.version += 1
-        differ = [name for name in before if before[name] != after[name]]
-        type(row).keep([(row.id, {name: row.__data__[name] for name in (*differ, "version")})])
+        names = [*(name for name in before if before[name] != after[name]), "version"]
+        columns = [row._meta.fields[name] for name in names]
+        type(row).keep(columns, [(row.id, *(row.__data__[name] for name in names))])
         self.entries.append(Entry(_table(type(row)), row.id, before, after))
         return True
 
@@ -126,7 +128,7 @@ class ChangeLog:
             state="done",
             bill_before=self.project.bill_total,
             bill_after=bill_after,
-            moved={node: _spans(ids) for node, ids in (moved or {}).items()},
+            moved={node: _runs(ids) for node, ids in (moved or {}).items()},
         )
         rows = [
             {
@@ -158,22 +160,16 @@ def entries_of(change: Change) -> list[Entry]:
 def moved_by(change: Change) -> dict[str, set[int]]:
     """The ids of the derived figures that a change moved, by node."""
     found: dict[str, set[int]] = {}
-    for node, spans in change.moved.items():
-        found[node] = {each for each in spans if isinstance(each, int)}
-        for first, last in (each for each in spans if not isinstance(each, int)):
+    for node, runs in change.moved.items():
+        found[node] = {each for each in runs if isinstance(each, int)}
+        for first, last in (each for each in runs if not isinstance(each, int)):
             found[node].update(range(first, last + 1))
     return found
 
 
-def _spans(ids: set[int]) -> list[int | list[int]]:
-    """Ids in order, those that follow one another as the first and the last of them."""
-    runs: list[list[int]] = []
-    for each in sorted(ids):
-        if runs and each == runs[-1][1] + 1:
-            runs[-1][1] = each
-        else:
-            runs.append([each, each])
-    return [run if run[0] < run[1] else run[0] for run in runs]
+def _runs(ids: set[int]) -> list[int | list[int]]:
+    """Ids as they are kept: spans of them, and single ones."""
+    return [first if first == last else [first, last] for first, last in spans(ids)]
 
 
 def snapshot(row: Row) -> Snapshot:

@@ -149,7 +149,7 @@ COMMITTED = {
     "0020_trials.py": "0aee91573499519e",
     "0021_room_to_move.py": "41ca1072987b41bb",
     "0022_changing_drawings.py": "a56807b70d14be1a",
-    "0023_takes.py": "0f673d11ffa3b70f",
+    "0023_takes.py": "0f673d11ffa3b70f", "0024_items_held.py": "cefcad2a5ac15bca",
     "queue_3_10.sql": "e5d7e3efc6e7fb93",
 }  # fmt: skip
 

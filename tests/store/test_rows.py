@@ -27,13 +27,14 @@ class Written(scene.DatabaseCase):
         scene.priced(actor)
         with database.atomic() as transaction:
             line, other = QuantityLine.select().order_by(QuantityLine.id).limit(2)
-            QuantityLine.keep([(line.id, {"label": "%s'\"; --", "net": 0.1 + 0.2, "always": True})])
+            fields = (QuantityLine.label, QuantityLine.net, QuantityLine.always)
+            QuantityLine.keep(fields, [(line.id, "%s'\"; --", 0.1 + 0.2, True)])
             kept = QuantityLine.get_by_id(line.id)
             self.assertEqual((kept.label, kept.net, kept.always), ("%s'\"; --", 0.1 + 0.2, True))
             self.assertEqual(QuantityLine.get_by_id(other.id), other)
             item = Item.select().first()
             for rate in (Decimal("12.3456"), None):
-                Item.keep([(item.id, {"rate": rate, "quantity": Decimal("99999999.9999")})])
+                Item.keep([Item.rate, Item.quantity], [(item.id, rate, Decimal("99999999.9999"))])
                 self.assertEqual(Item.get_by_id(item.id).rate, rate)
             transaction.rollback()
 
@@ -41,7 +42,7 @@ class Written(scene.DatabaseCase):
         actor, other = scene.project(), scene.project()
         scene.priced(actor)
         self.assertEqual((Item.those(Item.id, []), Item.column(Item.id, Item.section, ())), ([], set()))
-        Item.keep([])
+        Item.keep([Item.rate], [])
         wanted = [row.id for row in Section.select().where(Section.project == actor.project_id)]
         self.assertTrue(Section.those(Section.id, wanted, project=actor.project_id))
         self.assertEqual(Section.those(Section.id, wanted, project=other.project_id), [])

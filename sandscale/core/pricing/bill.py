@@ -31,6 +31,7 @@ APART_WORDS: dict[Apart, str] = {
     "plain": "items of one rate", "composite": "composite items", "preliminaries": "preliminaries",
     "set_aside": "provisional and prime cost sums",
 }  # fmt: skip
+_NOTHING = Decimal("0.00")
 AFTER = "after:"  # a base: the total after the adjustment of that name
 
 
@@ -90,11 +91,11 @@ def amount(
     Raises:
         BadEntry: it is larger than an amount can be.
     """
-    if kind in ("rate_only", "heading"):
-        return Decimal("0.00")
     if kind in SUMS:
-        return half_up(typed if typed is not None else rate or Decimal(0), AMOUNT_PLACES)
-    return half_up(within_size(quantity * (rate or Decimal(0)), "amount"), AMOUNT_PLACES)
+        return half_up(typed if typed is not None else rate or _NOTHING, AMOUNT_PLACES)
+    if not rate or kind in ("rate_only", "heading"):
+        return _NOTHING
+    return half_up(within_size(quantity * rate, "amount"), AMOUNT_PLACES)
 
 
 def apart_of(kind: ItemKind, composed: bool) -> Apart:

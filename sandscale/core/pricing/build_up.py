@@ -19,6 +19,7 @@ BASES: tuple[Basis, ...] = get_args(Basis)
 AddedOn = Literal["cost", "price"]
 RATE_PLACES = 2
 _NOTHING, _ONE = Decimal(0), Decimal(1)
+_NO_MONEY: Mapping[Group, Decimal] = dict.fromkeys(GROUPS, _NOTHING)
 
 
 class Take(NamedTuple):
@@ -308,7 +309,7 @@ def cost_of(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> Deci
 
 def _groups(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> dict[Group, Decimal]:
     """Money per unit of a rate by group. A share of a group is of what isn't a share itself."""
-    groups, shares = dict.fromkeys(GROUPS, _NOTHING), list[Take]()
+    groups, shares = {**_NO_MONEY}, list[Take]()
     for take in takes:
         group, source, quantity, per = take
         if source in groups:

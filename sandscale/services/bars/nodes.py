@@ -62,8 +62,9 @@ def _keep(
         if row is None:
             own = {"project": element.project_id, "element": element.id, "key": line.bar.key}
             fresh.append({**own, **fields})
-        elif differ := {name: fields[name] for name in _FIELDS if row.__data__[name] != fields[name]}:
-            BarLine.keep([(row.id, differ)])
+        elif differ := [name for name in _FIELDS if row.__data__[name] != fields[name]]:
+            columns = [BarLine._meta.fields[name] for name in differ]
+            BarLine.keep(columns, [(row.id, *(fields[name] for name in differ))])
         else:
             continue
         changed = True

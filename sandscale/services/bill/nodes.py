@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import dataclass, field
+from decimal import Decimal
 from typing import Any
 
 from ...core.numbers.rounding import RATE
@@ -47,9 +50,9 @@ def _quantities(project_id: int, ids: Ids) -> Ids:
         for item in items:
             quantity = quantity_of(item, links[item.id], places, periods.get(item.section_id, ""))
             if quantity != item.quantity:
-                yield item.id, {"quantity": quantity}
+                yield item.id, quantity
 
-    return Item.keep(differing())
+    return Item.keep([Item.quantity], differing())
 
 
 def _items(project_id: int, ids: Ids) -> Ids:
@@ -65,32 +68,51 @@ def _items(project_id: int, ids: Ids) -> Ids:
     def differing() -> Iterator[Differing]:
         for item in items:
             rate = rate_of(item, parts.get(item.id, ()), priced, places)
-            amount = bill_rules.amount(item.quantity, rate, item.kind, typed_amount(item))
-            if (rate, amount) != (item.rate, item.amount):
-                yield item.id, {"rate": rate, "amount": amount}
+            typed = typed_amount(item) if item.typed_amount else None
+            amount = bill_rules.amount(item.quantity, rate, item.kind, typed)
+            if rate != item.rate or amount != item.amount:
+                yield item.id, rate, amount
 
-    return Item.keep(differing())
+    return Item.keep([Item.rate, Item.amount], differing())
 
 
 _SUMMED = """
-SELECT s.id, s.items_total, s.set_aside, s.composite_total, s.preliminary_total, COALESCE(SUM(i.amount), 0),
-COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0),
-COALESCE(SUM(i.amount) FILTER (WHERE i.kind = 'measured'
-    AND (i.composite OR EXISTS (SELECT FROM rate_part p WHERE p.item_id = i.id))), 0),
-COALESCE(SUM(i.amount) FILTER (WHERE i.kind = ANY(%s)), 0)
-FROM section s LEFT JOIN item i ON i.section_id = s.id WHERE s.id = ANY(%s)
-GROUP BY s.id, s.items_total, s.set_aside, s.composite_total, s.preliminary_total"""
-_SUMS = ("items_total", "set_aside", "composite_total", "preliminary_total")
+SELECT i.section_id, i.kind,
+i.kind = 'measured' AND (i.composite OR EXISTS (SELECT FROM rate_part p WHERE p.item_id = i.id)),
+COUNT(*), SUM(i.amount) FROM item i WHERE i.section_id = ANY(%s::integer[]) GROUP BY 1, 2, 3"""
+_OF_SECTIONS = (
+    Section.id, Section.items_held, Section.items_total, Section.set_aside, Section.composite_total,
+    Section.preliminary_total,
+)  # fmt: skip
 
 
 def _sections(_project_id: int, ids: Ids) -> Ids:
-    """The sums of sections, each of its own items."""
-    kinds = (list(bill_rules.SET_ASIDE), list(bill_rules.PRELIMINARIES))
-    rows = database.execute_sql(_SUMMED, (*kinds, list(ids))).fetchall() if ids else ()
-    both = ((section_id, sums[: len(_SUMS)], sums[len(_SUMS) :]) for section_id, *sums in rows)
-    return Section.keep(
-        (section_id, dict(zip(_SUMS, are, strict=True))) for section_id, were, are in both if were != are
-    )
+    """The sums of sections, each of its own items, and how many these are."""
+    were, sums = Section.some(_OF_SECTIONS, Section.id, ids), {each: _Sums() for each in ids}
+    for section_id, *summed in database.execute_sql(_SUMMED, (list(ids),)) if ids else ():
+        sums[section_id].add(*summed)
+    are = ((section.id, *sums[section.id].figures()) for section in were)
+    return Section.keep(_OF_SECTIONS[1:], [now for was, now in zip(were, are, strict=True) if was != now])
+
+
+@dataclass
+class _Sums:
+    """What the items of a section come to, and how many they are."""
+
+    held: int = 0
+    total: Decimal = Decimal(0)
+    apart: dict[str, Decimal] = field(default_factory=lambda: defaultdict(Decimal))
+
+    def add(self, kind: bill_rules.ItemKind, composed: bool, number: int, amount: Decimal) -> None:
+        """Items of a kind, composed or not: how many, and their amounts."""
+        self.held += number
+        self.total += amount
+        self.apart[bill_rules.apart_of(kind, composed)] += amount
+
+    def figures(self) -> tuple[Any, ...]:
+        """As they are kept."""
+        apart = (self.apart[each] for each in ("set_aside", "composite", "preliminaries"))
+        return (self.held, self.total, *apart)
 
 
 def _totals(project_id: int, ids: Ids) -> Ids:
@@ -99,9 +121,9 @@ def _totals(project_id: int, ids: Ids) -> Ids:
     for bill in Bill.those(Bill.id, ids):
         total = summary_of(bill.id).total
         if bill.kind == "own":
-            Project.keep([(project_id, {"bill_total": total})])
+            Project.keep([Project.bill_total], [(project_id, total)])
         if total != bill.total:
-            Bill.keep([(bill.id, {"total": total})])
+            Bill.keep([Bill.total], [(bill.id, total)])
             moved.add(bill.id)
     return moved
 
@@ -159,7 +181,8 @@ NODES = (
         name="sections",
         table=Section,
         gives=(
-            Section.items_total, Section.set_aside, Section.composite_total, Section.preliminary_total,
+            Section.items_held, Section.items_total, Section.set_aside, Section.composite_total,
+            Section.preliminary_total,
         ),
         edges=(
             Written(Section),

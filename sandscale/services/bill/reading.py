@@ -132,9 +132,7 @@ def bill_view(actor: Actor, bill_id: int | None = None) -> BillView:
 def bill_outline(actor: Actor, bill_id: int | None = None) -> BillOutline:
     """A bill's sections with their totals and how many items each holds, and its foot."""
     bill = bill_of(actor, bill_id)
-    counts = _held(bill.id)
-    places = ordered_sections(bill.id)
-    heads = [section_head(place, counts.get(place.section.id, 0)) for place in places]
+    heads = [section_head(place) for place in ordered_sections(bill.id)]
     return BillOutline(
         **foot_of(bill.id).model_dump(), id=bill.id, version=bill.version, kind=bill.kind, title=bill.title,
         dated=bill.dated, currency=currency_of(bill), period=written(bill.period), file=_file_name(bill),
@@ -162,26 +160,15 @@ def foot_of(bill_id: int) -> Foot:
 
 def section_heads(project_id: int) -> list[SectionHead]:
     """The sections of a project's own bill in order, as lists show them."""
-    bill_id = own_bill(project_id).id
-    counts = _held(bill_id)
-    return [section_head(place, counts.get(place.section.id, 0)) for place in ordered_sections(bill_id)]
+    return [section_head(place) for place in ordered_sections(own_bill(project_id).id)]
 
 
-_HELD = """
-SELECT s.id, (SELECT COUNT(*) FROM item i WHERE i.section_id = s.id) FROM section s WHERE s.bill_id = %s"""
-
-
-def _held(bill_id: int) -> dict[int, int]:
-    """How many items each section of a bill holds."""
-    return dict(database.execute_sql(_HELD, (bill_id,)).fetchall())
-
-
-def section_head(place: Place, items: int) -> SectionHead:
+def section_head(place: Place) -> SectionHead:
     """A section as lists show it."""
     s = place.section
     return SectionHead(
         id=s.id, version=s.version, ref=place.ref, depth=place.depth, title=s.title, number=s.number,
-        parent=s.parent_id, total=place.total, holds=items,
+        parent=s.parent_id, total=place.total, holds=s.items_held,
     )  # fmt: skip
 
 
@@ -217,10 +204,9 @@ def _resting(bill_id: int) -> Decimal:
 def bill_items(actor: Actor, first: int, most: int, bill_id: int | None = None) -> list[ItemView]:
     """A window of a bill's items in its order, beginning with the ``first`` (0 is the bill's first)."""
     bill = bill_of(actor, bill_id)
-    counts = _held(bill.id)
     passed, left, views = 0, min(most, MOST_ITEMS), list[ItemView]()
     for place in ordered_sections(bill.id):
-        holds = counts.get(place.section.id, 0)
+        holds = place.section.items_held
         skip = max(first - passed, 0)
         if left > 0 and skip < holds:
             ids = (
@@ -242,7 +228,7 @@ def index_of(actor: Actor, item_id: int) -> int:
         within = Item.select().where(Item.section == place.section.id)
         if place.section.id == item.section_id:
             return passed + within.where(earlier).count()
-        passed += within.count()
+        passed += place.section.items_held
     raise AssertionError("a section is in its bill")
 
 

@@ -22,7 +22,7 @@ from .stages import parts
 
 Ids = set[int]
 Path = tuple[ForeignKeyField, ...]
-Differing = tuple[int, dict[str, Any]]  # a row's id, and its figures that differ from what is kept
+Differing = tuple[Any, ...]  # a row's id, and its figures, some of which differ from what is kept
 
 
 @dataclass(frozen=True)

@@ -24,7 +24,7 @@ from ...store.models import (
     TypedBar,
 )
 from ...store.models import QuantityLine as QuantityRow
-from ..keeping.graph import After, Ids, Node, Slow, Written, ids_in
+from ..keeping.graph import After, Differing, Ids, Node, Slow, Written, ids_in
 from .draws import AMONG, WRITTEN, refuse_ring
 from .entered import lines_of, read_source
 from .measurers import entered_edges, given, known, measurer_of
@@ -77,7 +77,7 @@ def _keep(kept: _Kept, measured: Measured) -> bool:
     """Write what an element came to, where it differs; tells whether anything does."""
     findings = _findings(kept.rows, measured)
     if findings != kept.element.findings:
-        Element.keep([(kept.element.id, {"findings": findings})])
+        Element.keep([Element.findings], [(kept.element.id, findings)])
     changed = _keep_lines(kept, measured)
     return _keep_parts(kept, measured.quantities) or changed or findings != kept.element.findings
 
@@ -111,7 +111,7 @@ def _kept_finding(finding: Finding, line_id: int) -> list[Any]:
 def _keep_lines(kept: _Kept, measured: Measured) -> bool:
     element, left = kept.element, dict(kept.lines)
     changed = False
-    differ: dict[int, dict[str, Any]] = {}
+    differing: list[Differing] = []
     fresh: list[dict[str, Any]] = []
     for position, quantity in enumerate(measured.quantities):
         fields = {name: getattr(quantity, name) for name in KEPT}
@@ -121,11 +121,12 @@ def _keep_lines(kept: _Kept, measured: Measured) -> bool:
             own = {"project": element.project_id, "element": element.id, "output": quantity.output}
             fresh.append({**own, **fields})
         elif any(row.__data__[name] != value for name, value in fields.items()):
-            differ[row.id] = fields
+            differing.append((row.id, *fields.values()))
         else:
             continue
         changed = True
-    QuantityRow.keep(differ.items())
+    columns = [QuantityRow._meta.fields[name] for name in (*KEPT, "position", "headline")]
+    QuantityRow.keep(columns, differing)
     if fresh:
         QuantityRow.insert_many(fresh).execute()
     if left:

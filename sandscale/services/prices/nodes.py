@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Any
 
 from ...store.models import PriceDraw, Project, Quote, Resource
-from ..keeping.graph import After, Ids, Node, Written, ids_in
+from ..keeping.graph import After, Differing, Ids, Node, Written, ids_in
 from .reading import price_of
 
 _PLACES = Decimal("0.000001")
@@ -18,14 +18,14 @@ def _price(project_id: int, ids: Ids) -> Ids:
     quotes: dict[int, list[Quote]] = {}
     for quote in Quote.those(Quote.resource, ids, Quote.id):
         quotes.setdefault(quote.resource_id, []).append(quote)
-    differ: dict[int, dict[str, Any]] = {}
+    differing: list[Differing] = []
     for resource in Resource.those(Resource.id, ids):
         price = price_of(resource, quotes.get(resource.id, []), project)
         value = None if price.value is None else price.value.quantize(_PLACES)
         findings = [[f.says, f.wrong, f.code, list(f.numbers)] for f in price.findings]
         if (resource.price, resource.findings) != (value, findings):
-            differ[resource.id] = {"price": value, "findings": findings}
-    return Resource.keep(differ.items())
+            differing.append((resource.id, value, findings))
+    return Resource.keep([Resource.price, Resource.findings], differing)
 
 
 def _of_project(project_id: int, _were: list[Any]) -> Ids:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 
 from ...core.numbers.rounding import RATE
 from ...core.pricing import build_up as rate_rules
-from ...store.database import database
 from ...store.models import (
     Bill,
     BuildUp,
@@ -36,11 +36,9 @@ _OF_RATES = (
 
 def _takes(project_id: int, ids: Ids) -> Ids:
     """What rates take: of resources, of other rates, of the money of a group."""
-    return BuildUp.keep(
-        (build_up.id, {"takes": takes})
-        for build_up, takes in taken_by_rates(project_id, ids)
-        if takes != build_up.takes and build_up.kind not in SIZED
-    )
+    known = taken_by_rates(project_id, ids)
+    differing = ((row.id, takes) for row, takes in known if takes != row.takes and row.kind not in SIZED)
+    return BuildUp.keep([BuildUp.takes], differing)
 
 
 def _rate(project_id: int, ids: Ids) -> Ids:
@@ -53,11 +51,17 @@ def _rate(project_id: int, ids: Ids) -> Ids:
     def differing() -> Iterator[Differing]:
         for row in build_ups:
             cost = rate_rules.cost_of(takes[row.id], prices)
-            rate = rate_rules.Terms(added=row.added, added_on=row.added_on, places=places).rate_of(cost)
+            rate = _added(row.added, row.added_on, places).rate_of(cost)
             if (cost := cost.quantize(_KEPT)) != row.cost or rate != row.rate:
-                yield row.id, {"cost": cost, "rate": rate}
+                yield row.id, cost, rate
 
-    return BuildUp.keep(differing())
+    return BuildUp.keep([BuildUp.cost, BuildUp.rate], differing())
+
+
+@lru_cache(maxsize=64)
+def _added(added: Decimal, on: rate_rules.AddedOn, places: int) -> rate_rules.Terms:
+    """What is added to the cost of rates: the same for most of them."""
+    return rate_rules.Terms(added=added, added_on=on, places=places)
 
 
 def _of_project(project_id: int, _were: list[Any]) -> Ids:
@@ -81,16 +85,11 @@ def _fixed_of_links(_project_id: int, items: list[Any]) -> Ids:
     return _fixed(pricing | RatePart.column(RatePart.build_up, RatePart.item, items))
 
 
-# The gangs are named twice: in the shadow, where tables are views, a join alone reads all of them.
-_ON_GANGS = """
-SELECT DISTINCT l.build_up_id FROM build_up_line l JOIN build_up g ON g.id = l.nested_id
-WHERE l.nested_id = ANY(%s) AND g.id = ANY(%s) AND g.kind = 'gang'"""
-
-
 def _on_gangs(rates: Ids) -> Ids:
     """The rates that draw on gangs among some."""
-    ids = list(rates)
-    return {row for (row,) in database.execute_sql(_ON_GANGS, (ids, ids)).fetchall()}
+    kinds = BuildUp.some((BuildUp.id, BuildUp.kind), BuildUp.id, rates)
+    gangs = {row.id for row in kinds if row.kind == "gang"}
+    return BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, gangs)
 
 
 def _with_gangs(rates: Ids) -> Ids:

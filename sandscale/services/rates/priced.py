@@ -66,8 +66,9 @@ class Priced:
 
     def rate_at(self, build_up_id: int, size: str, places: int) -> Decimal | None:
         """What the bill takes, rounded once; None where it costs nothing yet."""
-        if not self.is_sized(build_up_id):
-            rate: Decimal | None = self.heads[build_up_id].rate
+        head = self.heads[build_up_id]
+        if head.kind not in SIZED:
+            rate: Decimal | None = head.rate
             return rate
         price = self.price_at(build_up_id, size)
         return None if price is None else half_up(price, places)

@@ -39,7 +39,7 @@ def takes_known(project_id: int, rows: Iterable[Any]) -> dict[int, Takes]:
     kept = {row.id: row.takes for row in rows}
     if unknown := [each for each, takes in kept.items() if takes is None]:
         made = {row.id: takes for row, takes in taken_by_rates(project_id, unknown)}
-        BuildUp.keep((each, {"takes": takes}) for each, takes in made.items())
+        BuildUp.keep([BuildUp.takes], made.items())
         kept |= made
     return {each: read(takes) for each, takes in kept.items()}
 

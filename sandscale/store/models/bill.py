@@ -38,15 +38,16 @@ class Bill(ProjectRow):
 class Section(ProjectRow):
     """``items_total`` is the sum of its own items; of that ``set_aside`` are the provisional and prime cost
     sums, ``composite_total`` what is priced by several rates, ``preliminary_total`` the fixed and
-    time-related charges. ``number`` is the client's own."""
+    time-related charges. ``items_held`` is how many they are. ``number`` is the client's own."""
 
-    derived = frozenset({"items_total", "set_aside", "composite_total", "preliminary_total"})
+    derived = frozenset({"items_held", "items_total", "set_aside", "composite_total", "preliminary_total"})
 
     bill = ForeignKeyField(Bill, backref="sections")
     parent = ForeignKeyField("self", null=True, backref="children")
     title = TextField()
     position = IntegerField()
     number = TextField(default="")
+    items_held = IntegerField(default=0)
     items_total = DecimalField(18, 2, default=0)
     set_aside = DecimalField(18, 2, default=0)
     composite_total = DecimalField(18, 2, default=0)

@@ -9,13 +9,14 @@ from __future__ import annotations
 from collections import namedtuple
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
-from functools import lru_cache
+from functools import lru_cache, partial
 from itertools import islice
 from typing import Any, ClassVar, Self
 
 from peewee import AutoField, DecimalField, Field, ForeignKeyField, IntegerField, Model
 
 from ..database import database
+from ..spans import lie_close, spans
 
 
 def now() -> datetime:
@@ -45,9 +46,10 @@ class Row(Model):
         if not wanted:
             return []
         fields = tuple(cls._meta.sorted_fields)
-        statement = _reading(cls, fields, key, order, tuple(same))
+        sought = _sought(key, wanted)
+        statement = _reading(cls, fields, key, order, tuple(same), len(sought))
         names = tuple(field.name for field in fields)
-        found = database.execute_sql(statement, (_sought(key, wanted), *same.values())).fetchall()
+        found = database.execute_sql(statement, (*sought, *same.values())).fetchall()
         return [cls._read(names, row) for row in found]
 
     @classmethod
@@ -58,7 +60,8 @@ class Row(Model):
         wanted = list(values)
         if not wanted:
             return []
-        found = database.execute_sql(_reading(cls, tuple(fields), key, order, ()), (_sought(key, wanted),))
+        sought = _sought(key, wanted)
+        found = database.execute_sql(_reading(cls, tuple(fields), key, order, (), len(sought)), sought)
         return list(map(_some(cls, tuple(fields)), found.fetchall()))
 
     @classmethod
@@ -89,7 +92,8 @@ class Row(Model):
         given = list(values)
         if not given:
             return set()
-        found = database.execute_sql(_picking(cls, wanted, key), (_sought(key, given),))
+        sought = _sought(key, given)
+        found = database.execute_sql(_picking(cls, wanted, key, len(sought)), sought)
         return {value for (value,) in found.fetchall()}
 
     @classmethod
@@ -104,19 +108,17 @@ class Row(Model):
         return made
 
     @classmethod
-    def keep(cls, rows: Iterable[tuple[int, Mapping[str, Any]]]) -> set[int]:
-        """Write columns of rows, each with its id; the same columns of each. Gives the ids.
+    def keep(cls, fields: Sequence[Field], rows: Iterable[Sequence[Any]]) -> set[int]:
+        """Write columns of rows, each told by its id and what is to stand in them. Gives the ids.
 
         Those that are reckoned as they are asked for are written by and by, the first ones while more are
         reckoned where writing isn't waited for."""
-        kept, coming = set[int](), iter(rows)
+        kept, coming, statement = set[int](), iter(rows), _keeping(cls, tuple(fields))
         while some := list(islice(coming, _BY_AND_BY)):
-            names = tuple(some[0][1])
-            fields = [cls._meta.fields[name] for name in names]
-            columns = [_array(field, [row[field.name] for _, row in some]) for field in fields]
-            ids = [row_id for row_id, _ in some]
+            ids, *values = zip(*some, strict=True)
             given = _array(cls._meta.primary_key, ids)
-            database.execute_sql(_keeping(cls, names), (given, *columns, given))
+            columns = [_array(field, each) for field, each in zip(fields, values, strict=True)]
+            database.execute_sql(statement, (given, *columns, given))
             kept.update(ids)
         return kept
 
@@ -126,48 +128,63 @@ def _some(table: type[Row], fields: tuple[Field, ...]) -> Callable[[tuple[Any, .
     """What makes a row of some columns; what else is found out about it can be set on it."""
     names = [getattr(field, "object_id_name", field.name) for field in fields]
     made: Any = type(f"Some{table.__name__}", (namedtuple("Columns", names),), {})
-    return made._make  # type: ignore[no-any-return]
+    return partial(tuple.__new__, made)
 
 
-def _array(field: Field, values: list[Any]) -> Any:
+def _array(field: Field, values: Sequence[Any]) -> Any:
     """Values of a column as one value of a statement. Numbers are written out here: told one by one they
     took longer to be passed on than the statement to be done."""
     if isinstance(field, DecimalField | IntegerField | ForeignKeyField):
-        if None in values:
-            return f"{{{','.join(['NULL' if value is None else str(value) for value in values])}}}"
-        return f"{{{','.join(map(str, values))}}}"
+        # Asked for None among them, each Decimal would be compared with it: slower than to write it out.
+        return f"{{{','.join(map(str, values)).replace('None', 'NULL')}}}"
     return [field.db_value(value) for value in values]
 
 
-def _sought(field: Field, values: list[Any]) -> Any:
-    """Values looked for in a column. A number that no id can be is no row's."""
+def _sought(field: Field, values: list[Any]) -> tuple[Any, ...]:
+    """Values looked for in a column: all of them, or what they lie between and their spans, where they lie
+    close. A number that no id can be is no row's."""
     if isinstance(field, IntegerField | ForeignKeyField):
-        beyond, values = _BEYOND[_kind(field).lower()], [value for value in values if value is not None]
-        if values and not -beyond < min(values) <= max(values) < beyond:
-            values = [value for value in values if -beyond < value < beyond]
-    return _array(field, values)
+        kind = _kind(field).lower()
+        beyond, ids = _BEYOND[kind], set(values) - {None}
+        if ids and not -beyond < min(ids) <= max(ids) < beyond:
+            ids = {value for value in ids if -beyond < value < beyond}
+        if kind == "integer" and lie_close(ids):
+            runs = spans(ids)
+            within = ",".join(f"[{first},{last}]" for first, last in runs)
+            return runs[0][0], runs[-1][1], f"{{{within}}}"
+        values = list(ids)
+    return (_array(field, values),)
 
 
 @lru_cache(maxsize=512)
 def _reading(
-    table: type[Row], fields: tuple[Field, ...], key: Field, order: tuple[Field, ...], same: tuple[str, ...]
+    table: type[Row],
+    fields: tuple[Field, ...],
+    key: Field,
+    order: tuple[Field, ...],
+    same: tuple[str, ...],
+    sought: int,
 ) -> str:
     columns = ", ".join(f'"{field.column_name}"' for field in fields)
     ordered = ", ".join(f'"{field.column_name}"' for field in order)
-    statement = f'SELECT {columns} FROM "{table._meta.table_name}" WHERE {_among(key)}'
+    statement = f'SELECT {columns} FROM "{table._meta.table_name}" WHERE {_among(key, sought)}'
     statement += "".join(f' AND "{table._meta.fields[name].column_name}" = %s' for name in same)
     return statement + (f" ORDER BY {ordered}" if order else "")
 
 
-def _among(key: Field) -> str:
-    return f'"{key.column_name}" = ANY(%s::{_kind(key)}[])'
+def _among(key: Field, sought: int) -> str:
+    """That one of the values looked for stands in a column; of how many arguments they are told in."""
+    column = f'"{key.column_name}"'
+    if sought == 1:
+        return f"{column} = ANY(%s::{_kind(key)}[])"
+    return f"{column} BETWEEN %s AND %s AND {column} <@ %s::int4multirange"
 
 
 @lru_cache(maxsize=512)
-def _picking(table: type[Row], wanted: Field, key: Field) -> str:
+def _picking(table: type[Row], wanted: Field, key: Field, sought: int) -> str:
     column = f'"{wanted.column_name}"'
     each = "" if wanted.primary_key else "DISTINCT "
-    statement = f'SELECT {each}{column} FROM "{table._meta.table_name}" WHERE {_among(key)}'
+    statement = f'SELECT {each}{column} FROM "{table._meta.table_name}" WHERE {_among(key, sought)}'
     return statement + (f" AND {column} IS NOT NULL" if wanted.null else "")
 
 
@@ -180,8 +197,7 @@ def _adding(table: type[Row], names: tuple[str, ...]) -> str:
 
 
 @lru_cache(maxsize=512)
-def _keeping(table: type[Row], names: tuple[str, ...]) -> str:
-    fields = [table._meta.fields[name] for name in names]
+def _keeping(table: type[Row], fields: tuple[Field, ...]) -> str:
     columns = [(f'"{field.column_name}"', _kind(field)) for field in fields]
     # How many they are is kept from the planner: told, it reads the whole table for some hundreds.
     given = ", ".join(f"(SELECT %s::{kind}[])" for kind in ("integer", *(kind for _, kind in columns)))
