@@ -42,20 +42,33 @@ def _takes(project_id: int, ids: Ids) -> Ids:
 
 
 def _rate(project_id: int, ids: Ids) -> Ids:
-    """Rates of build-ups, by what they take; of a banded or a reference rate none, it comes to nothing by
-    itself."""
-    build_ups = [row for row in BuildUp.some(_OF_RATES, BuildUp.id, ids) if row.kind not in SIZED]
-    takes = takes_known(project_id, build_ups)
-    prices, places = prices_of(takes.values()), places_of(Project.get_by_id(project_id))[RATE]
+    """Rates of build-ups by what they take, and of all that take these, once for each; of a banded or a
+    reference rate none, it comes to nothing by itself."""
+    depths = _depths(project_id, ids)
+    rows = [row for row in BuildUp.some(_OF_RATES, BuildUp.id, depths) if row.kind not in SIZED]
+    rows.sort(key=lambda row: depths[row.id])
+    takes = takes_known(project_id, rows)
+    prices, places = prices_of(takes.values(), takes), places_of(Project.get_by_id(project_id))[RATE]
 
     def differing() -> Iterator[Differing]:
-        for row in build_ups:
+        for row in rows:
             cost = rate_rules.cost_of(takes[row.id], prices)
             rate = _added(row.added, row.added_on, places).rate_of(cost)
-            if (cost := cost.quantize(_KEPT)) != row.cost or rate != row.rate:
+            prices[f"build-up:{row.id}"] = cost = cost.quantize(_KEPT)
+            if cost != row.cost or rate != row.rate:
                 yield row.id, cost, rate
 
     return BuildUp.keep([BuildUp.cost, BuildUp.rate], differing())
+
+
+def _depths(project_id: int, ids: Ids) -> dict[int, int]:
+    """Rates and all that take them by others, each with how deep these are nested in it: those of less come
+    first."""
+    depths, fresh, depth = dict[int, int](), ids, 0
+    while fresh:
+        depths |= dict.fromkeys(fresh, depth)
+        fresh, depth = _by_rates(project_id, fresh), depth + 1
+    return depths
 
 
 @lru_cache(maxsize=64)
@@ -87,8 +100,7 @@ def _fixed_of_links(_project_id: int, items: list[Any]) -> Ids:
 
 def _on_gangs(rates: Ids) -> Ids:
     """The rates that draw on gangs among some."""
-    kinds = BuildUp.some((BuildUp.id, BuildUp.kind), BuildUp.id, rates)
-    gangs = {row.id for row in kinds if row.kind == "gang"}
+    gangs = {row.id for row in BuildUp.those(BuildUp.id, rates, kind="gang")}
     return BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, gangs)
 
 
@@ -170,7 +182,6 @@ NODES = (
             Written(Project, (Project.rounding,), found=_of_project),
             After("takes"),
             After("prices", found=_by_prices),
-            After("rates", found=_by_rates),
         ),
         work=_rate,
     ),

@@ -4,7 +4,7 @@ what they are made of isn't read again."""
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
@@ -59,8 +59,8 @@ def read(kept: str) -> Takes:
     )
 
 
-def prices_of(takes: Iterable[Takes]) -> Mapping[str, Decimal | None]:
-    """What all that rates take costs now, by source."""
+def prices_of(takes: Iterable[Takes], besides: Collection[int] = ()) -> dict[str, Decimal | None]:
+    """What all that rates take costs now, by source; besides the rates that are to be reckoned first."""
     sources = {take.source for each in takes for take in each}
     ids: dict[str, list[int]] = {"resource": [], "build-up": []}
     for source in sources:
@@ -70,6 +70,7 @@ def prices_of(takes: Iterable[Takes]) -> Mapping[str, Decimal | None]:
     prices = dict[str, Decimal | None]()
     for row in Resource.some((Resource.id, Resource.price), Resource.id, ids["resource"]):
         prices[f"resource:{row.id}"] = row.price
-    for row in BuildUp.some((BuildUp.id, BuildUp.cost), BuildUp.id, ids["build-up"]):
+    kept = (each for each in ids["build-up"] if each not in besides)
+    for row in BuildUp.some((BuildUp.id, BuildUp.cost), BuildUp.id, kept):
         prices[f"build-up:{row.id}"] = row.cost
     return prices
