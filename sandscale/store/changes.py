@@ -119,7 +119,7 @@ class ChangeLog:
         moved: dict[str, set[int]] | None = None,
     ) -> Change:
         """Keep the change with its entries, and the ids of the derived figures it moved, by node."""
-        change = Change.create(
+        change = Change(
             project=self.project.id,
             person=self.person_id,
             label=self.label,
@@ -130,6 +130,7 @@ class ChangeLog:
             bill_after=bill_after,
             moved={node: _runs(ids) for node, ids in (moved or {}).items()},
         )
+        (change.id,) = Change.add([change.__data__])
         rows = [
             {
                 "change": change.id,

@@ -320,7 +320,7 @@ class _Telling:
         if self._needs_moved() and self._heeds_least():
             self.again.append("resources")
         wanted = self._few(ids | used, MOST_PRICES, "resources")
-        return resource_views(self.actor, Resource.select().where(Resource.id << wanted)) if wanted else []
+        return resource_views(self.actor, Resource.those(Resource.id, wanted)) if wanted else []
 
     def _needs_moved(self) -> bool:
         """Whether the bill may need other amounts of resources."""

@@ -15,14 +15,14 @@ KEPT_FOR = timedelta(minutes=10)
 _AFTER = """
 SELECT c.id, c.kind, c.at, t.body FROM change c LEFT JOIN telling t ON t.change_id = c.id
 WHERE c.project_id = %s AND c.id > %s AND c.id <= %s ORDER BY c.id LIMIT %s"""
+_KEEP = "INSERT INTO telling (change_id, body, at) VALUES (%s, %s, %s) ON CONFLICT DO NOTHING"
 # A change, its kind, when it was, and what was told of it, if anything yet.
 Told = tuple[int, str, object, Moved | None]
 
 
 def keep(moved: Moved) -> Moved:
     """Keep what was told of a change."""
-    row = {"change": moved.change, "body": moved.model_dump_json(), "at": now()}
-    Telling.insert(row).on_conflict_ignore().execute()
+    database.execute_sql(_KEEP, (moved.change, moved.model_dump_json(), now()))
     return moved
 
 

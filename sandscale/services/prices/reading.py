@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable
 from decimal import Decimal
 
-from peewee import fn
-
 from ...core.findings import Finding
 from ...core.numbers.entry import as_typed
 from ...core.pricing import quotes as price_rules
 from ...core.pricing.build_up import GROUPS
 from ...core.pricing.packs import density_of, holds
 from ...core.refusals import BadEntry
-from ...store.models import BuildUpLine, Project, Quote, Resource
+from ...store.database import database
+from ...store.models import Project, Quote, Resource
 from ..keeping.acting import Actor
 from .needs import needed
 from .views import QuoteView, ResourceView
@@ -28,19 +27,20 @@ def resources(actor: Actor) -> list[ResourceView]:
     return resource_views(actor, sorted(rows, key=lambda r: (GROUPS.index(r.kind), r.name.lower())))
 
 
+_USED = """
+SELECT resource_id, COUNT(DISTINCT build_up_id) FROM build_up_line WHERE resource_id = ANY(%s::integer[])
+GROUP BY resource_id"""
+
+
 def resource_views(actor: Actor, rows: Iterable[Resource]) -> list[ResourceView]:
     """Resources as the screens show them, in the order given."""
     project, rows = Project.get_by_id(actor.project_id), list(rows)
     ids = [row.id for row in rows]
     quotes: dict[int, list[Quote]] = {}
-    for quote in Quote.select().where(Quote.resource << ids).order_by(Quote.quoted_on.desc(), Quote.id):
+    by_id = Quote.those(Quote.resource, ids, Quote.id)
+    for quote in sorted(by_id, key=lambda quote: quote.quoted_on, reverse=True):
         quotes.setdefault(quote.resource_id, []).append(quote)
-    used = dict(
-        BuildUpLine.select(BuildUpLine.resource, fn.COUNT(BuildUpLine.build_up.distinct()))
-        .where(BuildUpLine.resource << ids)
-        .group_by(BuildUpLine.resource)
-        .tuples()
-    )
+    used = dict(database.execute_sql(_USED, (ids,)).fetchall())
     priced = {row.id: price_of(row, quotes.get(row.id, []), project) for row in rows}
     least = below_least(project, [(row, priced[row.id]) for row in rows])
     return [

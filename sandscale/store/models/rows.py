@@ -13,7 +13,7 @@ from functools import lru_cache, partial
 from itertools import islice
 from typing import Any, ClassVar, Self
 
-from peewee import AutoField, DecimalField, Field, ForeignKeyField, IntegerField, Model
+from peewee import OP, AutoField, DecimalField, Expression, Field, ForeignKeyField, IntegerField, Model
 
 from ..database import database
 from ..spans import lie_close, spans
@@ -79,6 +79,19 @@ class Row(Model):
         if (row := cls.one(pk)) is None:
             raise cls.DoesNotExist(pk)
         return row
+
+    @classmethod
+    def get(cls, *query: Any, **filters: Any) -> Self:
+        """The first row that a question finds; where all it asks for is an id, as of a row that another
+        names, it is read like any of that id.
+
+        Raises:
+            DoesNotExist: there is none.
+        """
+        asked = query[0] if len(query) == 1 and not filters else None
+        if isinstance(asked, Expression) and asked.lhs is cls._meta.primary_key and asked.op == OP.EQ:
+            return cls.get_by_id(asked.rhs)
+        return super().get(*query, **filters)  # type: ignore[no-any-return]
 
     @classmethod
     def _read(cls, names: tuple[str, ...], values: tuple[Any, ...]) -> Self:
