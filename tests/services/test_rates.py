@@ -18,7 +18,8 @@ from sandscale.services.measure.actions import dimension_lines
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions, reading
-from sandscale.store.models import BuildUp, BuildUpLine, Item, Project, Quote
+from sandscale.store.changes import moved_by
+from sandscale.store.models import BuildUp, BuildUpLine, Change, Item, Project, Quote
 from tests import scene
 from tests.services.test_issue import recalculated
 
@@ -162,6 +163,23 @@ class Lines(RateCase):
                 actions.change_build_up(self.actor, bed, 3, fields)
         with self.assertRaisesRegex(BadEntry, "a rate has 2 to 4"):
             self.changed(rounding={"rate": 5})
+
+    def test_a_rate_that_takes_another_by_two_ways_follows_a_price_once_both_do(self) -> None:
+        stone = scene.resource(self.actor, "Stone", "material", "t", "10.00")
+        whole, base, bed = self.rate("Whole"), self.rate("Base"), self.rate("Bed")
+        for rate, lines in (
+            (bed, [{"resource": stone, "quantity": "1.23"}]),
+            (base, [{"nested": bed, "quantity": "2"}]),
+            (whole, [{"nested": bed, "quantity": "1"}, {"nested": base, "quantity": "3"}]),
+        ):
+            for line in lines:
+                self.line(rate, **line)
+        self.assertEqual(BuildUp.get_by_id(whole).cost, D("86.1"))
+        quote = Quote.get(Quote.resource == stone)
+        saved = prices.change_quote(self.actor, quote.id, quote.version, {"price": D(20)})
+        costs = [BuildUp.get_by_id(rate).cost for rate in (bed, base, whole)]
+        self.assertEqual(costs, [D("24.6"), D("49.2"), D("172.2")])
+        self.assertEqual(moved_by(Change.get_by_id(saved.change))["rates"], {bed, base, whole})
 
     def test_what_is_had_once_goes_by_what_is_billed(self) -> None:
         ids = scene.priced(self.actor)

@@ -206,6 +206,7 @@ class Databases(unittest.TestCase):
         view = bill_reading.bill_view(actor)
         (section,) = view.sections
         self.assertEqual((section.title, section.items[0].quantity), ("Concrete", scene.Decimal("3.24")))
+        self.assertEqual(section.holds, 1)
         self.assertEqual((str(view.items_total), str(view.total)), ("324.00", "356.40"))
         self.assertEqual(view.adjustments[0].name, "Profit")
         history.undo(actor)  # what was logged then is still what stands now

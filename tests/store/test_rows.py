@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from sandscale.store import models
+from sandscale.store import models, shadow
 from sandscale.store.database import database
-from sandscale.store.models import Item, OwnMakeUp, QuantityLine, Section
+from sandscale.store.models import Item, OwnMakeUp, QuantityLine, Resource, Section
 from tests import scene
 
 
@@ -37,6 +37,19 @@ class Written(scene.DatabaseCase):
                 Item.keep([Item.rate, Item.quantity], [(item.id, rate, Decimal("99999999.9999"))])
                 self.assertEqual(Item.get_by_id(item.id).rate, rate)
             transaction.rollback()
+
+    def test_many_that_lie_close_are_those_asked_for_and_no_others(self) -> None:
+        project = scene.project().project_id
+        stones = (Resource(project=project, kind="material", unit="t", name=f"Stone {n}") for n in range(400))
+        ids = Resource.add([stone.__data__ for stone in stones])
+        for wanted in (ids, ids[50:350], [each for n, each in enumerate(ids) if n % 7], ids[:60] + ids[340:]):
+            asked = [*reversed(wanted), 2**40]
+            found = Resource.some((Resource.id, Resource.name), Resource.id, asked, Resource.id)
+            self.assertEqual([row.id for row in found], wanted)
+            self.assertEqual([row.id for row in Resource.those(Resource.id, asked, Resource.id)], wanted)
+            self.assertEqual(Resource.column(Resource.id, Resource.id, asked), set(wanted))
+            there = shadow.tried(lambda some=wanted: Resource.column(Resource.project, Resource.id, some))
+            self.assertEqual(there, {project})
 
     def test_nothing_asked_for_is_nothing_found_and_what_else_is_given_holds(self) -> None:
         actor, other = scene.project(), scene.project()

@@ -343,13 +343,19 @@ class _Telling:
             | touched.values("build_up_line", "build_up")
             | touched.values("rate_band", "build_up")
         )
-        quantities = self.moved.get("quantities", set())
-        ids |= BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.taken, quantities)
-        for figure in (BuildUp.output_taken, BuildUp.hours_taken):
-            ids |= BuildUp.column(BuildUp.id, figure, quantities)
-        ids |= BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.resource, self.moved.get("prices", ()))
+        if len(ids) <= MOST_PRICES:
+            ids |= self._drawing()
         wanted = self._few(ids, MOST_PRICES, "build-ups")
         return [BuildUpBrief.model_validate(row) for row in BuildUp.those(BuildUp.id, wanted)]
+
+    def _drawing(self) -> set[int]:
+        """Rates whose lines draw on what moved."""
+        quantities = self.moved.get("quantities", set())
+        ids = BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.taken, quantities)
+        for figure in (BuildUp.output_taken, BuildUp.hours_taken):
+            ids |= BuildUp.column(BuildUp.id, figure, quantities)
+        prices = self.moved.get("prices", set())
+        return ids | BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.resource, prices)
 
     def _items(self) -> list[Any]:
         touched = self.touched
