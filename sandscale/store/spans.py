@@ -7,7 +7,6 @@ from collections.abc import Collection
 import numpy as np
 
 Span = tuple[int, int]
-_MANY, _THIN = 100, 2
 
 
 def spans(ids: Collection[int]) -> list[Span]:
@@ -18,8 +17,3 @@ def spans(ids: Collection[int]) -> list[Span]:
     ends = np.flatnonzero(np.diff(ordered) > 1)
     firsts, lasts = np.append(ordered[:1], ordered[ends + 1]), np.append(ordered[ends], ordered[-1:])
     return list(zip(firsts.tolist(), lasts.tolist(), strict=True))
-
-
-def lie_close(ids: Collection[int]) -> bool:
-    """Whether ids are many, and at least half of those between the first and the last of them."""
-    return len(ids) > _MANY and max(ids) - min(ids) < _THIN * len(ids)

@@ -16,7 +16,7 @@ from typing import Any, ClassVar, Self
 from peewee import OP, AutoField, DecimalField, Expression, Field, ForeignKeyField, IntegerField, Model
 
 from ..database import database
-from ..spans import lie_close, spans
+from ..spans import spans
 
 
 def now() -> datetime:
@@ -26,6 +26,7 @@ def now() -> datetime:
 
 _AT_ONCE = 10_000  # new rows written by one statement
 _BY_AND_BY = 400  # and such that are written over
+_MANY, _THIN = 100, 2  # ids looked for by their spans, and how many of all between them they are at least
 _BEYOND = {"integer": 2**31, "bigint": 2**63}
 
 
@@ -88,9 +89,10 @@ class Row(Model):
         Raises:
             DoesNotExist: there is none.
         """
-        asked = query[0] if len(query) == 1 and not filters else None
-        if isinstance(asked, Expression) and asked.lhs is cls._meta.primary_key and asked.op == OP.EQ:
-            return cls.get_by_id(asked.rhs)
+        match query:
+            case (Expression(lhs=column, op=OP.EQ, rhs=int(row_id)),):
+                if column is cls._meta.primary_key and not filters:
+                    return cls.get_by_id(row_id)
         return super().get(*query, **filters)  # type: ignore[no-any-return]
 
     @classmethod
@@ -158,13 +160,14 @@ def _sought(field: Field, values: list[Any]) -> tuple[Any, ...]:
     close. A number that no id can be is no row's."""
     if isinstance(field, IntegerField | ForeignKeyField):
         kind = _kind(field).lower()
-        beyond, ids = _BEYOND[kind], set(values) - {None}
-        if ids and not -beyond < min(ids) <= max(ids) < beyond:
-            ids = {value for value in ids if -beyond < value < beyond}
-        if kind == "integer" and lie_close(ids):
-            runs = spans(ids)
-            within = ",".join(f"[{first},{last}]" for first, last in runs)
-            return runs[0][0], runs[-1][1], f"{{{within}}}"
+        beyond, ids = _BEYOND[kind], set(values)
+        ids.discard(None)
+        least, most = min(ids, default=0), max(ids, default=0)
+        if not -beyond < least <= most < beyond:
+            return _sought(field, [value for value in ids if -beyond < value < beyond])
+        if kind == "integer" and len(ids) > _MANY and most - least < _THIN * len(ids):
+            within = ",".join(f"[{first},{last}]" for first, last in spans(ids))
+            return least, most, f"{{{within}}}"
         values = list(ids)
     return (_array(field, values),)
 
