@@ -9,10 +9,11 @@ from typing import Any
 from openpyxl import load_workbook
 
 from sandscale.core.numbers.ways import held
-from sandscale.core.refusals import BadEntry
+from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.issue import documents
 from sandscale.services.keeping import checking, history, walking
+from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.recording import as_one
 from sandscale.services.measure.actions import dimension_lines
 from sandscale.services.prices import actions as prices
@@ -180,6 +181,22 @@ class Lines(RateCase):
         costs = [BuildUp.get_by_id(rate).cost for rate in (bed, base, whole)]
         self.assertEqual(costs, [D("24.6"), D("49.2"), D("172.2")])
         self.assertEqual(moved_by(Change.get_by_id(saved.change))["rates"], {bed, base, whole})
+
+    def test_what_is_done_again_makes_no_rate_take_itself(self) -> None:
+        other = Actor(scene.person(), self.actor.project_id, "editor")
+        stone = scene.resource(self.actor, "Stone", "material", "t", "10.00")
+        for kind in ("rate", "gang"):
+            with self.subTest(kind):
+                first, second = (self.rate(f"{kind} {n}", unit="h", kind=kind) for n in (1, 2))
+                for each in (first, second):
+                    self.line(each, resource=stone, quantity="1")
+                self.line(first, nested=second, quantity="1")
+                history.undo(self.actor)
+                actions.add_build_up_line(other, second, {"nested": first, "quantity": "1"})
+                cost = BuildUp.get_by_id(second).cost
+                with self.assertRaisesRegex(Refusal, f"{kind} [12].*{kind} [12]"):
+                    history.redo(self.actor)
+                self.assertEqual(BuildUp.get_by_id(second).cost, cost)
 
     def test_what_is_had_once_goes_by_what_is_billed(self) -> None:
         ids = scene.priced(self.actor)

@@ -20,7 +20,7 @@ from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from .banded import kept_limit, limit_in
-from .reading import MOST_NESTED, nesting, quantity_in
+from .reading import MOST_NESTED, nesting_told, quantity_in
 from .references import kept_size, size_in
 
 HEAD_FIELDS = (
@@ -304,15 +304,8 @@ def refuse_loop(actor: Actor, row: BuildUp, nested: int | None) -> None:
     """
     if nested is None:
         return
-    names = {
-        str(b.id): b.name
-        for b in BuildUp.select(BuildUp.id, BuildUp.name).where(BuildUp.project == actor.project_id)
-    }
-    uses = {
-        names[outer]: [names[inner] for inner in inside]
-        for outer, inside in nesting(actor.project_id).items()
-    }
-    uses[row.name] = [*uses[row.name], names[str(nested)]]
+    uses = nesting_told(actor.project_id)
+    uses[row.name] = [*uses[row.name], find(BuildUp, actor, nested).name]
     try:
         refuse_deeper(uses, "Rates", MOST_NESTED)
     except BadFormula as error:

@@ -7,6 +7,7 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
+from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.rounding import RATE
 from ...core.pricing import build_up as rate_rules
 from ...store.models import (
@@ -24,6 +25,7 @@ from ...store.models import (
 from ..bill.quantities import places_of
 from ..keeping.graph import After, Differing, Ids, Node, Written, ids_in
 from .priced import SIZED
+from .reading import MOST_NESTED, nesting_told
 from .takes import prices_of, taken_by_rates, takes_known
 
 _KEPT = Decimal(1).scaleb(-12)
@@ -63,9 +65,15 @@ def _rate(project_id: int, ids: Ids) -> Ids:
 
 def _depths(project_id: int, ids: Ids) -> dict[int, int]:
     """Rates and all that take them by others, each with how deep these are nested in it: those of less come
-    first."""
+    first.
+
+    Raises:
+        BadFormula: one takes itself by others, as it may after an undo; or they are nested too deep.
+    """
     depths, fresh, depth = dict[int, int](), ids, 0
     while fresh:
+        if depth > MOST_NESTED:
+            refuse_deeper(nesting_told(project_id), "Rates", MOST_NESTED)
         depths |= dict.fromkeys(fresh, depth)
         fresh, depth = _by_rates(project_id, fresh), depth + 1
     return depths

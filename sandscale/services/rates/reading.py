@@ -13,6 +13,7 @@ from peewee import Field
 
 from ...core.findings import Finding
 from ...core.numbers.entry import as_typed, read_entry
+from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.rounding import DEFAULT_PLACES, RATE, exact
 from ...core.numbers.units import unit
 from ...core.numbers.working import shown
@@ -223,8 +224,13 @@ def core_lines(build_up: BuildUp, known: Drawn | None = None) -> list[rate_rules
 
 def lines_of(build_up_ids: Iterable[int]) -> Drawn:
     """The rows of build-ups in order, by build-up, with what they draw on; those of the gangs among that
-    too."""
+    too.
+
+    Raises:
+        BadFormula: a gang works in itself by others, as it may after an undo.
+    """
     found: dict[int, list[BuildUpLine]] = {}
+    gangs: dict[int, Any] = {}
     fresh = set(build_up_ids)
     while fresh:
         rows = BuildUpLine.some(_OF_LINES, BuildUpLine.build_up, fresh, BuildUpLine.position, BuildUpLine.id)
@@ -238,7 +244,13 @@ def lines_of(build_up_ids: Iterable[int]) -> Drawn:
             found[row.build_up_id].append(row)
         read_references([row for row in rows if row.nested_id and row.nested.kind == "reference"])
         _pick_bands([row for row in rows if row.nested_id and row.nested.kind == "banded"])
-        fresh = {each for each, row in nested.items() if row.kind == "gang"} - set(found)
+        gangs |= {each: row for each, row in nested.items() if row.kind == "gang"}
+        fresh = set(gangs) - set(found)
+    within = {
+        gang.name: [row.nested.name for row in found[each] if row.nested_id in gangs]
+        for each, gang in gangs.items()
+    }
+    refuse_deeper(within, "Gangs", MOST_NESTED)
     return found
 
 
@@ -374,6 +386,13 @@ def taken_by(build_up: BuildUp) -> dict[str, Taken | None]:
 @lru_cache(maxsize=5_000)
 def _period(text: str, symbol: str, field: str) -> Decimal:
     return exact(read_entry(text, symbol, field=field))
+
+
+def nesting_told(project_id: int) -> dict[str, list[str]]:
+    """For each build-up of a project by its name, those its lines draw on."""
+    names = dict(BuildUp.select(BuildUp.id, BuildUp.name).where(BuildUp.project == project_id).tuples())
+    uses = nesting(project_id).items()
+    return {names[int(outer)]: [names[int(inner)] for inner in inside] for outer, inside in uses}
 
 
 def nesting(project_id: int) -> dict[str, list[str]]:
