@@ -1,9 +1,22 @@
 # What the commands here share: installing what the application needs, in this folder. Sourced, not run.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
+export PATH="$PWD/.venv/bin:$PATH"
 
 say() { printf '\n\033[1m%s\033[0m\n' "$*"; }
 fail() { printf '%s\n' "$*" >&2; exit 1; }
+
+# at_once COMMAND COMMAND : both at the same time; what the second says follows what the first does.
+at_once() {
+  local said ended=0
+  said=$(mktemp)
+  ($2) >"$said" 2>&1 &
+  $1
+  wait $! || ended=$?
+  cat "$said"
+  rm "$said"
+  [ "$ended" = 0 ] || exit "$ended"
+}
 
 # As root a database can't live under /root, where its own user can't go; otherwise it stays in this folder.
 data_folder() {
@@ -37,18 +50,22 @@ debian() {
     || fail "Debian's packages ${missing[*]} could not be installed; the lines above say why."
 }
 
-# python_packages FILE : a virtual environment with the pinned packages of a file.
-python_packages() {
+# Python from the machine, in a virtual environment.
+python_itself() {
   command -v python3 >/dev/null || fail "Python 3.11 is missing: apt-get install python3 python3-venv."
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || fail "Python 3.11 or newer is needed; this is $(python3 --version)."
   [ -x .venv/bin/python ] || { python3 -c 'import ensurepip' 2>/dev/null || debian python3-venv; python3 -m venv .venv; }
+}
+
+# python_packages FILE : the pinned packages of a file.
+python_packages() {
+  python_itself
   local stamp=".venv/$1.sum"
   if ! sha256sum --status -c "$stamp" 2>/dev/null; then
     say "Installing Python packages of $1"
     .venv/bin/python -m pip install -q --disable-pip-version-check -r "$1" || fail "The Python packages of $1 could not be installed."
     sha256sum requirements*.txt >"$stamp"
   fi
-  export PATH="$PWD/.venv/bin:$PATH"
 }
 
 # Node from the machine where it is new enough; else one from PyPI, in the virtual environment.
@@ -79,4 +96,16 @@ front_end() {
     say "Building the front end"
     (cd frontend && npx --no-install vite build --logLevel warn) || fail "The front end could not be built."
   fi
+}
+
+interface() {
+  node_packages
+  front_end
+}
+
+# application FILE : the Python packages of a file, and beside them the interface, whose Node may come from PyPI.
+application() {
+  python_itself
+  node_itself
+  at_once "python_packages $1" interface
 }

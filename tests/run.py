@@ -1,4 +1,5 @@
-"""Every test, in several processes at once, each with a database of its own: ``python -m tests.run [processes]``.
+"""Every test, in several processes at once, each with a database of its own, a copy of the one that ``tests.ready``
+makes: ``python -m tests.run [processes]``.
 
 The modules wait in queues, the longest first, and each process takes the next when it is done with one.
 ``SANDSCALE_WHOLE=1`` runs the sweeps of any request and any file whole; otherwise they take every few cases.
@@ -15,9 +16,9 @@ import unittest
 from dataclasses import dataclass
 from pathlib import Path
 from queue import Empty
-from urllib.parse import urlsplit, urlunsplit
 
 from sandscale.settings import DATABASE
+from tests import ready
 
 ROOT = Path(__file__).parents[1]
 # What takes long, in the order of how long; the rest follows as it comes.
@@ -40,17 +41,9 @@ def modules() -> list[str]:
     return [*first, *(name for name in found if name not in first)]
 
 
-def work(
-    number: int, address: str, waiting: multiprocessing.Queue[str], done: multiprocessing.Queue[object]
-) -> None:
+def work(number: int, waiting: multiprocessing.Queue[str], done: multiprocessing.Queue[object]) -> None:
     """Run modules from a queue until it is empty, on a database of this process."""
-    import psycopg
-
-    name = f"tests_{number}"
-    with psycopg.connect(address, autocommit=True) as connection:
-        connection.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
-        connection.execute(f"CREATE DATABASE {name}")
-    os.environ[DATABASE] = urlunsplit(urlsplit(address)._replace(path=f"/{name}"))
+    os.environ[DATABASE] = ready.make(f"tests_{number}", ready.NAME)
     while (module := waiting.get()) != "":
         begun, said = time.monotonic(), io.StringIO()
         suite = unittest.defaultTestLoader.loadTestsFromName(module)
@@ -65,7 +58,6 @@ class Lane:
     others."""
 
     number: int
-    address: str
     queues: list[multiprocessing.Queue[str]]
     done: multiprocessing.Queue[object]
     process: multiprocessing.process.BaseProcess | None = None
@@ -76,7 +68,7 @@ class Lane:
             return True
         if not self.queues:
             return False
-        arguments = (self.number, self.address, self.queues.pop(0), self.done)
+        arguments = (self.number, self.queues.pop(0), self.done)
         self.process = multiprocessing.get_context("spawn").Process(target=work, args=arguments)
         self.process.start()
         return True
@@ -95,7 +87,7 @@ def main() -> int:
     for queue in (browsing, others):
         for _ in range(processes):
             queue.put("")
-    lanes = [Lane(n, os.environ[DATABASE], [browsing, others], done) for n in range(processes)]
+    lanes = [Lane(n, [browsing, others], done) for n in range(processes)]
     passed = failed = 0
     left = set(todo)
     while sum(lane.busy() for lane in lanes) or not done.empty():

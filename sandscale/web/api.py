@@ -77,7 +77,26 @@ def _refuse_invalid(_request: Any, _response: Any, error: Any, _instance: Any, _
         raise BadEntry(f"{name}: {first['msg'].lower()}.", field=field)
 
 
-api = SpecTree(
+class Document(SpecTree):
+    """The routes and what they take and answer. The schemas are made when the document is asked for: made for
+    each route as it is declared, they took a server longer to start than all else."""
+
+    def __init__(self, *given: Any, **named: Any) -> None:
+        self._shown: dict[tuple[Any, Any], None] = {}
+        super().__init__(*given, **named)
+
+    def _add_model(self, model: Any, mode: Any = "validation") -> str:
+        self._shown.pop((model, mode), None)
+        self._shown[model, mode] = None  # of one name, the model that comes last is shown
+        return str(self.naming_strategy(model))
+
+    def _generate_spec(self) -> dict[str, Any]:
+        for shown in self._shown:
+            super()._add_model(*shown)
+        return dict(super()._generate_spec())
+
+
+api = Document(
     "flask",
     title="Sand Scale",
     version="1",
