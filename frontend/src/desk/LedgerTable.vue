@@ -1,11 +1,11 @@
 <script setup lang="ts" generic="T">
 // A table for typing, as in a spreadsheet: arrows, Enter, Tab, type to replace, F2, block select, copy and
 // paste, fill down. Where one is: ledger/cursor; what is being saved: ledger/queue; blocks: ledger/clipboard.
-import { computed, nextTick, ref, toRef, useSlots, watch } from 'vue'
-import CellPick from './ledger/CellPick.vue'
+import { computed, nextTick, ref, toRef, watch } from 'vue'
 import { useClipboard } from './ledger/clipboard'
 import { useCursor } from './ledger/cursor'
-import type { BlockEdit, Column, Row } from './ledger/ledger'
+import { rowsKept, type BlockEdit, type Column, type Editing, type Row, type Rows } from './ledger/ledger'
+import LedgerRow from './ledger/LedgerRow.vue'
 import { useQueue } from './ledger/queue'
 import { useWidths } from './ledger/widths'
 
@@ -38,12 +38,12 @@ const emit = defineEmits<{
 }>()
 
 const grid = ref<HTMLElement>()
-const input = ref<HTMLInputElement[]>([])
-const editing = ref<{ row: number | string; column: number; text: string; typed: boolean } | null>(null)
+const editing = ref<Editing | null>(null)
 const high = props.tall ?? 28
-const cursor = useCursor<T>(toRef(props, 'rows'), toRef(props, 'columns'), grid, high)
-const { active, places, at, long, view, drawn, block, inBlock } = cursor
-const queue = useQueue<T>(toRef(props, 'rows'), props, () => !editing.value && settleOnLine())
+const lines = computed<Row<T>[]>((before) => rowsKept(before ?? [], props.rows))
+const cursor = useCursor<T>(lines, toRef(props, 'columns'), grid, high)
+const { active, places, at, long, view, room, drawn, block, blockOn } = cursor
+const queue = useQueue<T>(lines, props, () => !editing.value && settleOnLine())
 const { kept, keyOf, textOf, refusals } = queue
 
 watch(block, () => {
@@ -52,7 +52,7 @@ watch(block, () => {
   if (cells.length) emit('select', cells)
 })
 watch(
-  [() => view.value.from, () => view.value.to, () => props.rows.length],
+  [() => view.value.from, () => view.value.to, () => lines.value.length],
   ([from, to]) => emit('seen', from, to),
   {
     immediate: true,
@@ -76,6 +76,7 @@ function shownIn(row: Row<T>, column: Column<T>): string {
 }
 
 const { widths, least } = useWidths(toRef(props, 'columns'), drawn, shownIn)
+const wanted = computed(() => least.value + (props.remove ? 26 : 0))
 
 function activate(row: Row<T>, column: number, extend = false, quietly = false) {
   if (row.id !== active.row) queue.leaveNew()
@@ -125,12 +126,6 @@ function edit(text?: string) {
   if (!row || !editable(row, column)) return
   const typed = text !== undefined
   editing.value = { row: row.id, column: active.column, text: text ?? textOf(row, column), typed }
-  if (choicesOf(row, column)) return
-  void nextTick(() => {
-    const field = input.value[0]
-    field?.focus()
-    field?.setSelectionRange(field.value.length, field.value.length)
-  })
 }
 // A line that goes while one types in it takes nothing with it in silence.
 watch(places, (now) => {
@@ -230,8 +225,7 @@ function editKeydown(event: KeyboardEvent) {
 /** The line that is dragged, and the row it would be put at. */
 const dragged = ref<T | null>(null)
 const over = ref<number | string | null>(null)
-const canDrag = (row: Row<T>, column: number) =>
-  column === 0 && !!props.put && !props.readonly && row.kind === 'line' && !!row.data
+const canDrag = (row: Row<T>) => !!props.put && !props.readonly && row.kind === 'line' && !!row.data
 function dragOver(event: DragEvent, row: Row<T>) {
   if (!dragged.value || !['line', 'head', 'ghost'].includes(row.kind)) return
   event.preventDefault()
@@ -277,17 +271,22 @@ function activateRow(id: number | string, column?: number, quietly = false) {
   cursor.show()
 }
 defineExpose({ activateRow, show: cursor.show, forget: queue.forget, focus: () => grid.value?.focus() })
-const slots = useSlots()
-let drawings = 0
-/** What a row that is only read is drawn from: it isn't drawn again while that is the same. */
-function same(row: Row<T>): unknown[] {
-  if (!props.readonly || Object.keys(slots).length) return [++drawings]
-  const here = row.id === active.row
-  const spread = props.columns.some((_, c) => inBlock(row, c)) ? block.value : null
-  return [row, props.columns, long.value, here && active.column, spread]
+const slots = defineSlots<Rows<T>['slots']>()
+/** What its rows ask of the table, and tell it. */
+const table: Rows<T> = {
+  slots,
+  waiting: (row, column) => kept.get(keyOf(row, column)),
+  canRemove: (row) => !!row.data && row.kind === 'line' && !props.readonly,
+  remove: (row) => row.data && void props.remove?.(row.data),
+  type: (text) => editing.value && (editing.value.text = text),
+  drag: (row) => {
+    dragged.value = row?.data ?? null
+    if (!row) over.value = null
+  },
+  ...{ shownIn, textOf, choicesOf, editable, canDrag, click, edit, take, leavePick, finish, dragOver, drop },
 }
 const above = computed(() => view.value.from * high)
-const below = computed(() => (props.rows.length - view.value.to) * high)
+const below = computed(() => (lines.value.length - view.value.to) * high)
 </script>
 
 <template>
@@ -295,6 +294,7 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
     <div
       ref="grid"
       class="ledger scroll"
+      :class="{ wide: room && wanted > room }"
       role="grid"
       tabindex="0"
       :aria-label="label"
@@ -305,7 +305,7 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
       @paste="!editing && clipboard.paste($event)"
       @focus="focusIn"
     >
-      <table role="presentation" :style="{ minWidth: `${least + (remove ? 26 : 0)}px` }">
+      <table role="presentation" :style="{ minWidth: `${wanted}px` }">
         <colgroup>
           <col
             v-for="(column, c) in columns"
@@ -329,89 +329,19 @@ const below = computed(() => (props.rows.length - view.value.to) * high)
         </thead>
         <tbody>
           <tr v-if="above" :style="{ height: `${above}px` }" role="presentation"></tr>
-          <tr
+          <LedgerRow
             v-for="row in drawn"
             :key="row.id"
-            v-memo="same(row)"
-            role="row"
-            :class="[row.kind, { here: row.id === active.row, struck: row.struck, over: row.id === over }]"
-            @dragover="dragOver($event, row)"
-            @drop.prevent="drop(row)"
-          >
-            <td
-              v-for="(column, c) in columns"
-              :key="column.key"
-              role="gridcell"
-              :class="{
-                number: column.number,
-                wrap: column.wrap && !long,
-                active: row.id === active.row && c === active.column,
-                block: inBlock(row, c),
-                refused: kept.get(keyOf(row, column))?.sentence,
-                waiting: kept.has(keyOf(row, column)),
-                fixed: row.kind === 'line' && !editable(row, column),
-                warn: c === 0 && row.warn,
-              }"
-              :title="
-                kept.get(keyOf(row, column))?.sentence ||
-                (row.data && column.title?.(row.data)) ||
-                (c === 0 ? row.warn : undefined)
-              "
-              :style="c === 0 && row.level ? { paddingLeft: `${8 + row.level * 14}px` } : undefined"
-              :draggable="canDrag(row, c) || undefined"
-              @dragstart="dragged = row.data ?? null"
-              @dragend="dragged = over = null"
-              @mousedown="click($event, row, c)"
-              @dblclick="row.id === active.row && edit()"
-            >
-              <template v-if="editing && editing.row === row.id && editing.column === c">
-                <CellPick
-                  v-if="choicesOf(row, column)"
-                  :value="textOf(row, column)"
-                  :choices="choicesOf(row, column)!"
-                  :label="column.label"
-                  :typed="editing.typed ? editing.text : ''"
-                  @taken="take"
-                  @left="leavePick"
-                />
-                <input
-                  v-else
-                  ref="input"
-                  v-model="editing.text"
-                  :class="{ number: column.number }"
-                  :aria-label="column.label"
-                  @blur="finish(false)"
-                  @mousedown.stop
-                  @dblclick.stop
-                />
-              </template>
-              <template v-else>
-                <slot :name="column.key" :row="row">
-                  {{ c === 0 && row.label !== undefined ? row.label : shownIn(row, column) }}
-                  <span v-if="row.data && column.unit && shownIn(row, column)" class="quiet">{{
-                    column.unit(row.data)
-                  }}</span>
-                  <span
-                    v-if="row.kind === 'ghost' && column.hint && !kept.has(keyOf(row, column))"
-                    class="hint"
-                    >{{ column.hint }}</span
-                  >
-                </slot>
-              </template>
-            </td>
-            <td v-if="remove" class="side">
-              <button
-                v-if="row.data && row.kind === 'line' && !readonly"
-                class="plain"
-                tabindex="-1"
-                title="Delete this line (Ctrl+Delete)"
-                aria-label="Delete this line"
-                @click="remove(row.data!)"
-              >
-                ×
-              </button>
-            </td>
-          </tr>
+            :row="row"
+            :columns="columns"
+            :table="table"
+            :active="row.id === active.row ? active.column : undefined"
+            :block="blockOn(row)"
+            :editing="editing?.row === row.id ? editing : undefined"
+            :over="row.id === over"
+            :wraps="!long"
+            :removable="Boolean(remove)"
+          />
           <tr v-if="below" :style="{ height: `${below}px` }" role="presentation"></tr>
         </tbody>
       </table>
@@ -460,129 +390,13 @@ thead th {
   text-align: left;
   white-space: nowrap;
 }
-td {
-  position: relative;
-  height: var(--row);
-  padding: 0 7px;
-  border-bottom: 1px solid var(--rule);
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  cursor: cell;
-}
-th.number,
-td.number {
+th.number {
   text-align: right;
-}
-/* What may be typed here is told over the cells beside it, which are empty. */
-.ghost td:first-child {
-  overflow: visible;
 }
 /* Scrolled sideways, the first column stays. */
-th:first-child,
-td:first-child {
-  position: sticky;
-  left: 0;
-  background: var(--panel);
-  background-clip: padding-box; /* the rule below it stays to be seen */
-}
 th:first-child {
+  left: 0;
   z-index: 2;
-}
-td.number {
-  font-family: var(--mono);
-}
-.fixed {
-  cursor: default;
-}
-td.wrap {
-  white-space: normal;
-  padding-block: 4px;
-}
-tr.over td {
-  box-shadow: inset 0 2px var(--accent);
-}
-td[draggable='true'] {
-  cursor: grab;
-}
-tr.here td {
-  background: var(--accent-soft);
-}
-td.block {
-  background: var(--main-soft) !important;
-}
-.ledger:focus td.active,
-.ledger:focus-within td.active {
-  outline: 2px solid var(--main);
-  outline-offset: -2px;
-}
-.head td,
-.total td {
-  font-weight: 600;
-}
-.head td,
-.step td,
-.total td {
-  cursor: default;
-}
-.head td {
-  background: var(--ground);
-  overflow: visible;
-}
-.head td:not(.number) {
-  text-overflow: clip;
-}
-.total td {
-  border-top: 1px solid var(--ink);
-}
-.struck td {
-  color: var(--quiet);
-}
-.warn {
-  color: var(--accent-ink);
-}
-.warn::after {
-  content: ' ?';
-}
-.waiting {
-  color: var(--quiet);
-}
-.refused {
-  color: var(--bad);
-  background: var(--bad-soft) !important;
-  text-decoration: underline wavy;
-}
-.hint {
-  color: #756f64;
-}
-input,
-select {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  border: 0;
-  outline: 2px solid var(--main);
-  outline-offset: -2px;
-  padding: 0 8px;
-  background: var(--panel);
-  color: var(--ink);
-  font: inherit;
-}
-input.number {
-  text-align: right;
-}
-.side {
-  padding: 0;
-  text-align: center;
-}
-.side button {
-  visibility: hidden;
-  padding: 0 6px;
-  color: var(--quiet);
-}
-tr:hover .side button,
-tr.here .side button {
-  visibility: visible;
 }
 .unseen {
   position: absolute;

@@ -34,7 +34,7 @@ export function useCursor<T>(
   })
 
   const { y: scrolled } = useScroll(grid)
-  const { height: seen } = useElementSize(grid)
+  const { height: seen, width: room } = useElementSize(grid)
   const long = computed(() => rows.value.length > LONG || rows.value.length * columns.value.length > MANY)
   const view = computed(() => {
     if (!long.value) return { from: 0, to: rows.value.length }
@@ -61,11 +61,12 @@ export function useCursor<T>(
     for (let r = b.top; r <= b.bottom; r++)
       for (let c = b.left; c <= b.right; c++) act(places.value[r], columns.value[c], r - b.top, c - b.left)
   }
-  function inBlock(row: Row<T>, column: number): boolean {
+  /** The block that a row has a part of; one cell is none. */
+  function blockOn(row: Row<T>): Block | undefined {
     const b = block.value
-    if (!b || (b.top === b.bottom && b.left === b.right)) return false
+    if (!b || (b.top === b.bottom && b.left === b.right)) return undefined
     const r = placeOf.value.get(row.id) ?? -1
-    return r >= b.top && r <= b.bottom && column >= b.left && column <= b.right
+    return r >= b.top && r <= b.bottom ? b : undefined
   }
 
   /** Put the cursor on a cell, or draw the block out to it. */
@@ -106,5 +107,20 @@ export function useCursor<T>(
     })
   }
 
-  return { active, places, at, long, view, drawn, block, eachInBlock, inBlock, put, beyond, selectAll, show }
+  return {
+    active,
+    places,
+    at,
+    long,
+    view,
+    room,
+    drawn,
+    block,
+    eachInBlock,
+    blockOn,
+    put,
+    beyond,
+    selectAll,
+    show,
+  }
 }

@@ -40,6 +40,66 @@ export interface Row<T> {
   struck?: boolean
 }
 
+/** The cell that is typed in, and what stands in it so far. */
+export interface Editing {
+  row: number | string
+  column: number
+  text: string
+  /** Begun by typing over what was there. */
+  typed: boolean
+}
+
+/** What the rows of a table ask of it, and tell it. */
+export interface Rows<T> {
+  /** Cells that a view draws itself, by column. */
+  slots: Record<string, ((given: { row: Row<T> }) => unknown) | undefined>
+  /** What was typed into a cell and isn't saved, and why it was refused. */
+  waiting: (row: Row<T>, column: Column<T>) => { text: string; sentence: string } | undefined
+  shownIn: (row: Row<T>, column: Column<T>) => string
+  textOf: (row: Row<T>, column: Column<T>) => string
+  choicesOf: (row: Row<T>, column: Column<T>) => { value: string; label: string }[] | undefined
+  editable: (row: Row<T>, column: Column<T>) => boolean
+  canDrag: (row: Row<T>) => boolean
+  canRemove: (row: Row<T>) => boolean
+  click: (event: MouseEvent, row: Row<T>, column: number) => void
+  edit: () => void
+  type: (text: string) => void
+  take: (value: string, then: 'stay' | 'Enter' | 'Tab', back: boolean) => void
+  leavePick: () => void
+  finish: (back?: boolean) => void
+  drag: (row: Row<T> | null) => void
+  dragOver: (event: DragEvent, row: Row<T>) => void
+  drop: (row: Row<T>) => void
+  remove: (row: Row<T>) => void
+}
+
+// What of a row is drawn, but for its cells.
+const DRAWN = Object.keys({
+  kind: 1,
+  data: 1,
+  label: 1,
+  level: 1,
+  ref: 1,
+  warn: 1,
+  struck: 1,
+} satisfies Record<Exclude<keyof Row<unknown>, 'id' | 'cells'>, 1>) as (keyof Row<unknown>)[]
+
+/** Rows, those of which nothing changed as they were: they aren't drawn again. */
+export function rowsKept<T>(before: readonly Row<T>[], now: readonly Row<T>[]): Row<T>[] {
+  const known = new Map(before.map((row) => [row.id, row]))
+  return now.map((row) => {
+    const was = known.get(row.id)
+    return was && DRAWN.every((each) => was[each] === row[each]) && sameCells(was.cells, row.cells)
+      ? was
+      : row
+  })
+}
+function sameCells(one?: Record<string, string>, other?: Record<string, string>): boolean {
+  if (!one || !other) return one === other
+  const keys = Object.keys(one)
+  return keys.length === Object.keys(other).length && keys.every((key) => one[key] === other[key])
+}
+
 /** What a block writes into one row: its fields by column; without data it is a new line. */
 export interface BlockEdit<T> {
   data: T | null
