@@ -220,6 +220,21 @@ class Tables(DemoCase):
         expect(cell(page, "Quotes for Cement", "Quayside", 1)).to_have_text("6,35")
         expect(page.get_by_role("contentinfo")).to_contain_text(re.compile(r"Bill \d{3}.\d{3},\d\d EUR"))
 
+    def test_a_table_wider_than_its_room_keeps_its_first_column(self) -> None:
+        page = self.go(f"/ground/trench/{self.own(Element, mark='T1')}")
+        page.set_viewport_size({"width": 1100, "height": 800})
+        grid = page.get_by_role("grid").first
+        first = grid.get_by_role("row").nth(1).get_by_role("gridcell").first
+        expect(first).to_have_css("position", "sticky")
+        stood = first.bounding_box()
+        self.assertGreater(grid.evaluate("(e) => { e.scrollLeft = 300; return e.scrollLeft }"), 50)
+        self.assertEqual(first.bounding_box(), stood)
+        # And lies over what goes by below it.
+        over = "(e) => { const b = e.getBoundingClientRect(); return document.elementFromPoint(b.right - 4, b.y + 9) === e }"
+        self.assertTrue(first.evaluate(over))
+        page.set_viewport_size({"width": 2560, "height": 800})
+        expect(first).to_have_css("position", "relative")
+
     def test_one_number_shows_the_same_digits_everywhere(self) -> None:
         element = scene.element(self.actor, "A1", "plain-area", what="Paving")
         scene.line(self.actor, element, length="14.975", width="25")  # 374.375, which is 374.38 in the bill

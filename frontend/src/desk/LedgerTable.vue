@@ -380,7 +380,7 @@ table {
 thead th {
   position: sticky;
   top: 0;
-  z-index: 1;
+  z-index: 2;
   height: 30px;
   padding: 0 7px;
   background: var(--panel);
@@ -396,7 +396,7 @@ th.number {
 /* Scrolled sideways, the first column stays. */
 th:first-child {
   left: 0;
-  z-index: 2;
+  z-index: 3;
 }
 .unseen {
   position: absolute;

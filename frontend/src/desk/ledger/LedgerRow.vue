@@ -136,6 +136,7 @@ td.number {
 /* Scrolled sideways, the first column stays; only then: each cell that does is a layer of its own to be drawn. */
 :where(.wide) td:first-child {
   position: sticky;
+  z-index: 1;
   left: 0;
   background: var(--panel);
   background-clip: padding-box; /* the rule below it stays to be seen */
