@@ -6,13 +6,21 @@ export PATH="$PWD/.venv/bin:$PATH"
 say() { printf '\n\033[1m%s\033[0m\n' "$*"; }
 fail() { printf '%s\n' "$*" >&2; exit 1; }
 
+beside=""
+end_beside() { [ -z "$beside" ] || kill -- "-$beside" 2>/dev/null || true; }
+trap end_beside EXIT
+
 # at_once COMMAND COMMAND : both at the same time; what the second says follows what the first does.
 at_once() {
   local said ended=0
   said=$(mktemp)
+  set -m # a process group of its own, which ends with this, whatever ends it
   ($2) >"$said" 2>&1 &
+  beside=$!
+  set +m
   $1
-  wait $! || ended=$?
+  wait "$beside" || ended=$?
+  beside=""
   cat "$said"
   rm "$said"
   [ "$ended" = 0 ] || exit "$ended"

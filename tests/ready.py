@@ -15,17 +15,12 @@ from tests import scene
 NAME = "tests_ready"
 
 
-def address_of(name: str) -> str:
-    """The address of a database beside the one that is set."""
-    return urlunsplit(urlsplit(os.environ[DATABASE])._replace(path=f"/{name}"))
-
-
 def make(name: str, template: str = "template1") -> str:
     """Make a database anew, as a copy of another; gives its address."""
     with psycopg.connect(os.environ[DATABASE], autocommit=True) as connection:
         connection.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
         connection.execute(f"CREATE DATABASE {name} TEMPLATE {template}")
-    return address_of(name)
+    return urlunsplit(urlsplit(os.environ[DATABASE])._replace(path=f"/{name}"))
 
 
 def main() -> None:

@@ -1,5 +1,5 @@
-"""Every test, in several processes at once, each with a database of its own, a copy of the one that ``tests.ready``
-makes: ``python -m tests.run [processes]``.
+"""Every test, in several processes at once, each with a database of its own, a copy of the one that
+``tests.ready`` makes: ``python -m tests.run [processes]``.
 
 The modules wait in queues, the longest first, and each process takes the next when it is done with one.
 ``SANDSCALE_WHOLE=1`` runs the sweeps of any request and any file whole; otherwise they take every few cases.

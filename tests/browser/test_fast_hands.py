@@ -230,8 +230,8 @@ class Tables(DemoCase):
         self.assertGreater(grid.evaluate("(e) => { e.scrollLeft = 300; return e.scrollLeft }"), 50)
         self.assertEqual(first.bounding_box(), stood)
         # And lies over what goes by below it.
-        over = "(e) => { const b = e.getBoundingClientRect(); return document.elementFromPoint(b.right - 4, b.y + 9) === e }"
-        self.assertTrue(first.evaluate(over))
+        at = "((box) => [box.right - 4, box.y + 9])(e.getBoundingClientRect())"
+        self.assertTrue(first.evaluate(f"(e) => document.elementFromPoint(...{at}) === e"))
         page.set_viewport_size({"width": 2560, "height": 800})
         expect(first).to_have_css("position", "relative")
 

@@ -4,6 +4,7 @@
 import { computed, nextTick, ref, toRef, watch } from 'vue'
 import { useClipboard } from './ledger/clipboard'
 import { useCursor } from './ledger/cursor'
+import { useDragging } from './ledger/dragging'
 import { rowsKept, type BlockEdit, type Column, type Editing, type Row, type Rows } from './ledger/ledger'
 import LedgerRow from './ledger/LedgerRow.vue'
 import { useQueue } from './ledger/queue'
@@ -45,6 +46,7 @@ const cursor = useCursor<T>(lines, toRef(props, 'columns'), grid, high)
 const { active, places, at, long, view, room, drawn, block, blockOn } = cursor
 const queue = useQueue<T>(lines, props, () => !editing.value && settleOnLine())
 const { kept, keyOf, textOf, refusals } = queue
+const { over, canDrag, drag, dragOver, drop } = useDragging<T>(props)
 
 watch(block, () => {
   const cells: { row: Row<T>; column: Column<T> }[] = []
@@ -222,20 +224,6 @@ function editKeydown(event: KeyboardEvent) {
   else if (key === 'ArrowUp') move(-1, 0)
   else if (key === 'Tab') tab(event.shiftKey)
 }
-/** The line that is dragged, and the row it would be put at. */
-const dragged = ref<T | null>(null)
-const over = ref<number | string | null>(null)
-const canDrag = (row: Row<T>) => !!props.put && !props.readonly && row.kind === 'line' && !!row.data
-function dragOver(event: DragEvent, row: Row<T>) {
-  if (!dragged.value || !['line', 'head', 'ghost'].includes(row.kind)) return
-  event.preventDefault()
-  over.value = row.id
-}
-function drop(row: Row<T>) {
-  const data = dragged.value as T | null
-  dragged.value = over.value = null
-  if (data && row.data !== data) void props.put?.(data, row)
-}
 async function shiftLine(by: number) {
   const row = places.value[at.value]
   if (!row?.data || !props.shift || props.readonly) return
@@ -279,11 +267,8 @@ const table: Rows<T> = {
   canRemove: (row) => !!row.data && row.kind === 'line' && !props.readonly,
   remove: (row) => row.data && void props.remove?.(row.data),
   type: (text) => editing.value && (editing.value.text = text),
-  drag: (row) => {
-    dragged.value = row?.data ?? null
-    if (!row) over.value = null
-  },
-  ...{ shownIn, textOf, choicesOf, editable, canDrag, click, edit, take, leavePick, finish, dragOver, drop },
+  ...{ shownIn, textOf, choicesOf, editable, click, edit, take, leavePick, finish },
+  ...{ canDrag, drag, dragOver, drop },
 }
 const above = computed(() => view.value.from * high)
 const below = computed(() => (lines.value.length - view.value.to) * high)

@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="T">
-// A row of a ledger table: drawn again when something of its own changes, not whenever the cursor goes elsewhere.
+// A row of a ledger table: drawn again when something of its own changes, not when the cursor goes elsewhere.
 import type { FunctionalComponent, VNode } from 'vue'
 import CellPick from './CellPick.vue'
 import type { Block } from './cursor'
@@ -133,7 +133,7 @@ td.number {
 .ghost td:first-child {
   overflow: visible;
 }
-/* Scrolled sideways, the first column stays; only then: each cell that does is a layer of its own to be drawn. */
+/* Scrolled sideways, the first column stays; only then, as each cell that does is drawn as its own layer. */
 :where(.wide) td:first-child {
   position: sticky;
   z-index: 1;
