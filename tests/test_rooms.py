@@ -11,10 +11,11 @@ ROOT = Path(__file__).parents[1] / "sandscale"
 INWARD = {
     "core": set(),
     "settings": set(),
+    "typefaces": set(),
     "__main__": {"core", "services", "settings", "store", "web"},
-    "formats": {"core"},
+    "formats": {"core", "typefaces"},
     "store": {"core", "settings"},
-    "reports": {"core"},
+    "reports": {"core", "typefaces"},
     "services": {"core", "formats", "store", "reports", "settings"},
     "web": {"core", "formats", "store", "services", "settings"},
     "demo": {"core", "formats", "store", "services"},

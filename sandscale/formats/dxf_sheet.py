@@ -17,9 +17,12 @@ from ezdxf.addons.drawing.config import BackgroundPolicy, Configuration, HatchPo
 from ezdxf.addons.drawing.frontend import UniversalFrontend
 from ezdxf.addons.drawing.pipeline import RenderPipeline2d, prepare_string_for_rendering
 from ezdxf.addons.drawing.properties import RenderContext
+from ezdxf.fonts.font_manager import DEFAULT_FONTS
+from ezdxf.fonts.fonts import font_manager
 
 from ..core.figures.line_drawing import Fill, Layer, LineDrawing, Look, Path, Stroke, Text
 from ..core.figures.scale import from_ratio
+from ..typefaces import FOLDER, SANS
 from .dxf_file import BROKEN, UNITS, is_cut_off, opened
 from .page import UnreadableDrawing
 
@@ -34,6 +37,11 @@ _MARGIN = 30.0  # sheet units
 _FLAT = 0.05  # sheet units a chord may be off its arc
 _SHARE_READ = 0.5  # of the whole work, what reading the file takes
 _STRAY = 50.0  # times as far out as three in four of what is drawn
+
+# Words are measured by the typeface they are written in here, whatever typefaces the machine has or hasn't.
+font_manager.clear()
+font_manager.build([str(FOLDER)], support_dirs=False)
+font_manager.add_synonyms({f"{SANS}.ttf": DEFAULT_FONTS[0]}, reverse=False)
 
 
 class _Part(NamedTuple):

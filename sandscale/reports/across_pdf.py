@@ -10,24 +10,11 @@ from reportlab.lib.colors import HexColor
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
+from ..typefaces import BOLD, MONO, SANS
 from .along_pdf import LINES
 from .drawing import POINT, Hatch, Placing, hatched, label, scale_for, stroke
 from .measured import length, unit
-from .paper import (
-    BOLD,
-    BOTTOM,
-    LEFT,
-    MONO,
-    QUIET,
-    RIGHT,
-    RULE,
-    SANS,
-    TOP,
-    Pages,
-    Progress,
-    shortened,
-    wrapped,
-)
+from .paper import BOTTOM, LEFT, QUIET, RIGHT, RULE, TOP, Pages, Progress, shortened, wrapped
 from .works import Across, WorkDocument
 
 _CUT = Hatch(HexColor("#F6E6D2"), HexColor("#B86F24"), (45,), 3.2)

@@ -10,24 +10,10 @@ from reportlab.lib.colors import HexColor
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
+from ..typefaces import BOLD, MONO, SANS
 from .drawing import POINT, label, runs, scale_for, stroke
 from .measured import length, unit, volume
-from .paper import (
-    BOLD,
-    BOTTOM,
-    INK,
-    LEADING,
-    LEFT,
-    MONO,
-    QUIET,
-    RIGHT,
-    RULE,
-    SANS,
-    SIZE,
-    TOP,
-    Pages,
-    shortened,
-)
+from .paper import BOTTOM, INK, LEADING, LEFT, QUIET, RIGHT, RULE, SIZE, TOP, Pages, shortened
 from .works import Along, Haul, LineKind
 
 LINES: dict[LineKind, tuple[object, float, tuple[float, ...]]] = {

@@ -8,8 +8,9 @@ from reportlab.lib.colors import HexColor
 
 from ..core.numbers.ways import ways
 from ..core.numbers.working import shown
+from ..typefaces import BOLD, MONO, SANS
 from .bars import BarRow, BarsDocument, PlanBlock, SumRow
-from .paper import BAD, BOLD, INK, LEFT, MONO, QUIET, RIGHT, SANS, SIZE, Column, Heading, Pages, Progress
+from .paper import BAD, INK, LEFT, QUIET, RIGHT, SIZE, Column, Heading, Pages, Progress
 
 STEEL, FILL = HexColor("#5B4A78"), HexColor("#ECE8F3")
 HIGH = 30.0  # points, of a row with its shape

@@ -11,8 +11,9 @@ from reportlab.lib.colors import Color
 from reportlab.pdfgen.canvas import FILL_EVEN_ODD, Canvas
 
 from ..core.ground.pieces import Floats
+from ..typefaces import BOLD, SANS
 from .measured import length, unit
-from .paper import BOLD, BOTTOM, INK, LEFT, RIGHT, SANS, SIZE
+from .paper import BOTTOM, INK, LEFT, RIGHT, SIZE
 
 Placing = Callable[[Sequence[float]], tuple[float, float]]
 SCALES = (

@@ -15,26 +15,11 @@ from ..core.ground.earthwork import CrossSection
 from ..core.ground.pieces import Floats, Region
 from ..core.measurers.earthwork import METHOD_WORDS
 from ..core.numbers.working import shown
+from ..typefaces import BOLD, MONO, SANS
 from .drawing import POINT, SCALES, Frame, Placing, label, runs, scale_bar, stroke
 from .earthwork import EarthDocument
 from .measured import area, length, unit, volume
-from .paper import (
-    BOLD,
-    BOTTOM,
-    INK,
-    LEFT,
-    MONO,
-    QUIET,
-    RIGHT,
-    RULE,
-    SANS,
-    TOP,
-    Column,
-    Heading,
-    Pages,
-    Progress,
-    shortened,
-)
+from .paper import BOTTOM, INK, LEFT, QUIET, RIGHT, RULE, TOP, Column, Heading, Pages, Progress, shortened
 
 CUT, FILL = HexColor("#B86F24"), HexColor("#1D6670")
 CUT_TINT, FILL_TINT = Color(0.965, 0.902, 0.824), Color(0.851, 0.914, 0.914)

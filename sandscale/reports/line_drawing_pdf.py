@@ -14,7 +14,8 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
 from ..core.figures.line_drawing import Fill, LineDrawing, Look, Path, Stroke, Text
-from .paper import SANS, fonts
+from ..typefaces import SANS
+from .paper import fonts
 
 _CAPITAL = 0.698  # of the font's size, how high its capitals are
 

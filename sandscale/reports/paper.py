@@ -6,7 +6,6 @@ import io
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from importlib import resources
 from typing import Any
 
 from reportlab.lib.colors import HexColor
@@ -16,8 +15,8 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ..core.numbers.working import shown
+from ..typefaces import BOLD, MONO, MONO_BOLD, SANS, file_of
 
-SANS, BOLD, MONO, MONO_BOLD = "PlexSans", "PlexSansBold", "PlexMono", "PlexMonoBold"
 INK, QUIET, RULE, MAIN, BAD = (HexColor(c) for c in ("#23211D", "#6A645A", "#E3DCCF", "#1D6670", "#A33B2C"))
 WIDTH, HEIGHT = A4
 LEFT, RIGHT, TOP, BOTTOM = 42.0, WIDTH - 42.0, HEIGHT - 84.0, 62.0
@@ -31,8 +30,7 @@ def fonts() -> None:
     if SANS in pdfmetrics.getRegisteredFontNames():
         return
     for name in (SANS, BOLD, MONO, MONO_BOLD):
-        with resources.as_file(resources.files(__package__) / "fonts" / f"{name}.ttf") as path:
-            pdfmetrics.registerFont(TTFont(name, str(path)))
+        pdfmetrics.registerFont(TTFont(name, str(file_of(name))))
 
 
 @dataclass(frozen=True)

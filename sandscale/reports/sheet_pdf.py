@@ -13,7 +13,8 @@ from reportlab.lib.colors import Color, HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
-from .paper import BOLD, INK, MONO, SANS, fonts
+from ..typefaces import BOLD, MONO, SANS
+from .paper import INK, fonts
 
 Point = tuple[float, float]
 # The lines and hatches of the families, as on the desk: colour, and the slope of the hatch in degrees.

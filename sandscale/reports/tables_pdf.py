@@ -8,22 +8,8 @@ from collections.abc import Iterator, Sequence
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
-from .paper import (
-    BOLD,
-    BOTTOM,
-    INK,
-    LEADING,
-    LEFT,
-    MONO,
-    MONO_BOLD,
-    QUIET,
-    RIGHT,
-    RULE,
-    SANS,
-    SIZE,
-    Pages,
-    shortened,
-)
+from ..typefaces import BOLD, MONO, MONO_BOLD, SANS
+from .paper import BOTTOM, INK, LEADING, LEFT, QUIET, RIGHT, RULE, SIZE, Pages, shortened
 from .works import ChainageTable, TableColumn
 
 _GAP, _FEW = 18.0, 14  # points between blocks; rows that aren't set in blocks

@@ -6,23 +6,11 @@ from __future__ import annotations
 import numpy as np
 
 from ..core.numbers.working import shown
+from ..typefaces import BOLD, SANS
 from .across_pdf import draw_across
 from .along_pdf import draw_along, draw_haul
 from .drawing import Frame, label, scale_bar, stroke
-from .paper import (
-    BOLD,
-    BOTTOM,
-    INK,
-    LEFT,
-    QUIET,
-    RIGHT,
-    SANS,
-    TOP,
-    Column,
-    Heading,
-    Pages,
-    Progress,
-)
+from .paper import BOTTOM, INK, LEFT, QUIET, RIGHT, TOP, Column, Heading, Pages, Progress
 from .tables_pdf import set_table
 from .works import WorkDocument
 

@@ -10,12 +10,14 @@ import ezdxf
 import numpy as np
 from ezdxf.enums import TextEntityAlignment
 from PIL import Image
+from reportlab.pdfbase.pdfmetrics import stringWidth
 
-from sandscale.core.figures.line_drawing import LineDrawing, Stroke
+from sandscale.core.figures.line_drawing import LineDrawing, Stroke, Text
 from sandscale.formats import dxf_sheet, pdf, pdf_layers
 from sandscale.formats.dxf_file import is_dxf
 from sandscale.formats.page import UnreadableDrawing
 from sandscale.reports import line_drawing_pdf
+from sandscale.typefaces import SANS
 
 
 def dxf(
@@ -71,6 +73,14 @@ def read(content: bytes) -> LineDrawing:
 
 
 class Sheets(unittest.TestCase):
+    def test_words_are_measured_by_the_typeface_they_are_written_in_on_any_machine(self) -> None:
+        line_drawing_pdf.fonts()
+        name = next(part for part in read(dxf()).parts if isinstance(part, Text))
+        capital = 0.698  # of the size, as the typeface says itself
+        self.assertAlmostEqual(
+            name.width / stringWidth(name.text, SANS, name.height / capital), 1, delta=0.03
+        )
+
     def test_it_lies_on_paper_at_the_largest_usual_ratio_that_fits_with_its_scale_known(self) -> None:
         for unit, metres in ((4, 5.0), (5, 50.0), (6, 5000.0), (1, 127.0)):
             drawing = read(dxf(unit=unit))
