@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from ..numbers.rounding import DEFAULT_PLACES, billed, exact, half_up, within_size
+from ..numbers.rounding import DEFAULT_PLACES, billed, exact, half_up, money, within_size
 from ..numbers.units import unit as unit_of
 from ..numbers.working import Working, shown
 from ..refusals import Refusal
@@ -95,7 +95,7 @@ def amount(
         return half_up(typed if typed is not None else rate or _NOTHING, AMOUNT_PLACES)
     if not rate or kind in ("rate_only", "heading"):
         return _NOTHING
-    return half_up(within_size(quantity * rate, "amount"), AMOUNT_PLACES)
+    return money(quantity * rate, AMOUNT_PLACES, "amount")
 
 
 def apart_of(kind: ItemKind, composed: bool) -> Apart:

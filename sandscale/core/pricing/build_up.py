@@ -8,7 +8,7 @@ from decimal import Decimal
 from typing import Literal, NamedTuple, get_args
 
 from ..findings import Finding
-from ..numbers.rounding import half_up, within_size
+from ..numbers.rounding import money, within_size
 from ..numbers.working import Working, shown
 from ..refusals import BadEntry
 
@@ -19,7 +19,7 @@ BASES: tuple[Basis, ...] = get_args(Basis)
 AddedOn = Literal["cost", "price"]
 RATE_PLACES = 2
 _NOTHING, _ONE = Decimal(0), Decimal(1)
-_NO_MONEY: Mapping[Group, Decimal] = dict.fromkeys(GROUPS, _NOTHING)
+_NO_MONEY: dict[Group, Decimal] = dict.fromkeys(GROUPS, _NOTHING)
 
 
 class Take(NamedTuple):
@@ -123,7 +123,7 @@ class Terms(NamedTuple):
         Raises:
             BadEntry: a margin is the whole price or more; or it is larger than a rate can be.
         """
-        return half_up(within_size(self.price_of(cost), "rate"), self.places)
+        return money(self.price_of(cost), self.places, "rate")
 
 
 def of_gang(line: BuildUpLine, members: Sequence[BuildUpLine], day: Decimal) -> tuple[BuildUpLine, ...]:
@@ -254,7 +254,7 @@ def analyse(lines: Sequence[BuildUpLine], terms: Terms) -> Analysis:
     """
     taken = [takes_of(line, terms) for line in lines]
     prices = {line.source: line.price for line in lines}
-    groups = _groups([take for each in taken for take in each], prices)
+    groups = _NO_MONEY | _groups([take for each in taken for take in each], prices)
     plain = [_analyse(line, terms, each, prices) for line, each in zip(lines, taken, strict=True)]
     analysed = tuple(
         _percentage(a.line, [p for p in plain if p.line.group == a.line.percent_of])
@@ -309,17 +309,19 @@ def cost_of(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> Deci
 
 def _groups(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> dict[Group, Decimal]:
     """Money per unit of a rate by group. A share of a group is of what isn't a share itself."""
-    groups, shares = {**_NO_MONEY}, list[Take]()
+    groups: dict[Group, Decimal] = {}
+    shares: list[Take] = []
     for take in takes:
         group, source, quantity, per = take
-        if source in groups:
+        if source in _NO_MONEY:
             shares.append(take)
         elif price := prices[source] if source else _ONE:
-            groups[group] += quantity * price / per
+            costs = quantity * price / per
+            groups[group] = groups[group] + costs if group in groups else costs
     if shares:
         plain = dict(groups)
         for group, source, share, _ in shares:
-            groups[group] += plain[source] * share  # type: ignore[index]
+            groups[group] = groups.get(group, _NOTHING) + plain.get(source, _NOTHING) * share  # type: ignore[call-overload]
     return groups
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from ..numbers.rounding import half_up, within_size
+from ..numbers.rounding import money
 from ..numbers.working import Working, shown
 
 
@@ -42,7 +42,7 @@ def rate(parts: Sequence[Part], places: int) -> Decimal | None:
     """
     if all(part.price is None for part in parts):
         return None
-    return half_up(within_size(sum((part.comes_to for part in parts), Decimal(0)), "rate"), places)
+    return money(sum((part.comes_to for part in parts), Decimal(0)), places, "rate")
 
 
 def working(name: str, parts: Sequence[Part], rate: Decimal, unit: str, currency: str) -> Working:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import replace
 from typing import Any
 
@@ -19,7 +20,7 @@ _FIELDS = (
 )  # fmt: skip
 
 
-def _work(_project_id: int, ids: Ids) -> Ids:
+def _work(_project_id: int, ids: Collection[int]) -> Ids:
     """The lines of the schedule that elements give; what hasn't changed isn't written. An element that is
     gone took its lines with it."""
     there = Element.those(Element.id, ids)
@@ -33,7 +34,7 @@ def _work(_project_id: int, ids: Ids) -> Ids:
     over: dict[int, dict[str, str]] = {}
     for mark in BarMark.those(BarMark.element, ids):
         over.setdefault(mark.element_id, {})[mark.key] = mark.mark
-    moved = ids - {element.id for element in there}
+    moved = set(ids) - {element.id for element in there}
     for element in elements:
         bars: list[ScheduleLine] = []
         if element.id in entered:

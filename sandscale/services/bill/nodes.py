@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
@@ -23,55 +23,45 @@ from ...store.models import (
     ReferenceSize,
     Section,
 )
-from ..keeping.graph import After, Differing, Ids, Node, Written, ids_in
+from ..keeping.graph import After, Differing, Ids, Node, Rows, Written, ids_in
 from ..rates.priced import Priced
 from .quantities import core_links, periods_of, places_of, quantity_of
 from .rating import parts_of, rate_of
 from .reading import summary_of, typed_amount
 
-_OF_QUANTITIES = (
-    Item.id, Item.kind, Item.unit, Item.typed_quantity, Item.section, Item.quantity,
-)  # fmt: skip
-_OF_ITEMS = (
-    Item.id, Item.kind, Item.typed_amount, Item.typed_rate, Item.build_up, Item.size, Item.quantity,
-    Item.rate, Item.amount,
-)  # fmt: skip
 
-
-def _quantities(project_id: int, ids: Ids) -> Ids:
+def _quantities(project_id: int, items: Rows) -> Ids:
     """Quantities of items."""
-    items = Item.some(_OF_QUANTITIES, Item.id, ids)
     if not items:
         return set()
-    places, links = places_of(Project.get_by_id(project_id)), core_links(ids)
-    periods = periods_of(item.section_id for item in items if item.kind == "time")
+    places, links = places_of(Project.get_by_id(project_id)), core_links(items)
+    periods = periods_of(item.section_id for item in items.values() if item.kind == "time")
 
     def differing() -> Iterator[Differing]:
-        for item in items:
-            quantity = quantity_of(item, links[item.id], places, periods.get(item.section_id, ""))
+        for item_id, item in items.items():
+            quantity = quantity_of(item, links[item_id], places, periods.get(item.section_id, ""))
             if quantity != item.quantity:
-                yield item.id, quantity
+                yield item_id, quantity
 
     return Item.keep([Item.quantity], differing())
 
 
-def _items(project_id: int, ids: Ids) -> Ids:
+def _items(project_id: int, items: Rows) -> Ids:
     """Rates and amounts of items."""
-    items = Item.some(_OF_ITEMS, Item.id, ids)
     if not items:
         return set()
     places = places_of(Project.get_by_id(project_id))[RATE]
-    parts = parts_of(ids)
-    drawn = {item.build_up_id for item in items} | {p.build_up_id for each in parts.values() for p in each}
-    priced = Priced(drawn)
+    parts = parts_of(items)
+    drawn = {item.build_up_id for item in items.values()}
+    priced = Priced(drawn | {part.build_up_id for each in parts.values() for part in each})
 
     def differing() -> Iterator[Differing]:
-        for item in items:
-            rate = rate_of(item, parts.get(item.id, ()), priced, places)
+        for item_id, item in items.items():
+            rate = rate_of(item, parts.get(item_id, ()), priced, places)
             typed = typed_amount(item) if item.typed_amount else None
             amount = bill_rules.amount(item.quantity, rate, item.kind, typed)
             if rate != item.rate or amount != item.amount:
-                yield item.id, rate, amount
+                yield item_id, rate, amount
 
     return Item.keep([Item.rate, Item.amount], differing())
 
@@ -81,18 +71,18 @@ SELECT i.section_id, i.kind,
 i.kind = 'measured' AND (i.composite OR EXISTS (SELECT FROM rate_part p WHERE p.item_id = i.id)),
 COUNT(*), SUM(i.amount) FROM item i WHERE i.section_id = ANY(%s::integer[]) GROUP BY 1, 2, 3"""
 _OF_SECTIONS = (
-    Section.id, Section.items_held, Section.items_total, Section.set_aside, Section.composite_total,
+    Section.items_held, Section.items_total, Section.set_aside, Section.composite_total,
     Section.preliminary_total,
 )  # fmt: skip
 
 
-def _sections(_project_id: int, ids: Ids) -> Ids:
+def _sections(_project_id: int, were: Rows) -> Ids:
     """The sums of sections, each of its own items, and how many these are."""
-    were, sums = Section.some(_OF_SECTIONS, Section.id, ids), {each: _Sums() for each in ids}
-    for section_id, *summed in database.execute_sql(_SUMMED, (list(ids),)) if ids else ():
+    sums = {each: _Sums() for each in were}
+    for section_id, *summed in database.execute_sql(_SUMMED, (list(were),)) if were else ():
         sums[section_id].add(*summed)
-    are = ((section.id, *sums[section.id].figures()) for section in were)
-    return Section.keep(_OF_SECTIONS[1:], [now for was, now in zip(were, are, strict=True) if was != now])
+    are = ((section_id, *sums[section_id].figures()) for section_id in were)
+    return Section.keep(_OF_SECTIONS, [now for now in are if now != were[now[0]]])
 
 
 @dataclass
@@ -115,7 +105,7 @@ class _Sums:
         return (self.held, self.total, *apart)
 
 
-def _totals(project_id: int, ids: Ids) -> Ids:
+def _totals(project_id: int, ids: Collection[int]) -> Ids:
     """The totals of bills; the own bill's is the project's."""
     moved: Ids = set()
     for bill in Bill.those(Bill.id, ids):
@@ -149,6 +139,7 @@ NODES = (
             After("quantities", through=(ItemLink.element, ItemLink.item)),
         ),
         work=_quantities,
+        reads=(Item.kind, Item.unit, Item.typed_quantity, Item.section, Item.quantity),
     ),
     Node(
         name="items",
@@ -176,14 +167,15 @@ NODES = (
             After("rates", through=(RateBand.nested, RateBand.build_up, RatePart.build_up, RatePart.item)),
         ),
         work=_items,
+        reads=(
+            Item.kind, Item.typed_amount, Item.typed_rate, Item.build_up, Item.size, Item.quantity,
+            Item.rate, Item.amount, Item.section,
+        ),
     ),
     Node(
         name="sections",
         table=Section,
-        gives=(
-            Section.items_held, Section.items_total, Section.set_aside, Section.composite_total,
-            Section.preliminary_total,
-        ),
+        gives=_OF_SECTIONS,
         edges=(
             Written(Section),
             Written(Item, (Item.section, Item.kind), through=(Item.section,)),
@@ -191,6 +183,7 @@ NODES = (
             After("items", through=(Item.section,)),
         ),
         work=_sections,
+        reads=_OF_SECTIONS,
     ),
     Node(
         name="totals",

@@ -3,7 +3,7 @@ jobs; earthworks are elements, and worked out as such (see ``measured``)."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from typing import Any
 
 import numpy as np
@@ -28,9 +28,9 @@ from .surveys import look, survey_print
 LEVELS, SURFACES = "levels", "surfaces"
 
 
-def _as_it_was(_project_id: int, ids: Ids) -> Ids:
+def _as_it_was(_project_id: int, ids: Collection[int]) -> Ids:
     """What is kept holds again, as after an undo: no work, but whatever rests on it is to hear of it."""
-    return ids
+    return set(ids)
 
 
 def _stale_surveys(ids: Ids) -> Ids:

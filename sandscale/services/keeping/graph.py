@@ -8,7 +8,7 @@ takes long is slow for some of its rows: those are worked out by jobs, outside t
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 from graphlib import TopologicalSorter
 from typing import Any
@@ -21,6 +21,7 @@ from ...store.models import Project, Row
 from .stages import parts
 
 Ids = set[int]
+Rows = dict[int, Any]  # by their ids; of each the columns that its node reads
 Path = tuple[ForeignKeyField, ...]
 Differing = tuple[Any, ...]  # a row's id, and its figures, some of which differ from what is kept
 
@@ -86,6 +87,8 @@ class Node:
         gives: the derived columns it writes.
         edges: where a change makes it dirty.
         work: works it out for some rows of a project; gives those that moved.
+        reads: columns of a row that ``work`` goes by. Of thousands they are read where an edge leads to them,
+            not by their ids once more.
         refuse_ring: refuses rows that draw on themselves by others; asked once some draw on what moved.
         slow: how it works out rows that take long.
     """
@@ -94,7 +97,8 @@ class Node:
     table: type[Row]
     gives: tuple[Field, ...]
     edges: tuple[Written | After, ...]
-    work: Callable[[int, Ids], Ids]
+    work: Callable[[int, Rows], Ids]
+    reads: tuple[Field, ...] = ()
     refuse_ring: Callable[[int], None] | None = None
     slow: Slow | None = None
 
@@ -135,42 +139,90 @@ def _rows(table: type[Row], project_id: int) -> Any:
 
 @unawaited()
 def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
+    settling = _Settling(project_id, moved)
     for node in nodes().values():
-        ids = dirty(node)
+        settling.work(node, dirty(node))
+    return moved
+
+
+@dataclass
+class _Settling:
+    """One working out of all that depends on something.
+
+    Attributes:
+        moved: what did so far, by node.
+        read: what was read of rows, by node.
+    """
+
+    project_id: int
+    moved: dict[str, Ids]
+    read: dict[str, Rows] = field(default_factory=dict)
+
+    def work(self, node: Node, dirty: Ids) -> None:
+        """Work out a node's dirty rows and those that draw on what moved, then those of it that draw on
+        these."""
+        from .slow import put_off  # begins jobs, whose work comes back to here
+
+        rows, moved = Rows.fromkeys(dirty), set(self.moved.get(node.name, ()))
         for name in {edge.node for edge in node.edges if isinstance(edge, After)}:
-            ids |= _after(project_id, node, name, moved.get(name, set()))
-        found = moved.get(node.name, set()) | _work_node(project_id, node, ids)
-        if found:
-            moved[node.name] = found
-    return moved
+            rows |= self._after(node, name, self.moved.get(name, set()))
+        while rows:
+            late = put_off(self.project_id, node, set(rows)) if node.slow else set()
+            now = node.work(self.project_id, self._read(node, rows, late))
+            moved |= now | late
+            rows = self._after(node, node.name, now)
+            if rows and node.refuse_ring:
+                node.refuse_ring(self.project_id)
+        if moved:
+            self.moved[node.name] = moved
+
+    def _after(self, node: Node, name: str, moved: Ids) -> Rows:
+        """The rows of a node that draw on figures of another, or of itself, that moved."""
+        rows, source = Rows(), nodes()[name]
+        for edge in node.edges:
+            if moved and isinstance(edge, After) and edge.node == name:
+                if edge.found:
+                    rows |= Rows.fromkeys(edge.found(self.project_id, moved))
+                else:
+                    rows |= self._along(edge.through, source, moved, node)
+        return rows
+
+    def _along(self, through: Path, source: Node, moved: Ids, node: Node) -> Rows:
+        """Where foreign keys lead from rows of a node to those of another; with what this reads of them where
+        the last key is theirs."""
+        table, ids, known = source.table, moved, self.read.get(source.name, {})
+        if through and _holds(source.reads, through[0]) and moved <= known.keys():
+            ids, table = {getattr(known[i], through[0].object_id_name) for i in moved}, through[0].rel_model
+            through = through[1:]
+        if node.reads and through and through[-1].model is node.table:
+            ids = follow(table, ids, through[:-1])
+            return _by_id(node.table.some(_columns(node), through[-1], ids))
+        return Rows.fromkeys(follow(table, ids, through))
+
+    def _read(self, node: Node, rows: Rows, late: Ids) -> Rows:
+        """Rows, but for those that are worked out later, with what their node reads of them: what wasn't read
+        on the way to them is read now. Those that are gone are left out."""
+        if late:
+            rows = {row_id: row for row_id, row in rows.items() if row_id not in late}
+        if not node.reads:
+            return rows
+        if unread := [row_id for row_id, row in rows.items() if row is None]:
+            rows |= _by_id(node.table.some(_columns(node), node.table.id, unread))
+            rows = {row_id: row for row_id, row in rows.items() if row is not None}
+        self.read.setdefault(node.name, {}).update(rows)
+        return rows
 
 
-def _after(project_id: int, node: Node, name: str, moved: Ids) -> Ids:
-    """The rows of a node that draw on figures of another, or of itself, that moved."""
-    ids: Ids = set()
-    for edge in node.edges:
-        if moved and isinstance(edge, After) and edge.node == name:
-            ids |= (
-                edge.found(project_id, moved)
-                if edge.found
-                else follow(nodes()[name].table, moved, edge.through)
-            )
-    return ids
+def _by_id(rows: Iterable[Any]) -> Rows:
+    return {row[0]: row for row in rows}
 
 
-def _work_node(project_id: int, node: Node, ids: Ids) -> Ids:
-    """Work out rows of a node, then those of it that draw on what moved."""
-    from .slow import put_off  # begins jobs, whose work comes back to here
+def _columns(node: Node) -> tuple[Field, ...]:
+    return (node.table.id, *node.reads)
 
-    moved: Ids = set()
-    while ids:
-        late = put_off(project_id, node, ids) if node.slow else set()
-        now = node.work(project_id, ids - late)
-        moved |= now | late
-        ids = _after(project_id, node, node.name, now)
-        if ids and node.refuse_ring:
-            node.refuse_ring(project_id)
-    return moved
+
+def _holds(fields: Iterable[Field], key: Field) -> bool:
+    return any(each is key for each in fields)  # two fields compared make a condition
 
 
 def _dirty(node: Node, project_id: int, entries: Sequence[Entry]) -> Ids:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from decimal import Decimal
 from typing import Any
 
@@ -12,7 +13,7 @@ from .reading import price_of
 _PLACES = Decimal("0.000001")
 
 
-def _price(project_id: int, ids: Ids) -> Ids:
+def _price(project_id: int, ids: Collection[int]) -> Ids:
     """Prices of resources, and what looks wrong with their quotes."""
     project = Project.get_by_id(project_id)
     quotes: dict[int, list[Quote]] = {}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
@@ -36,14 +36,14 @@ _OF_RATES = (
 )  # fmt: skip
 
 
-def _takes(project_id: int, ids: Ids) -> Ids:
+def _takes(project_id: int, ids: Collection[int]) -> Ids:
     """What rates take: of resources, of other rates, of the money of a group."""
     known = taken_by_rates(project_id, ids)
     differing = ((row.id, takes) for row, takes in known if takes != row.takes and row.kind not in SIZED)
     return BuildUp.keep([BuildUp.takes], differing)
 
 
-def _rate(project_id: int, ids: Ids) -> Ids:
+def _rate(project_id: int, ids: Collection[int]) -> Ids:
     """Rates of build-ups by what they take, and of all that take these, once for each; of a banded or a
     reference rate none, it comes to nothing by itself."""
     depths = _depths(project_id, ids)
@@ -63,19 +63,19 @@ def _rate(project_id: int, ids: Ids) -> Ids:
     return BuildUp.keep([BuildUp.cost, BuildUp.rate], differing())
 
 
-def _depths(project_id: int, ids: Ids) -> dict[int, int]:
+def _depths(project_id: int, ids: Collection[int]) -> dict[int, int]:
     """Rates and all that take them by others, each with how deep these are nested in it: those of less come
     first.
 
     Raises:
         BadFormula: one takes itself by others, as it may after an undo; or they are nested too deep.
     """
-    depths, fresh, depth = dict[int, int](), ids, 0
+    depths, fresh, depth = dict[int, int](), set(ids), 0
     while fresh:
         if depth > MOST_NESTED:
             refuse_deeper(nesting_told(project_id), "Rates", MOST_NESTED)
         depths |= dict.fromkeys(fresh, depth)
-        fresh, depth = _by_rates(project_id, fresh), depth + 1
+        fresh, depth = _by_rates(fresh), depth + 1
     return depths
 
 
@@ -112,23 +112,10 @@ def _on_gangs(rates: Ids) -> Ids:
     return BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, gangs)
 
 
-def _with_gangs(rates: Ids) -> Ids:
-    """Rates, and all that draw on gangs among them: these take what the gangs do by themselves."""
-    found = fresh = set(rates)
-    while fresh:
-        fresh = _on_gangs(fresh) - found
-        found |= fresh
-    return found
-
-
-def _by_prices(_project_id: int, resources: Ids) -> Ids:
-    return _with_gangs(BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.resource, resources))
-
-
-def _by_rates(_project_id: int, rates: Ids) -> Ids:
+def _by_rates(rates: Ids) -> Ids:
     """By lines, and by bands."""
     banded = RateBand.column(RateBand.build_up, RateBand.nested, rates)
-    return _with_gangs(BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, rates | banded))
+    return BuildUpLine.column(BuildUpLine.build_up, BuildUpLine.nested, rates | banded)
 
 
 def _all_fixed(project_id: int, _were: list[Any]) -> Ids:
@@ -189,7 +176,7 @@ NODES = (
             Written(BuildUp, (BuildUp.kind, BuildUp.added, BuildUp.added_on)),
             Written(Project, (Project.rounding,), found=_of_project),
             After("takes"),
-            After("prices", found=_by_prices),
+            After("prices", through=(BuildUpLine.resource, BuildUpLine.build_up)),
         ),
         work=_rate,
     ),

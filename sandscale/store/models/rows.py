@@ -26,7 +26,7 @@ def now() -> datetime:
 
 _AT_ONCE = 10_000  # new rows written by one statement
 _BY_AND_BY = 400  # and such that are written over
-_MANY, _THIN = 100, 2  # ids looked for by their spans, and how many of all between them they are at least
+_MANY, _THIN = 100, 2  # ids looked for by what they lie between, and which part of all there they are
 _BEYOND = {"integer": 2**31, "bigint": 2**63}
 
 
@@ -128,12 +128,14 @@ class Row(Model):
 
         Those that are reckoned as they are asked for are written by and by, the first ones while more are
         reckoned where writing isn't waited for."""
-        kept, coming, statement = set[int](), iter(rows), _keeping(cls, tuple(fields))
+        kept, coming = set[int](), iter(rows)
         while some := list(islice(coming, _BY_AND_BY)):
             ids, *values = zip(*some, strict=True)
             given = _array(cls._meta.primary_key, ids)
             columns = [_array(field, each) for field, each in zip(fields, values, strict=True)]
-            database.execute_sql(statement, (given, *columns, given))
+            least, most = min(ids), max(ids)
+            among = (least, most) if _lie_close(len(ids), least, most) else (given,)
+            database.execute_sql(_keeping(cls, tuple(fields), len(among)), (given, *columns, *among))
             kept.update(ids)
         return kept
 
@@ -165,11 +167,16 @@ def _sought(field: Field, values: list[Any]) -> tuple[Any, ...]:
         least, most = min(ids, default=0), max(ids, default=0)
         if not -beyond < least <= most < beyond:
             return _sought(field, [value for value in ids if -beyond < value < beyond])
-        if kind == "integer" and len(ids) > _MANY and most - least < _THIN * len(ids):
+        if kind == "integer" and _lie_close(len(ids), least, most):
             within = ",".join(f"[{first},{last}]" for first, last in spans(ids))
             return least, most, f"{{{within}}}"
         values = list(ids)
     return (_array(field, values),)
+
+
+def _lie_close(number: int, least: int, most: int) -> bool:
+    """Whether ids are many, and most of all between the least and the most of them."""
+    return number > _MANY and most - least < _THIN * number
 
 
 @lru_cache(maxsize=512)
@@ -213,17 +220,17 @@ def _adding(table: type[Row], names: tuple[str, ...]) -> str:
 
 
 @lru_cache(maxsize=512)
-def _keeping(table: type[Row], fields: tuple[Field, ...]) -> str:
+def _keeping(table: type[Row], fields: tuple[Field, ...], sought: int) -> str:
     columns = [(f'"{field.column_name}"', _kind(field)) for field in fields]
     # How many they are is kept from the planner: told, it reads the whole table for some hundreds.
     given = ", ".join(f"(SELECT %s::{kind}[])" for kind in ("integer", *(kind for _, kind in columns)))
     setting = ", ".join(f"{column} = kept.{column}" for column, _ in columns)
     named = ", ".join(["row_id", *(column for column, _ in columns)])
+    # Also by themselves: in the shadow, where tables are views, a join alone reads all of them.
+    among = "= ANY((SELECT %s::integer[])::integer[])" if sought == 1 else "BETWEEN %s AND %s"
     return (
-        f'UPDATE "{table._meta.table_name}" AS written SET {setting} '
-        f"FROM unnest({given}) AS kept ({named}) WHERE written.id = kept.row_id"
-        # Also by themselves: in the shadow, where tables are views, a join alone reads all of them.
-        " AND written.id = ANY((SELECT %s::integer[])::integer[])"
+        f'UPDATE "{table._meta.table_name}" AS written SET {setting} FROM unnest({given}) AS kept ({named}) '
+        f"WHERE written.id = kept.row_id AND written.id {among}"
     )
 
 
