@@ -183,7 +183,7 @@ CUTTING_NODE = Node(
         Written(Project, (Project.detailing,), found=_of_project),
         After("bars", found=_of_elements),
     ),
-    work=lambda _project_id, _ids: set(),
+    work=lambda _project, _ids: set(),
     slow=Slow(
         which=_there,
         fingerprint=fingerprint,

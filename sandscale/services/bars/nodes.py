@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from ...core.bars.schedule import ScheduleLine, marked
-from ...store.models import BarLine, BarMark, DimensionLine, Element
+from ...store.models import BarLine, BarMark, DimensionLine, Element, Project
 from ..keeping.graph import After, Ids, Node, Written
 from ..measure.entered import lines_of, makeup_of
 from ..measure.measurers import given, measurer_of
@@ -20,7 +20,7 @@ _FIELDS = (
 )  # fmt: skip
 
 
-def _work(_project_id: int, ids: Collection[int]) -> Ids:
+def _work(_project: Project, ids: Collection[int]) -> Ids:
     """The lines of the schedule that elements give; what hasn't changed isn't written. An element that is
     gone took its lines with it."""
     there = Element.those(Element.id, ids)

@@ -30,11 +30,9 @@ from .rating import parts_of, rate_of
 from .reading import summary_of, typed_amount
 
 
-def _quantities(project_id: int, items: Rows) -> Ids:
+def _quantities(project: Project, items: Rows) -> Ids:
     """Quantities of items."""
-    if not items:
-        return set()
-    places, links = places_of(Project.get_by_id(project_id)), core_links(items)
+    places, links = places_of(project), core_links(items)
     periods = periods_of(item.section_id for item in items.values() if item.kind == "time")
 
     def differing() -> Iterator[Differing]:
@@ -46,12 +44,9 @@ def _quantities(project_id: int, items: Rows) -> Ids:
     return Item.keep([Item.quantity], differing())
 
 
-def _items(project_id: int, items: Rows) -> Ids:
+def _items(project: Project, items: Rows) -> Ids:
     """Rates and amounts of items."""
-    if not items:
-        return set()
-    places = places_of(Project.get_by_id(project_id))[RATE]
-    parts = parts_of(items)
+    places, parts = places_of(project)[RATE], parts_of(items)
     drawn = {item.build_up_id for item in items.values()}
     priced = Priced(drawn | {part.build_up_id for each in parts.values() for part in each})
 
@@ -76,13 +71,13 @@ _OF_SECTIONS = (
 )  # fmt: skip
 
 
-def _sections(_project_id: int, were: Rows) -> Ids:
+def _sections(_project: Project, were: Rows) -> Ids:
     """The sums of sections, each of its own items, and how many these are."""
     sums = {each: _Sums() for each in were}
-    for section_id, *summed in database.execute_sql(_SUMMED, (list(were),)) if were else ():
+    for section_id, *summed in database.execute_sql(_SUMMED, (list(were),)):
         sums[section_id].add(*summed)
     are = ((section_id, *sums[section_id].figures()) for section_id in were)
-    return Section.keep(_OF_SECTIONS, [now for now in are if now != were[now[0]]])
+    return Section.keep(_OF_SECTIONS, [now for now in are if now != were[now[0]][: len(now)]])
 
 
 @dataclass
@@ -105,13 +100,13 @@ class _Sums:
         return (self.held, self.total, *apart)
 
 
-def _totals(project_id: int, ids: Collection[int]) -> Ids:
+def _totals(project: Project, ids: Collection[int]) -> Ids:
     """The totals of bills; the own bill's is the project's."""
     moved: Ids = set()
     for bill in Bill.those(Bill.id, ids):
         total = summary_of(bill.id).total
         if bill.kind == "own":
-            Project.keep([Project.bill_total], [(project_id, total)])
+            Project.keep([Project.bill_total], [(project.id, total)])
         if total != bill.total:
             Bill.keep([Bill.total], [(bill.id, total)])
             moved.add(bill.id)
@@ -183,7 +178,7 @@ NODES = (
             After("items", through=(Item.section,)),
         ),
         work=_sections,
-        reads=_OF_SECTIONS,
+        reads=(*_OF_SECTIONS, Section.bill),
     ),
     Node(
         name="totals",

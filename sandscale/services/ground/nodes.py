@@ -15,6 +15,7 @@ from ...store.models import (
     GroundSurface,
     Level,
     LevelDecision,
+    Project,
     SurfaceMade,
     SurfaceSurvey,
     Survey,
@@ -28,7 +29,7 @@ from .surveys import look, survey_print
 LEVELS, SURFACES = "levels", "surfaces"
 
 
-def _as_it_was(_project_id: int, ids: Collection[int]) -> Ids:
+def _as_it_was(_project: Project, ids: Collection[int]) -> Ids:
     """What is kept holds again, as after an undo: no work, but whatever rests on it is to hear of it."""
     return set(ids)
 

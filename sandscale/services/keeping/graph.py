@@ -97,7 +97,7 @@ class Node:
     table: type[Row]
     gives: tuple[Field, ...]
     edges: tuple[Written | After, ...]
-    work: Callable[[int, Rows], Ids]
+    work: Callable[[Project, Rows], Ids]
     reads: tuple[Field, ...] = ()
     refuse_ring: Callable[[int], None] | None = None
     slow: Slow | None = None
@@ -139,7 +139,7 @@ def _rows(table: type[Row], project_id: int) -> Any:
 
 @unawaited()
 def _work(project_id: int, dirty: Callable[[Node], Ids], moved: dict[str, Ids]) -> dict[str, Ids]:
-    settling = _Settling(project_id, moved)
+    settling = _Settling(Project.get_by_id(project_id), moved)
     for node in nodes().values():
         settling.work(node, dirty(node))
     return moved
@@ -154,7 +154,7 @@ class _Settling:
         read: what was read of rows, by node.
     """
 
-    project_id: int
+    project: Project
     moved: dict[str, Ids]
     read: dict[str, Rows] = field(default_factory=dict)
 
@@ -167,12 +167,13 @@ class _Settling:
         for name in {edge.node for edge in node.edges if isinstance(edge, After)}:
             rows |= self._after(node, name, self.moved.get(name, set()))
         while rows:
-            late = put_off(self.project_id, node, set(rows)) if node.slow else set()
-            now = node.work(self.project_id, self._read(node, rows, late))
+            late = put_off(self.project.id, node, set(rows)) if node.slow else set()
+            read = self._read(node, rows, late)
+            now = node.work(self.project, read) if read else set()
             moved |= now | late
             rows = self._after(node, node.name, now)
             if rows and node.refuse_ring:
-                node.refuse_ring(self.project_id)
+                node.refuse_ring(self.project.id)
         if moved:
             self.moved[node.name] = moved
 
@@ -182,7 +183,7 @@ class _Settling:
         for edge in node.edges:
             if moved and isinstance(edge, After) and edge.node == name:
                 if edge.found:
-                    rows |= Rows.fromkeys(edge.found(self.project_id, moved))
+                    rows |= Rows.fromkeys(edge.found(self.project.id, moved))
                 else:
                     rows |= self._along(edge.through, source, moved, node)
         return rows

@@ -61,7 +61,7 @@ def _kept(ids: Ids) -> list[_Kept]:
     ]
 
 
-def _measure(_project_id: int, ids: Collection[int]) -> Ids:
+def _measure(_project: Project, ids: Collection[int]) -> Ids:
     """Quantity lines and findings of elements; those that are slow are worked out by jobs, or fresh."""
     there = Element.those(Element.id, ids)
     quick = {e.id for e in there if not measurer_of(e).slow}
@@ -191,7 +191,7 @@ def _keep_more(element: Element, measured: Measured | None) -> None:
         keep(element, _print(element), measured)
 
 
-def _prove(_project_id: int, ids: Collection[int]) -> Ids:
+def _prove(_project: Project, ids: Collection[int]) -> Ids:
     """What is read and proved of make-ups of a project's own, so that no list reads them again."""
     moved = Ids()
     for own in OwnMakeUp.select().where(OwnMakeUp.id << list(ids)):

@@ -13,9 +13,8 @@ from .reading import price_of
 _PLACES = Decimal("0.000001")
 
 
-def _price(project_id: int, ids: Collection[int]) -> Ids:
+def _price(project: Project, ids: Collection[int]) -> Ids:
     """Prices of resources, and what looks wrong with their quotes."""
-    project = Project.get_by_id(project_id)
     quotes: dict[int, list[Quote]] = {}
     for quote in Quote.those(Quote.resource, ids, Quote.id):
         quotes.setdefault(quote.resource_id, []).append(quote)

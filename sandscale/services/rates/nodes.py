@@ -36,21 +36,21 @@ _OF_RATES = (
 )  # fmt: skip
 
 
-def _takes(project_id: int, ids: Collection[int]) -> Ids:
+def _takes(project: Project, ids: Collection[int]) -> Ids:
     """What rates take: of resources, of other rates, of the money of a group."""
-    known = taken_by_rates(project_id, ids)
+    known = taken_by_rates(project, ids)
     differing = ((row.id, takes) for row, takes in known if takes != row.takes and row.kind not in SIZED)
     return BuildUp.keep([BuildUp.takes], differing)
 
 
-def _rate(project_id: int, ids: Collection[int]) -> Ids:
+def _rate(project: Project, ids: Collection[int]) -> Ids:
     """Rates of build-ups by what they take, and of all that take these, once for each; of a banded or a
     reference rate none, it comes to nothing by itself."""
-    depths = _depths(project_id, ids)
+    depths = _depths(project.id, ids)
     rows = [row for row in BuildUp.some(_OF_RATES, BuildUp.id, depths) if row.kind not in SIZED]
     rows.sort(key=lambda row: depths[row.id])
-    takes = takes_known(project_id, rows)
-    prices, places = prices_of(takes.values(), takes), places_of(Project.get_by_id(project_id))[RATE]
+    takes = takes_known(project, rows)
+    prices, places = prices_of(takes.values(), takes), places_of(project)[RATE]
 
     def differing() -> Iterator[Differing]:
         for row in rows:

@@ -21,11 +21,10 @@ _OF_RATES = (
 )  # fmt: skip
 
 
-def taken_by_rates(project_id: int, ids: Iterable[int]) -> list[tuple[Any, str]]:
+def taken_by_rates(project: Project, ids: Iterable[int]) -> list[tuple[Any, str]]:
     """Rates, each with what it takes by its lines as they are now."""
     wanted = list(ids)
-    project, known = Project.get_by_id(project_id), lines_of(wanted)
-    found = []
+    found, known = [], lines_of(wanted)
     for build_up in BuildUp.some(_OF_RATES, BuildUp.id, wanted):
         build_up.project = project  # read once for all of them
         lines = core_lines(build_up, known)
@@ -34,11 +33,11 @@ def taken_by_rates(project_id: int, ids: Iterable[int]) -> list[tuple[Any, str]]
     return found
 
 
-def takes_known(project_id: int, rows: Iterable[Any]) -> dict[int, Takes]:
+def takes_known(project: Project, rows: Iterable[Any]) -> dict[int, Takes]:
     """What rates take, as it was kept; of those from before it was kept, it is made and kept now."""
     kept = {row.id: row.takes for row in rows}
     if unknown := [each for each, takes in kept.items() if takes is None]:
-        made = {row.id: takes for row, takes in taken_by_rates(project_id, unknown)}
+        made = {row.id: takes for row, takes in taken_by_rates(project, unknown)}
         BuildUp.keep([BuildUp.takes], made.items())
         kept |= made
     return {each: read(takes) for each, takes in kept.items()}
