@@ -5,27 +5,19 @@ import { computed, ref, watch } from 'vue'
 import { useTrenchKind } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
-import { useShelves } from '../../api/shelves'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
+import { fieldsOf } from '../../desk/fields'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
-import {
-  documentOf,
-  MARKS,
-  SIDES,
-  type KindDocument,
-  type KindLayer,
-  type KindRestored,
-  type KindWidth,
-} from './kinds'
+import { documentOf, MARKS, SIDES, type KindDocument } from './kinds'
+import ShelvedHead from './ShelvedHead.vue'
 import TrenchSection from './TrenchSection.vue'
 
 const props = defineProps<{ kind: number; readonly: boolean }>()
 const emit = defineEmits<{ made: [id: number] }>()
 const walk = useWalkStore()
 const { save, projectId } = useSave()
-const shelves = useShelves()
 const { data: kind } = useTrenchKind(() => props.kind)
 const given = computed(() => (kind.value ? documentOf(kind.value) : null))
 const depth = ref('')
@@ -60,18 +52,7 @@ const change = (fields: Partial<KindDocument>) =>
       }),
     ),
   )
-function changeLayer(n: number, fields: Partial<KindLayer>) {
-  const layers = given.value!.layers.map((each, at) => (at === n ? { ...each, ...fields } : each))
-  return change({ layers })
-}
-function changeRestored(n: number, fields: Partial<KindRestored>) {
-  const restored = given.value!.restored.map((each, at) => (at === n ? { ...each, ...fields } : each))
-  return change({ restored })
-}
-function changeWidth(n: number, fields: Partial<KindWidth>) {
-  const widths = given.value!.widths.map((each, at) => (at === n ? { ...each, ...fields } : each))
-  return change({ widths })
-}
+const { field, inRow, changeRow, without } = fieldsOf(() => given.value!, change, () => props.readonly) // prettier-ignore
 /** The first holds at any depth; one more goes before it, for what is less deep. */
 const addWidth = () => {
   const { widths } = given.value!
@@ -99,7 +80,6 @@ const addRestored = () => {
   const one = { name, thickness: unitHere('m') === 'm' ? '0.15' : '0.5', overlap: '', density: '', extra: '' }
   return change({ restored: [...restored, one] })
 }
-const without = <T,>(rows: T[], n: number) => rows.filter((_, at) => at !== n)
 const remove = () =>
   save(() => ask(client.DELETE('/api/projects/{project_id}/trench-kinds/{trench_kind}', of.value)))
 async function copy() {
@@ -124,60 +104,24 @@ const m = unitHere('m')
 
 <template>
   <template v-if="kind && given">
-    <div class="desk-head">
-      <EntryField
-        class="name"
-        :value="given.name"
-        label="Name of the kind"
-        :disabled="readonly"
-        @change="change({ name: $event })"
-      />
-      <span class="quiet">{{ kind.runs ? `${kind.runs} runs are of it` : 'no run is of it yet' }}</span>
-      <span v-if="kind.shelf_number" class="quiet">number {{ kind.shelf_number }} of its shelf</span>
-      <span class="push"></span>
-      <ChoiceField
-        v-if="!readonly && shelves?.length"
-        class="shelf"
-        :value="null"
-        :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
-        label="Put the kind on a shelf"
-        placeholder="Put on a shelf…"
-        @choose="put"
-      />
-      <template v-if="!readonly">
-        <NButton text @click="copy">Copy</NButton>
-        <NButton text @click="remove">Delete</NButton>
-      </template>
-    </div>
+    <ShelvedHead
+      it="the kind"
+      :name="field('name')"
+      :built="kind.runs ? `${kind.runs} runs are of it` : 'no run is of it yet'"
+      :number="kind.shelf_number"
+      :readonly="readonly"
+      @put="put"
+      @copy="copy"
+      @remove="remove"
+    />
     <div class="both">
       <div class="asks scroll">
         <h3>Pipe</h3>
-        <label class="line"
-          ><span>Called</span
-          ><EntryField
-            :value="given.pipe"
-            label="Pipe"
-            :disabled="readonly"
-            @change="change({ pipe: $event })"
-        /></label>
+        <label class="line"><span>Called</span><EntryField v-bind="field('pipe')" label="Pipe" /></label>
         <p class="line two">
           <span>Bore, wall {{ m }}</span>
-          <EntryField
-            number
-            :value="given.bore"
-            placeholder="no pipe"
-            label="Bore of the pipe"
-            :disabled="readonly"
-            @change="change({ bore: $event })"
-          />
-          <EntryField
-            number
-            :value="given.wall"
-            placeholder="0"
-            label="Wall of the pipe"
-            :disabled="readonly"
-            @change="change({ wall: $event })"
-          />
+          <EntryField number v-bind="field('bore')" placeholder="no pipe" label="Bore of the pipe" />
+          <EntryField number v-bind="field('wall')" placeholder="0" label="Wall of the pipe" />
         </p>
         <NCheckbox
           size="small"
@@ -190,71 +134,51 @@ const m = unitHere('m')
           <span>Falls between</span>
           <EntryField
             number
-            :value="given.flattest"
+            v-bind="field('flattest')"
             placeholder="any"
             title="1 % or 1:100"
             label="Flattest fall"
-            :disabled="readonly"
-            @change="change({ flattest: $event })"
           />
           <EntryField
             number
-            :value="given.steepest"
+            v-bind="field('steepest')"
             placeholder="any"
             title="10 % or 1:10"
             label="Steepest fall"
-            :disabled="readonly"
-            @change="change({ steepest: $event })"
           />
         </p>
         <label class="line"
           ><span>Least cover {{ m }}</span
-          ><EntryField
-            number
-            :value="given.cover"
-            placeholder="any"
-            label="Least cover over the pipe"
-            :disabled="readonly"
-            @change="change({ cover: $event })"
+          ><EntryField number v-bind="field('cover')" placeholder="any" label="Least cover over the pipe"
         /></label>
         <h3>Trench</h3>
         <label class="line"
           ><span>Bottom {{ m }}</span
           ><EntryField
             number
-            :value="given.width"
+            v-bind="field('width')"
             :placeholder="given.widths.length ? 'by depth' : 'by pipe and depth'"
             label="Width of the bottom"
-            :disabled="readonly"
-            @change="change({ width: $event })"
         /></label>
         <template v-if="!given.width">
-          <p v-for="(row, n) in given.widths" :key="n" class="line two">
+          <p v-for="(_, n) in given.widths" :key="n" class="line two">
             <span
               >down to, wide {{ m }}
               <NButton
                 v-if="!readonly"
                 text
                 :aria-label="`Delete width ${n + 1}`"
-                @click="change({ widths: without(given.widths, n) })"
+                @click="without('widths', n)"
                 >×</NButton
               ></span
             >
             <EntryField
               number
-              :value="row.depth"
+              v-bind="inRow('widths', n, 'depth')"
               placeholder="any"
               :label="`Depth of width ${n + 1}`"
-              :disabled="readonly"
-              @change="changeWidth(n, { depth: $event })"
             />
-            <EntryField
-              number
-              :value="row.width"
-              :label="`Width ${n + 1} of the bottom`"
-              :disabled="readonly"
-              @change="changeWidth(n, { width: $event })"
-            />
+            <EntryField number v-bind="inRow('widths', n, 'width')" :label="`Width ${n + 1} of the bottom`" />
           </p>
           <p v-if="!readonly" class="add">
             <NButton size="small" @click="addWidth">{{
@@ -264,13 +188,7 @@ const m = unitHere('m')
         </template>
         <label class="line"
           ><span>Below the pipe {{ m }}</span
-          ><EntryField
-            number
-            :value="given.bed"
-            placeholder="0"
-            label="Dug below the pipe"
-            :disabled="readonly"
-            @change="change({ bed: $event })"
+          ><EntryField number v-bind="field('bed')" placeholder="0" label="Dug below the pipe"
         /></label>
         <label class="line"
           ><span>Sides</span
@@ -285,38 +203,19 @@ const m = unitHere('m')
           ><span>Batter</span
           ><EntryField
             number
-            :value="given.batter"
+            v-bind="field('batter')"
             placeholder="1:0.5"
             title="1:0.5 is 1 up to 0.5 along"
             label="Batter of the sides"
-            :disabled="readonly"
-            @change="change({ batter: $event })"
         /></label>
         <label v-if="given.sides === 'flared'" class="line"
           ><span>Upright for {{ m }}</span
-          ><EntryField
-            number
-            :value="given.upright"
-            label="Upright part of the sides"
-            :disabled="readonly"
-            @change="change({ upright: $event })"
+          ><EntryField number v-bind="field('upright')" label="Upright part of the sides"
         /></label>
         <p v-if="given.sides === 'benched'" class="line two">
           <span>Benches high, wide</span>
-          <EntryField
-            number
-            :value="given.step_height"
-            label="Height between benches"
-            :disabled="readonly"
-            @change="change({ step_height: $event })"
-          />
-          <EntryField
-            number
-            :value="given.step_width"
-            label="Width of benches"
-            :disabled="readonly"
-            @change="change({ step_width: $event })"
-          />
+          <EntryField number v-bind="field('step_height')" label="Height between benches" />
+          <EntryField number v-bind="field('step_width')" label="Width of benches" />
         </p>
         <NCheckbox
           size="small"
@@ -328,18 +227,8 @@ const m = unitHere('m')
         <h3>Laid in it, from below</h3>
         <section v-for="(layer, n) in given.layers" :key="n" class="part">
           <p class="line">
-            <EntryField
-              class="named"
-              :value="layer.name"
-              :label="`Name of layer ${n + 1}`"
-              :disabled="readonly"
-              @change="changeLayer(n, { name: $event })"
-            />
-            <NButton
-              v-if="!readonly"
-              text
-              :aria-label="`Delete layer ${n + 1}`"
-              @click="change({ layers: without(given.layers, n) })"
+            <EntryField class="named" v-bind="inRow('layers', n, 'name')" :label="`Name of layer ${n + 1}`" />
+            <NButton v-if="!readonly" text :aria-label="`Delete layer ${n + 1}`" @click="without('layers', n)"
               >×</NButton
             >
           </p>
@@ -350,35 +239,29 @@ const m = unitHere('m')
               :options="MARKS"
               :label="`Mark of layer ${n + 1}`"
               :disabled="readonly"
-              @choose="changeLayer(n, { mark: $event })"
+              @choose="changeRow('layers', n, { mark: $event })"
             />
             <EntryField
               number
-              :value="layer.over"
+              v-bind="inRow('layers', n, 'over')"
               placeholder="0"
               :label="`Layer ${n + 1} over its mark`"
-              :disabled="readonly"
-              @change="changeLayer(n, { over: $event })"
             />
           </p>
           <p class="line two">
             <span>t/m³, and more %</span>
             <EntryField
               number
-              :value="layer.density"
+              v-bind="inRow('layers', n, 'density')"
               placeholder="none"
               :label="`Density of layer ${n + 1}`"
-              :disabled="readonly"
-              @change="changeLayer(n, { density: $event })"
             />
             <EntryField
               number
-              :value="layer.extra"
+              v-bind="inRow('layers', n, 'extra')"
               placeholder="0"
               title="For compaction and loss"
               :label="`Allowance of layer ${n + 1}`"
-              :disabled="readonly"
-              @change="changeLayer(n, { extra: $event })"
             />
           </p>
         </section>
@@ -387,20 +270,18 @@ const m = unitHere('m')
           ><span class="quiet">the rest is backfill</span>
         </p>
         <h3>Put back at the top, from above</h3>
-        <section v-for="(layer, n) in given.restored" :key="n" class="part">
+        <section v-for="(_, n) in given.restored" :key="n" class="part">
           <p class="line">
             <EntryField
               class="named"
-              :value="layer.name"
+              v-bind="inRow('restored', n, 'name')"
               :label="`Name of course ${n + 1}`"
-              :disabled="readonly"
-              @change="changeRestored(n, { name: $event })"
             />
             <NButton
               v-if="!readonly"
               text
               :aria-label="`Delete course ${n + 1}`"
-              @click="change({ restored: without(given.restored, n) })"
+              @click="without('restored', n)"
               >×</NButton
             >
           </p>
@@ -408,38 +289,30 @@ const m = unitHere('m')
             <span>Thick, and beyond {{ m }}</span>
             <EntryField
               number
-              :value="layer.thickness"
+              v-bind="inRow('restored', n, 'thickness')"
               :label="`Thickness of course ${n + 1}`"
-              :disabled="readonly"
-              @change="changeRestored(n, { thickness: $event })"
             />
             <EntryField
               number
-              :value="layer.overlap"
+              v-bind="inRow('restored', n, 'overlap')"
               placeholder="0"
               title="Beyond each side of the trench"
               :label="`Course ${n + 1} beyond the sides`"
-              :disabled="readonly"
-              @change="changeRestored(n, { overlap: $event })"
             />
           </p>
           <p class="line two">
             <span>t/m³, and more %</span>
             <EntryField
               number
-              :value="layer.density"
+              v-bind="inRow('restored', n, 'density')"
               placeholder="none"
               :label="`Density of course ${n + 1}`"
-              :disabled="readonly"
-              @change="changeRestored(n, { density: $event })"
             />
             <EntryField
               number
-              :value="layer.extra"
+              v-bind="inRow('restored', n, 'extra')"
               placeholder="0"
               :label="`Allowance of course ${n + 1}`"
-              :disabled="readonly"
-              @change="changeRestored(n, { extra: $event })"
             />
           </p>
         </section>
@@ -475,15 +348,6 @@ const m = unitHere('m')
 </template>
 
 <style scoped>
-.name {
-  flex: 1;
-  min-width: 120px;
-  max-width: 280px;
-  font-weight: 600;
-}
-.shelf {
-  width: 150px;
-}
 .both {
   display: grid;
   grid-template-columns: 340px minmax(0, 1fr);

@@ -5,13 +5,13 @@ import { computed, ref, watch } from 'vue'
 import { useTypical } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
-import { useShelves } from '../../api/shelves'
-import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
+import { fieldsOf } from '../../desk/fields'
 import { useWalkStore } from '../../desk/walk'
 import { unitHere } from '../../desk/ways'
 import RouteDrawing from './RouteDrawing.vue'
-import { typicalOf, type TypicalDocument, type TypicalLayer, type TypicalStrip } from './typicals'
+import ShelvedHead from './ShelvedHead.vue'
+import { typicalOf, type TypicalDocument } from './typicals'
 import { hatchOf } from './routes'
 import { areaShown } from './units'
 
@@ -19,7 +19,6 @@ const props = defineProps<{ typical: number; readonly: boolean }>()
 const emit = defineEmits<{ made: [id: number] }>()
 const walk = useWalkStore()
 const { save, projectId } = useSave()
-const shelves = useShelves()
 const { data: typical } = useTypical(() => props.typical)
 const given = computed(() => (typical.value ? typicalOf(typical.value) : null))
 const drawn = ref<Schemas['TypicalDrawn'] | null>(null)
@@ -54,16 +53,13 @@ const change = (fields: Partial<TypicalDocument>) =>
   )
 type Side = 'left' | 'right'
 const sides = computed<Side[]>(() => (given.value?.alike ? ['right'] : ['left', 'right']))
-const changeStrip = (side: Side, n: number, fields: Partial<TypicalStrip>) => {
-  const strips = given.value![side].map((each, at) => (at === n ? { ...each, ...fields } : each))
+const { field, inRow, changeRow, without } = fieldsOf(() => given.value!, change, () => props.readonly) // prettier-ignore
+/** Layers follow a strip that is renamed. */
+const rename = (side: Side, n: number, name: string) => {
   const was = given.value![side][n].name
-  if (!fields.name || fields.name === was) return change({ [side]: strips })
-  // Layers follow a strip that is renamed.
-  const layers = given.value!.layers.map((l) => ({
-    ...l,
-    under: l.under.map((u) => (u === was ? fields.name! : u)),
-  }))
-  return change({ [side]: strips, layers })
+  const strips = given.value![side].map((each, at) => (at === n ? { ...each, name } : each))
+  const follow = (under: string[]) => (name ? under.map((u) => (u === was ? name : u)) : under)
+  return change({ [side]: strips, layers: given.value!.layers.map((l) => ({ ...l, under: follow(l.under) })) }) // prettier-ignore
 }
 const addStrip = (side: Side) => {
   const there = given.value![side].map((s) => s.name)
@@ -84,8 +80,6 @@ const dropStrip = (side: Side, n: number) => {
   return change({ [side]: strips, layers })
 }
 const setAlike = (alike: boolean) => change(alike ? { alike } : { alike, left: given.value!.right })
-const changeLayer = (n: number, fields: Partial<TypicalLayer>) =>
-  change({ layers: given.value!.layers.map((each, at) => (at === n ? { ...each, ...fields } : each)) })
 const addLayer = () => {
   const { layers } = given.value!
   const under = layers.at(-1)?.under ?? [given.value!.right[0]?.name ?? '']
@@ -112,7 +106,7 @@ const stripNames = computed(() => [
 ])
 const toggleUnder = (n: number, name: string, on: boolean) => {
   const under = given.value!.layers[n].under.filter((u) => u !== name)
-  return changeLayer(n, { under: on ? [...under, name] : under })
+  return changeRow('layers', n, { under: on ? [...under, name] : under })
 }
 const remove = () => save(() => ask(client.DELETE('/api/projects/{project_id}/typicals/{typical}', of.value)))
 async function copy() {
@@ -126,41 +120,27 @@ const put = (shelf: number) =>
   save(() =>
     ask(client.POST('/api/projects/{project_id}/typicals/{typical}/shelf', { ...of.value, body: { shelf } })),
   )
+const built = computed(() => {
+  const number = typical.value?.used
+  if (!number) return 'no route is built like it yet'
+  return number === 1 ? '1 route is built like it' : `${number} routes are built like it`
+})
 const m = unitHere('m')
 const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
 </script>
 
 <template>
   <template v-if="typical && given">
-    <div class="desk-head">
-      <EntryField
-        class="name"
-        :value="given.name"
-        label="Name of the typical section"
-        :disabled="readonly"
-        @change="change({ name: $event })"
-      />
-      <span class="quiet">{{
-        typical.used
-          ? `${typical.used === 1 ? '1 route is' : `${typical.used} routes are`} built like it`
-          : 'no route is built like it yet'
-      }}</span>
-      <span v-if="typical.shelf_number" class="quiet">number {{ typical.shelf_number }} of its shelf</span>
-      <span class="push"></span>
-      <ChoiceField
-        v-if="!readonly && shelves?.length"
-        class="shelf"
-        :value="null"
-        :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
-        label="Put the typical section on a shelf"
-        placeholder="Put on a shelf…"
-        @choose="put"
-      />
-      <template v-if="!readonly">
-        <NButton text @click="copy">Copy</NButton>
-        <NButton text @click="remove">Delete</NButton>
-      </template>
-    </div>
+    <ShelvedHead
+      it="the typical section"
+      :name="field('name')"
+      :built="built"
+      :number="typical.shelf_number"
+      :readonly="readonly"
+      @put="put"
+      @copy="copy"
+      @remove="remove"
+    />
     <div class="both">
       <div class="picture">
         <p v-if="drawn?.says" class="says">{{ drawn.says }}</p>
@@ -207,41 +187,35 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
             <p v-for="(strip, n) in given[side]" :key="n" class="strip">
               <EntryField
                 :value="strip.name"
+                :disabled="readonly"
+                @change="rename(side, n, $event)"
                 :label="`Name of strip ${n + 1}, ${side}`"
-                :disabled="readonly"
-                @change="changeStrip(side, n, { name: $event })"
               />
               <EntryField
                 number
-                :value="strip.width"
+                v-bind="inRow(side, n, 'width')"
                 :label="`Width of strip ${n + 1}, ${side}`"
-                :disabled="readonly"
-                @change="changeStrip(side, n, { width: $event })"
               />
               <EntryField
                 number
-                :value="strip.fall"
+                v-bind="inRow(side, n, 'fall')"
                 placeholder="0"
                 title="2.5 % or 1:40, outwards"
                 :label="`Fall of strip ${n + 1}, ${side}`"
-                :disabled="readonly"
-                @change="changeStrip(side, n, { fall: $event })"
               />
               <EntryField
                 number
-                :value="strip.step"
+                v-bind="inRow(side, n, 'step')"
                 placeholder="0"
                 title="How much it stands above what is inside of it"
                 :label="`Step of strip ${n + 1}, ${side}`"
-                :disabled="readonly"
-                @change="changeStrip(side, n, { step: $event })"
               />
               <NCheckbox
                 size="small"
                 :checked="strip.linear"
                 :disabled="readonly"
                 :aria-label="`Strip ${n + 1}, ${side}, counted by its length`"
-                @update:checked="changeStrip(side, n, { linear: $event })"
+                @update:checked="changeRow(side, n, { linear: $event })"
               />
               <NButton
                 v-if="!readonly"
@@ -262,66 +236,30 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
             <span>Batter in cut, in fill</span>
             <EntryField
               number
-              :value="given.cut"
+              v-bind="field('cut')"
               title="1:1.5 is 1 up to 1.5 along"
               label="Batter in cut"
-              :disabled="readonly"
-              @change="change({ cut: $event })"
             />
             <EntryField
               number
-              :value="given.fill"
+              v-bind="field('fill')"
               title="1:1.5 is 1 up to 1.5 along"
               label="Batter in fill"
-              :disabled="readonly"
-              @change="change({ fill: $event })"
             />
           </p>
           <p class="line two">
             <span>Ditch in cut: deep, wide {{ m }}</span>
-            <EntryField
-              number
-              :value="given.ditch_depth"
-              placeholder="none"
-              label="Depth of the ditch"
-              :disabled="readonly"
-              @change="change({ ditch_depth: $event })"
-            />
-            <EntryField
-              number
-              :value="given.ditch_bottom"
-              placeholder="0"
-              label="Bottom of the ditch"
-              :disabled="readonly"
-              @change="change({ ditch_bottom: $event })"
-            />
+            <EntryField number v-bind="field('ditch_depth')" placeholder="none" label="Depth of the ditch" />
+            <EntryField number v-bind="field('ditch_bottom')" placeholder="0" label="Bottom of the ditch" />
           </p>
           <p v-if="given.ditch_depth" class="line two">
             <span>its sides, inner, outer</span>
-            <EntryField
-              number
-              :value="given.ditch_inner"
-              label="Inner side of the ditch"
-              :disabled="readonly"
-              @change="change({ ditch_inner: $event })"
-            />
-            <EntryField
-              number
-              :value="given.ditch_outer"
-              label="Outer side of the ditch"
-              :disabled="readonly"
-              @change="change({ ditch_outer: $event })"
-            />
+            <EntryField number v-bind="field('ditch_inner')" label="Inner side of the ditch" />
+            <EntryField number v-bind="field('ditch_outer')" label="Outer side of the ditch" />
           </p>
           <label class="line"
             ><span>Topsoil stripped {{ m }}</span
-            ><EntryField
-              number
-              :value="given.topsoil"
-              placeholder="0"
-              label="Topsoil stripped"
-              :disabled="readonly"
-              @change="change({ topsoil: $event })"
+            ><EntryField number v-bind="field('topsoil')" placeholder="0" label="Topsoil stripped"
           /></label>
         </div>
         <div>
@@ -339,31 +277,22 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
               </svg>
               <EntryField
                 class="named"
-                :value="layer.name"
+                v-bind="inRow('layers', n, 'name')"
                 :label="`Name of layer ${n + 1}`"
-                :disabled="readonly"
-                @change="changeLayer(n, { name: $event })"
               />
               <EntryField
                 number
                 class="thick"
-                :value="layer.thickness"
+                v-bind="inRow('layers', n, 'thickness')"
                 :title="`Thickness in ${m}`"
                 :label="`Thickness of layer ${n + 1}`"
-                :disabled="readonly"
-                @change="changeLayer(n, { thickness: $event })"
               />
               <span class="quiet">{{ m }}</span>
               <template v-if="!readonly">
                 <NButton text :disabled="n === 0" :aria-label="`Layer ${n + 1} up`" @click="moveLayer(n, -1)"
                   >↑</NButton
                 >
-                <NButton
-                  text
-                  :aria-label="`Delete layer ${n + 1}`"
-                  @click="change({ layers: given.layers.filter((_, at) => at !== n) })"
-                  >×</NButton
-                >
+                <NButton text :aria-label="`Delete layer ${n + 1}`" @click="without('layers', n)">×</NButton>
               </template>
             </p>
             <p class="line under">
@@ -382,12 +311,10 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
               <EntryField
                 number
                 class="spread"
-                :value="layer.spread"
+                v-bind="inRow('layers', n, 'spread')"
                 placeholder="0"
                 title="How far it goes beyond the outer edge"
                 :label="`Layer ${n + 1} beyond the edge`"
-                :disabled="readonly"
-                @change="changeLayer(n, { spread: $event })"
               />
             </p>
           </section>
@@ -399,15 +326,6 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
 </template>
 
 <style scoped>
-.name {
-  flex: 1;
-  min-width: 120px;
-  max-width: 280px;
-  font-weight: 600;
-}
-.shelf {
-  width: 150px;
-}
 .both {
   display: flex;
   flex: 1;
