@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
+from functools import partial
 from typing import Any
 
 from ....core.ground.route.document import (
@@ -15,16 +15,15 @@ from ....core.ground.route.document import (
     typical_of,
 )
 from ....core.ground.route.names import NamesDocument, read_names
-from ....core.numbers.entry import kept, read_entry
+from ....core.numbers.entry import read_entry
 from ....core.refusals import BadEntry
 from ....store.models import NamedQuantity, TypicalSection
-from ...keeping.acting import Actor, InUse, check_version, find
-from ...keeping.recording import Recording, action, recording
+from ...keeping.acting import Actor, InUse
+from ...keeping.recording import action, recording
 from ...keeping.views import Saved
 from ...shelves import actions as shelves
+from .. import drawn_up
 from .actions import replace_rows, route_of
-
-MOST_TYPICALS = 100
 
 
 def typical_kept(given: Mapping[str, Any]) -> dict[str, Any]:
@@ -34,115 +33,29 @@ def typical_kept(given: Mapping[str, Any]) -> dict[str, Any]:
         BadFormula, BadEntry: it is none, or can't be.
     """
     made = read_typical(dict(given)).model_dump()
-    for name in LENGTHS:
-        made[name] = kept(made[name], "m", field=name)
-    for part, names in PART_LENGTHS.items():
-        for n, each in enumerate(made[part]):
-            for name in names:
-                each[name] = kept(each[name], "m", field=f"{part}.{n}.{name}")
+    drawn_up.lengths_kept(made, LENGTHS, PART_LENGTHS)
     typical_of(TypicalDocument(**made))
     return made
 
 
-def _fresh_name(actor: Actor, name: str, own: int = 0) -> None:
-    for row in TypicalSection.those(TypicalSection.project, [actor.project_id]):
-        if row.name.lower() == name.lower() and row.id != own:
-            raise BadEntry(f"There is a typical section “{name}” already.", field="name")
-
-
-@action
-def add_typical(actor: Actor, given: Mapping[str, Any]) -> Saved:
-    """A typical section.
-
-    Raises:
-        BadFormula, BadEntry: it is none, can't be, or its name is taken.
-    """
-    made = typical_kept(given)
-    _fresh_name(actor, made["name"])
-    with recording(actor, f"Typical section {made['name']}") as log:
-        row = _insert(log, actor, made)
-    return log.saved(row)
-
-
-def _insert(log: Recording, actor: Actor, made: dict[str, Any], **more: Any) -> TypicalSection:
-    rows = TypicalSection.those(TypicalSection.project, [actor.project_id])
-    if len(rows) >= MOST_TYPICALS:
-        raise BadEntry(f"A project has {MOST_TYPICALS} typical sections at most.", field="name")
-    position = max((row.position for row in rows), default=-1) + 1
-    row: TypicalSection = log.insert(
-        TypicalSection, name=made["name"], position=position, document=made, **more
-    )
-    return row
-
-
-@action
-def change_typical(actor: Actor, typical_id: int, version: int, given: Mapping[str, Any]) -> Saved:
-    """Change a typical section; every route built like it is worked out again.
-
-    Raises:
-        BadFormula, BadEntry: it is none, can't be, or its name is taken.
-        Stale: someone else changed it meanwhile.
-    """
-    row = find(TypicalSection, actor, typical_id)
-    made = typical_kept({**row.document, **given})
-    _fresh_name(actor, made["name"], row.id)
-    fields = {"name": made["name"], "document": made}
-    check_version(row, version, fields)
-    words = ", ".join(name for name in given if made[name] != row.document.get(name))
-    with recording(actor, f"Typical section {row.name}: {words.replace('_', ' ') or 'as it was'}") as log:
-        log.update(row, **fields)
-    return log.saved(row)
-
-
-@action
-def delete_typical(actor: Actor, typical_id: int) -> Saved:
-    """Take a typical section out.
-
-    Raises:
-        InUse: a route is built like it.
-    """
-    row = find(TypicalSection, actor, typical_id)
+def _built(row: TypicalSection) -> InUse | None:
     change = row.changes.first()
-    if change is not None:
-        raise InUse(
-            f"Route {change.route.element.mark} is built like “{row.name}” from chainage "
-            f"{change.chainage or 'its beginning'}.",
-            remedy="Build it like another first.",
-        )
-    with recording(actor, f"Typical section {row.name} deleted") as log:
-        log.delete(row)
-    return log.saved()
+    return change and InUse(
+        f"Route {change.route.element.mark} is built like “{row.name}” from chainage "
+        f"{change.chainage or 'its beginning'}.",
+        remedy="Build it like another first.",
+    )
 
 
-@action
-def put_typical_on_shelf(actor: Actor, typical_id: int, shelf_id: int) -> Saved:
-    """Put a typical section on a shelf as its next number there; the project goes on from that."""
-    row = find(TypicalSection, actor, typical_id)
-    source = json.dumps(row.document, ensure_ascii=False, indent=1)
-    there = shelves.put(actor.person_id, shelf_id, "typical section", source)
-    with recording(actor, f"Typical section {row.name} put on a shelf, number {there.number}") as log:
-        log.update(row, shelf=shelf_id, shelf_number=there.number)
-    return log.saved(row)
-
-
-@action
-def take_typical_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
-    """Take a typical section from a shelf; one taken from there before goes on to its latest number.
-
-    Raises:
-        BadEntry: another one has its name.
-    """
-    there = shelves.latest(actor.person_id, shelf_id, "typical section", key)
-    made = read_typical_source(there.source).model_dump()
-    rows = TypicalSection.those(TypicalSection.project, [actor.project_id])
-    row = next((each for each in rows if each.shelf == shelf_id and each.name == made["name"]), None)
-    with recording(actor, f"Typical section {made['name']}, number {there.number} of its shelf") as log:
-        if row is None:
-            _fresh_name(actor, made["name"])
-            row = _insert(log, actor, made, shelf=shelf_id, shelf_number=there.number)
-        else:
-            log.update(row, name=made["name"], document=made, shelf_number=there.number)
-    return log.saved(row)
+TYPICALS = drawn_up.DrawnUp(
+    table=TypicalSection, called="typical section", several="typical sections", shelf="typical section",
+    kept=typical_kept, read=lambda source: read_typical_source(source).model_dump(), built=_built,
+)  # fmt: skip
+add_typical = partial(drawn_up.add, of=TYPICALS)
+change_typical = partial(drawn_up.change, of=TYPICALS)
+delete_typical = partial(drawn_up.delete, of=TYPICALS)
+put_typical_on_shelf = partial(drawn_up.put_on_shelf, of=TYPICALS)
+take_typical_from_shelf = partial(drawn_up.take_from_shelf, of=TYPICALS)
 
 
 @action

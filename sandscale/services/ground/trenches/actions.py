@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping, Sequence
+from functools import partial
 from typing import Any
 
 from ....core.ground.trench.document import (
@@ -26,15 +26,14 @@ from ....store.models import (
     TrenchRun,
 )
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
-from ...keeping.recording import Recording, action, recording
+from ...keeping.recording import action, recording
 from ...keeping.views import Saved
-from ...shelves import actions as shelves
+from .. import drawn_up
 from ..actions.earthworks import added
 from ..entered import keep_soil, limits_of
 from .entered import ground_of, manhole_of
 
 MOST_ROWS = 2_000
-MOST_KINDS = 100
 NODE_LENGTHS = ("east", "north", "ground", "wall", "base", "space")
 NODE_FIELDS = ("name", *NODE_LENGTHS, "manhole")
 RUN_FIELDS = ("begins", "ends", "invert_begins", "invert_ends", "stage", "ground")
@@ -47,116 +46,32 @@ def kind_kept(given: Mapping[str, Any]) -> dict[str, Any]:
         BadFormula, BadEntry: it is none, or can't be.
     """
     made = written(read_kind(dict(given)))
-    for name in LENGTHS:
-        made[name] = kept(made[name], "m", field=name)
-    for part, names in PART_LENGTHS.items():
+    drawn_up.lengths_kept(made, LENGTHS, PART_LENGTHS)
+    for part in PART_LENGTHS:
         for n, each in enumerate(made.get(part, ())):
-            for name in names:
-                each[name] = kept(each[name], "m", field=f"{part}.{n}.{name}")
             for name in {"density", "extra"} & set(each):
                 each[name] = kept(each[name], "nr", field=f"{part}.{n}.{name}")
     kind_of(KindDocument(**made))
     return made
 
 
-def _fresh_name(actor: Actor, name: str, own: int = 0) -> None:
-    for row in TrenchKind.those(TrenchKind.project, [actor.project_id]):
-        if row.name.lower() == name.lower() and row.id != own:
-            raise BadEntry(f"There is a kind of trench “{name}” already.", field="name")
-
-
-@action
-def add_kind(actor: Actor, given: Mapping[str, Any]) -> Saved:
-    """A kind of trench.
-
-    Raises:
-        BadFormula, BadEntry: it is none, can't be, or its name is taken.
-    """
-    made = kind_kept(given)
-    _fresh_name(actor, made["name"])
-    with recording(actor, f"Kind of trench {made['name']}") as log:
-        row = _insert_kind(log, actor, made)
-    return log.saved(row)
-
-
-def _insert_kind(log: Recording, actor: Actor, made: dict[str, Any], **more: Any) -> TrenchKind:
-    rows = TrenchKind.those(TrenchKind.project, [actor.project_id])
-    if len(rows) >= MOST_KINDS:
-        raise BadEntry(f"A project has {MOST_KINDS} kinds of trench at most.", field="name")
-    position = max((row.position for row in rows), default=-1) + 1
-    row: TrenchKind = log.insert(TrenchKind, name=made["name"], position=position, document=made, **more)
-    return row
-
-
-@action
-def change_kind(actor: Actor, kind_id: int, version: int, given: Mapping[str, Any]) -> Saved:
-    """Change a kind of trench; every run of it is worked out again.
-
-    Raises:
-        BadFormula, BadEntry: it is none, can't be, or its name is taken.
-        Stale: someone else changed it meanwhile.
-    """
-    row = find(TrenchKind, actor, kind_id)
-    made = kind_kept({**row.document, **given})
-    _fresh_name(actor, made["name"], row.id)
-    fields = {"name": made["name"], "document": made}
-    check_version(row, version, fields)
-    words = ", ".join(name for name in given if made.get(name) != row.document.get(name))
-    with recording(actor, f"Kind of trench {row.name}: {words.replace('_', ' ') or 'as it was'}") as log:
-        log.update(row, **fields)
-    return log.saved(row)
-
-
-@action
-def delete_kind(actor: Actor, kind_id: int) -> Saved:
-    """Take a kind of trench out.
-
-    Raises:
-        InUse: a run is of it.
-    """
-    row = find(TrenchKind, actor, kind_id)
+def _built(row: TrenchKind) -> InUse | None:
     run = row.runs.first()
-    if run is not None:
-        mark = run.network.element.mark
-        raise InUse(
-            f"Run {run.begins}–{run.ends} of {mark} is of the kind “{row.name}”.",
-            remedy="Give its runs another kind first.",
-        )
-    with recording(actor, f"Kind of trench {row.name} deleted") as log:
-        log.delete(row)
-    return log.saved()
+    return run and InUse(
+        f"Run {run.begins}–{run.ends} of {run.network.element.mark} is of the kind “{row.name}”.",
+        remedy="Give its runs another kind first.",
+    )
 
 
-@action
-def put_kind_on_shelf(actor: Actor, kind_id: int, shelf_id: int) -> Saved:
-    """Put a kind of trench on a shelf as its next number there; the project goes on from that."""
-    row = find(TrenchKind, actor, kind_id)
-    source = json.dumps(row.document, ensure_ascii=False, indent=1)
-    kept_there = shelves.put(actor.person_id, shelf_id, "trench", source)
-    with recording(actor, f"Kind of trench {row.name} put on a shelf, number {kept_there.number}") as log:
-        log.update(row, shelf=shelf_id, shelf_number=kept_there.number)
-    return log.saved(row)
-
-
-@action
-def take_kind_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
-    """Take the latest of a kind of trench from a shelf into the project, or move the project's on to it.
-
-    Raises:
-        Missing: the shelf isn't the actor's, or has no such kind.
-        BadEntry: the project has a kind of that name that isn't from this shelf.
-    """
-    there = shelves.latest(actor.person_id, shelf_id, "trench", key)
-    made = written(read_source(there.source))
-    rows = TrenchKind.those(TrenchKind.project, [actor.project_id])
-    row = next((each for each in rows if each.shelf == shelf_id and each.name == made["name"]), None)
-    with recording(actor, f"Kind of trench {made['name']}, number {there.number} of its shelf") as log:
-        if row is None:
-            _fresh_name(actor, made["name"])
-            row = _insert_kind(log, actor, made, shelf=shelf_id, shelf_number=there.number)
-        else:
-            log.update(row, name=made["name"], document=made, shelf_number=there.number)
-    return log.saved(row)
+KINDS = drawn_up.DrawnUp(
+    table=TrenchKind, called="kind of trench", several="kinds of trench", shelf="trench",
+    kept=kind_kept, read=lambda source: written(read_source(source)), built=_built,
+)  # fmt: skip
+add_kind = partial(drawn_up.add, of=KINDS)
+change_kind = partial(drawn_up.change, of=KINDS)
+delete_kind = partial(drawn_up.delete, of=KINDS)
+put_kind_on_shelf = partial(drawn_up.put_on_shelf, of=KINDS)
+take_kind_from_shelf = partial(drawn_up.take_from_shelf, of=KINDS)
 
 
 @action
