@@ -21,6 +21,7 @@ from ...store.models import (
     Section,
 )
 from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.naming import stripped
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
 from ..measure.draws import refuse_ring
@@ -211,7 +212,7 @@ def checked_item(fields: dict[str, Any], kept: dict[str, Any]) -> dict[str, Any]
     Raises:
         BadEntry: a value doesn't fit.
     """
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    fields = stripped(fields)
     now = {**kept, **fields}
     if not now.get("description"):
         raise BadEntry("An item needs a description.", field="description")

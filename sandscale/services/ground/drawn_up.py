@@ -13,6 +13,7 @@ from ...core.refusals import BadEntry
 from ...core.shelf import ShelfKind
 from ...store.models import ProjectRow
 from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.naming import refuse_twin
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
 from ..shelves import actions as shelves
@@ -65,14 +66,8 @@ def lengths_kept(made: Document, own: tuple[str, ...], in_parts: Mapping[str, tu
                 each[name] = kept(each[name], "m", field=f"{part}.{n}.{name}")
 
 
-def _refuse_taken(actor: Actor, of: DrawnUp, name: str, own: int = 0) -> None:
-    for row in of.rows(actor):
-        if row.name.lower() == name.lower() and row.id != own:
-            raise BadEntry(f"There is a {of.called} “{name}” already.", field="name")
-
-
 def _insert(log: Recording, actor: Actor, of: DrawnUp, made: Document, **more: Any) -> Any:
-    _refuse_taken(actor, of, made["name"])
+    refuse_twin(actor.project_id, of.table, of.called, made["name"])
     rows = of.rows(actor)
     if len(rows) >= MOST:
         raise BadEntry(f"A project has {MOST} {of.several} at most.", field="name")
@@ -103,7 +98,7 @@ def change(actor: Actor, row_id: int, version: int, given: Mapping[str, Any], *,
     """
     row: Any = find(of.table, actor, row_id)
     made = of.kept({**row.document, **given})
-    _refuse_taken(actor, of, made["name"], row.id)
+    refuse_twin(actor.project_id, of.table, of.called, made["name"], row.id)
     fields = {"name": made["name"], "document": made}
     check_version(row, version, fields)
     words = ", ".join(name for name in given if made.get(name) != row.document.get(name))

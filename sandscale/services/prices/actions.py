@@ -5,8 +5,6 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from peewee import fn
-
 from ...core.numbers.entry import kept
 from ...core.numbers.units import unit
 from ...core.pricing.build_up import GROUPS
@@ -15,6 +13,7 @@ from ...core.pricing.quotes import BASES
 from ...core.refusals import BadEntry
 from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, InputDraw, PriceDraw, Quote, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.naming import refuse_twin, stripped
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 
@@ -110,13 +109,7 @@ def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict
         fields = {**fields, "density": kept(fields["density"], "kg/m³", field="density")}
     fields = checked_resource(fields)
     if "name" in fields:
-        twins = (
-            (Resource.project == actor.project_id)
-            & (fn.LOWER(Resource.name) == fields["name"].lower())
-            & (Resource.id != resource_id)
-        )
-        if Resource.select().where(twins).exists():
-            raise BadEntry(f"There is a resource “{fields['name']}” already.", field="name")
+        refuse_twin(actor.project_id, Resource, "resource", fields["name"], resource_id)
     return fields
 
 
@@ -126,7 +119,7 @@ def checked_resource(fields: dict[str, Any]) -> dict[str, Any]:
     Raises:
         BadEntry: a value doesn't fit.
     """
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    fields = stripped(fields)
     if fields.get("name") == "":
         raise BadEntry("A resource needs a name.", field="name")
     if "kind" in fields and fields["kind"] not in GROUPS:
@@ -223,7 +216,7 @@ def checked_quote(fields: dict[str, Any], now: dict[str, Any], resource: Resourc
     Raises:
         BadEntry: a value doesn't fit.
     """
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    fields = stripped(fields)
     if not str(now.get("supplier", "")).strip():
         raise BadEntry("A quote needs its supplier.", field="supplier")
     for name, what, least in _NUMBERS:

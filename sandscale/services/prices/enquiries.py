@@ -24,6 +24,7 @@ from ...store.models import (
 )
 from ..keeping import jobs
 from ..keeping.acting import Actor, InUse, Missing, check_version, find, require_writer
+from ..keeping.naming import refuse_twin, stripped
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
 from .desk import answers_to
@@ -82,9 +83,7 @@ def delete_supplier(actor: Actor, supplier_id: int) -> Saved:
 def _checked_supplier(actor: Actor, fields: dict[str, Any], supplier_id: int = 0) -> dict[str, Any]:
     fields = checked_supplier(fields)
     if "name" in fields:
-        twins = (Supplier.project == actor.project_id) & (fn.LOWER(Supplier.name) == fields["name"].lower())
-        if Supplier.select().where(twins & (Supplier.id != supplier_id)).exists():
-            raise BadEntry(f"There is a supplier “{fields['name']}” already.", field="name")
+        refuse_twin(actor.project_id, Supplier, "supplier", fields["name"], supplier_id)
     return fields
 
 
@@ -94,7 +93,7 @@ def checked_supplier(fields: dict[str, Any]) -> dict[str, Any]:
     Raises:
         BadEntry: a value doesn't fit.
     """
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    fields = stripped(fields)
     if fields.get("name") == "":
         raise BadEntry("A supplier needs a name.", field="name")
     if fields.get("email") and not _EMAIL.fullmatch(fields["email"]):
@@ -138,7 +137,7 @@ def _needed(quantity: Decimal | None) -> Decimal:
 
 def checked_enquiry(fields: dict[str, Any]) -> dict[str, Any]:
     """What was typed of an enquiry, as it is kept."""
-    return {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    return stripped(fields)
 
 
 def _open(row: Enquiry) -> Enquiry:

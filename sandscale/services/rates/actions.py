@@ -7,8 +7,6 @@ from decimal import Decimal
 from itertools import chain, count
 from typing import Any, get_args
 
-from peewee import fn
-
 from ...core.numbers.entry import read_entry, typed
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.units import unit
@@ -17,6 +15,7 @@ from ...core.pricing.reference import PARTS
 from ...core.refusals import BadEntry, BadFormula
 from ...store.models import BuildUp, BuildUpLine, RateBand, RatePart, ReferenceSize, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
+from ..keeping.naming import refuse_twin, stripped
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
 from .banded import kept_limit, limit_in
@@ -182,13 +181,7 @@ def delete_build_up(actor: Actor, build_up_id: int) -> Saved:
 def _checked(actor: Actor, fields: dict[str, Any], build_up_id: int = 0) -> dict[str, Any]:
     fields = checked_build_up({**fields, **typed(fields, "output", "hours")})
     if "name" in fields:
-        twins = (
-            (BuildUp.project == actor.project_id)
-            & (fn.LOWER(BuildUp.name) == fields["name"].lower())
-            & (BuildUp.id != build_up_id)
-        )
-        if BuildUp.select().where(twins).exists():
-            raise BadEntry(f"There is a rate “{fields['name']}” already.", field="name")
+        refuse_twin(actor.project_id, BuildUp, "rate", fields["name"], build_up_id)
     return fields
 
 
@@ -198,7 +191,7 @@ def checked_build_up(fields: dict[str, Any]) -> dict[str, Any]:
     Raises:
         BadEntry: a value doesn't fit.
     """
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    fields = stripped(fields)
     if fields.get("name") == "":
         raise BadEntry("A rate needs a name.", field="name")
     if "unit" in fields:

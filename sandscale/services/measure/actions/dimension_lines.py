@@ -21,6 +21,7 @@ from ....store.models import (
     QuantityLine,
 )
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
+from ...keeping.naming import stripped
 from ...keeping.recording import Recording, action, recording
 from ...keeping.views import Saved
 from ..draws import refuse_ring as refuse_drawn_ring
@@ -377,7 +378,7 @@ def checked_line(fields: dict[str, Any]) -> dict[str, Any]:
     Raises:
         BadEntry: an entry can't be read.
     """
-    fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+    fields = stripped(fields)
     for name in LINE_SIZES:
         if fields.get(name):
             read_entry(fields[name], "m", field=name, minimum=0)
