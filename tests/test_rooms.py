@@ -23,17 +23,18 @@ INWARD = {
 # Inside the core: numbers know nothing of what is built on them.
 CORE_INWARD = {
     "refusals": set(),
+    "documents": {"refusals"},
     "findings": set(),
     "numbers": {"refusals"},
     "columns": set(),
     "figures": {"refusals", "findings", "numbers"},
     "bars": {"refusals", "findings", "numbers", "columns"},
     "structure": {"refusals", "findings", "numbers"},
-    "ground": {"refusals", "findings", "numbers"},
+    "ground": {"refusals", "documents", "findings", "numbers"},
     "measurers": {"refusals", "findings", "numbers", "bars", "ground"},
     "makeups": {"refusals", "findings", "numbers", "bars", "structure", "measurers"},
     "words": set(),
-    "pricing": {"refusals", "findings", "numbers", "columns", "words"},
+    "pricing": {"refusals", "documents", "findings", "numbers", "columns", "words"},
     "shelf": {"refusals", "bars", "ground", "makeups", "pricing"},
     "checks": {"refusals", "findings", "numbers", "figures", "bars", "makeups", "pricing"},
 }

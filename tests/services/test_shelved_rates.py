@@ -99,7 +99,7 @@ class Shelved(scene.DatabaseCase):
             "rates": [{**good["rates"][0], "lines": [{**good["rates"][0]["lines"][0], "rate": "Wall"}]}],
         }
         for spoilt, says in (
-            ("{", "no rate"), ("[]", "no rate"), (json.dumps({"rates": []}), "no rate"), (json.dumps(ring), "in a loop"),
+            ("{", "no rate"), ("[]", "no rate"), (json.dumps({"rates": []}), "at rates"), (json.dumps(ring), "in a loop"),
             (json.dumps({"rates": [good["rates"][0]]}), "which isn't there"),
             (json.dumps({"rates": [good["rates"][0]] * 2}), "one name"), ("x" * 1_000_001, "longer"),
         ):  # fmt: skip

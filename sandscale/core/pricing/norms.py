@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
+from ..documents import from_text
 from ..numbers.units import is_unit, unit
 from ..refusals import BadFormula
 
@@ -59,12 +59,7 @@ def read_norms(source: str) -> NormsDocument:
     Raises:
         BadFormula: it is none, or two norms are for one resource.
     """
-    if len(source) > LARGEST_NORMS:
-        raise BadFormula(f"The norms are longer than {LARGEST_NORMS} characters.", field="source")
-    try:
-        made = NormsDocument.model_validate(json.loads(source))
-    except (ValueError, ValidationError, RecursionError):
-        raise BadFormula("The text is no list of norms.", field="source") from None
+    made = from_text(NormsDocument, source, "list of norms", LARGEST_NORMS)
     if len({each.known_by for each in made.norms}) < len(made.norms):
         raise BadFormula("Two norms of the list are for one resource in one unit.", field="source")
     return made

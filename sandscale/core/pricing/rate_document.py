@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
+from ..documents import from_text
 from ..numbers.formula import refuse_deeper
 from ..refusals import BadFormula
 from ..words import RateKind
@@ -117,12 +117,7 @@ def read_rate(source: str) -> RatesDocument:
     Raises:
         BadFormula: it is none, two rates have one name, one isn't there, or they nest in a ring.
     """
-    if len(source) > LARGEST_RATE:
-        raise BadFormula(f"The rate is longer than {LARGEST_RATE} characters.", field="source")
-    try:
-        made = RatesDocument.model_validate(json.loads(source))
-    except (ValueError, ValidationError, RecursionError):
-        raise BadFormula("The text is no rate.", field="source") from None
+    made = from_text(RatesDocument, source, "rate", LARGEST_RATE)
     names = {each.name.lower() for each in made.rates}
     if len(names) < len(made.rates):
         raise BadFormula("Two rates in it have one name.", field="source")

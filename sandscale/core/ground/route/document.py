@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from ...documents import from_data, from_text
 from ...numbers.entry import read_entry
-from ...refusals import BadEntry, BadFormula
+from ...refusals import BadEntry
 from ..formation import Batter
 from ..slopes import batter_of, grade_of
 from .sections import EARTH
@@ -74,13 +74,7 @@ def read_typical(given: Any) -> TypicalDocument:
     Raises:
         BadFormula: it is none.
     """
-    try:
-        return TypicalDocument.model_validate(given)
-    except (ValidationError, RecursionError) as error:
-        place = " → ".join(map(str, error.errors()[0]["loc"])) if isinstance(error, ValidationError) else ""
-        raise BadFormula(
-            f"The typical section can't be read{f' at {place}' if place else ''}.", field=place or "typical"
-        ) from None
+    return from_data(TypicalDocument, given, "typical section")
 
 
 def read_typical_source(source: str) -> TypicalDocument:
@@ -89,18 +83,7 @@ def read_typical_source(source: str) -> TypicalDocument:
     Raises:
         BadFormula: it is none.
     """
-    if len(source) > LARGEST_TYPICAL:
-        raise BadFormula(f"The typical section is longer than {LARGEST_TYPICAL} characters.", field="source")
-    try:
-        given = json.loads(source)
-    except (ValueError, RecursionError):
-        raise BadFormula("The text is no typical section.", field="source") from None
-    made = read_typical(given)
-    try:
-        typical_of(made)
-    except BadEntry as refusal:
-        raise BadFormula(refusal.sentence, field=refusal.field, remedy=refusal.remedy) from None
-    return made
+    return from_text(TypicalDocument, source, "typical section", LARGEST_TYPICAL, typical_of)
 
 
 def typical_of(made: TypicalDocument) -> TypicalSection:

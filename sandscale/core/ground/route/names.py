@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from ...documents import from_text
 from ...refusals import BadFormula
 
 LARGEST_NAMES = 100_000  # characters
@@ -41,12 +41,7 @@ def read_names(source: str) -> NamesDocument:
     Raises:
         BadFormula: it is none, or two names are one.
     """
-    if len(source) > LARGEST_NAMES:
-        raise BadFormula(f"The list is longer than {LARGEST_NAMES} characters.", field="source")
-    try:
-        made = NamesDocument.model_validate(json.loads(source))
-    except (ValueError, ValidationError, RecursionError):
-        raise BadFormula("The text is no list of named quantities.", field="source") from None
+    made = from_text(NamesDocument, source, "list of named quantities", LARGEST_NAMES)
     names = [each.name.lower() for each in made.named]
     if len(set(names)) < len(names):
         raise BadFormula("Two named quantities of the list have one name.", field="source")

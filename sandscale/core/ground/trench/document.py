@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import math
 from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from ...documents import from_data, from_text
 from ...numbers.entry import read_entry
-from ...refusals import BadEntry, BadFormula
+from ...refusals import BadEntry
 from ..slopes import batter_of, grade_of
 from .kind import Mark, Material, Pipe, Reinstatement, Surround, TrenchKind
 from .sides import EN_1610, Kind, Sides, TrenchWidths
@@ -102,13 +102,7 @@ def read_kind(given: Any) -> KindDocument:
     Raises:
         BadFormula: it is none.
     """
-    try:
-        return KindDocument.model_validate(given)
-    except (ValidationError, RecursionError) as error:
-        place = " → ".join(map(str, error.errors()[0]["loc"])) if isinstance(error, ValidationError) else ""
-        raise BadFormula(
-            f"The kind of trench can't be read{f' at {place}' if place else ''}.", field=place or "kind"
-        ) from None
+    return from_data(KindDocument, given, "kind of trench")
 
 
 def read_source(source: str) -> KindDocument:
@@ -117,18 +111,7 @@ def read_source(source: str) -> KindDocument:
     Raises:
         BadFormula: it is none.
     """
-    if len(source) > LARGEST_KIND:
-        raise BadFormula(f"The kind of trench is longer than {LARGEST_KIND} characters.", field="source")
-    try:
-        given = json.loads(source)
-    except (ValueError, RecursionError):
-        raise BadFormula("The text is no kind of trench.", field="source") from None
-    made = read_kind(given)
-    try:
-        kind_of(made)
-    except BadEntry as refusal:
-        raise BadFormula(refusal.sentence, field=refusal.field, remedy=refusal.remedy) from None
-    return made
+    return from_text(KindDocument, source, "kind of trench", LARGEST_KIND, kind_of)
 
 
 def kind_of(made: KindDocument) -> TrenchKind:
