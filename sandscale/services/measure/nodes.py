@@ -44,8 +44,8 @@ class _Kept:
     parts: list[tuple[Any, ...]]
 
 
-def _kept(ids: Ids) -> list[_Kept]:
-    wanted = list(ids)
+def _kept(elements: Sequence[Element]) -> list[_Kept]:
+    wanted = [element.id for element in elements]
     rows, lines, parts = (
         lines_of(wanted),
         dict[int, dict[str, QuantityRow]](),
@@ -55,20 +55,16 @@ def _kept(ids: Ids) -> list[_Kept]:
         lines.setdefault(line.element_id, {})[line.output] = line
     for part in QuantityPart.those(QuantityPart.element, wanted, QuantityPart.id):
         parts.setdefault(part.element_id, []).append(tuple(part.__data__[name] for name in PARTED))
-    return [
-        _Kept(e, rows[e.id], lines.get(e.id, {}), parts.get(e.id, []))
-        for e in Element.those(Element.id, wanted)
-    ]
+    return [_Kept(e, rows[e.id], lines.get(e.id, {}), parts.get(e.id, [])) for e in elements]
 
 
 def _measure(_project: Project, ids: Collection[int]) -> Ids:
     """Quantity lines and findings of elements; those that are slow are worked out by jobs, or fresh."""
     there = Element.those(Element.id, ids)
-    quick = {e.id for e in there if not measurer_of(e).slow}
-    kept = _kept(quick) if quick else []
+    slow = {e.id for e in there if measurer_of(e).slow}  # what is kept of these holds again
+    kept = _kept([e for e in there if e.id not in slow])
     entered = given([each.element for each in kept], {each.element.id: each.rows for each in kept})
-    again = {e.id for e in there} - quick  # what is kept of these holds again
-    return again | {
+    return slow | {
         k.element.id for k in kept if _keep(k, measurer_of(k.element).measure(entered[k.element.id]))
     }
 
@@ -174,7 +170,7 @@ def _reckon(element_id: int, progress: Callable[[float], None]) -> Measured:
 
 
 def _hand_in(element_id: int, measured: Measured) -> None:
-    kept = _kept({element_id})[0]
+    (kept,) = _kept([Element.get_by_id(element_id)])
     _keep(kept, measured)
     _keep_more(kept.element, measured)
 
