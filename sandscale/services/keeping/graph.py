@@ -193,8 +193,8 @@ class _Settling:
         the last key is theirs."""
         table, ids, known = source.table, moved, self.read.get(source.name, {})
         if through and _holds(source.reads, through[0]) and moved <= known.keys():
-            ids, table = {getattr(known[i], through[0].object_id_name) for i in moved}, through[0].rel_model
-            through = through[1:]
+            ids = {getattr(known[row_id], through[0].object_id_name) for row_id in moved} - {None}
+            table, through = through[0].rel_model, through[1:]
         if node.reads and through and through[-1].model is node.table:
             ids = follow(table, ids, through[:-1])
             return _by_id(node.table.some(_columns(node), through[-1], ids))

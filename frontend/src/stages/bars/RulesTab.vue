@@ -8,6 +8,7 @@ import { ask, client, type Schemas } from '../../api/client'
 import { useProject, useSave } from '../../api/project'
 import { useShelves } from '../../api/shelves'
 import ChoiceField from '../../desk/ChoiceField.vue'
+import PutOnShelf from '../../desk/PutOnShelf.vue'
 import { useWalkStore } from '../../desk/walk'
 import BendTable from './BendTable.vue'
 import { read, write, type Rules } from './rules'
@@ -202,15 +203,7 @@ const stock = computed({
         placeholder="Take from a shelf…"
         @choose="take"
       />
-      <ChoiceField
-        v-if="chosen.own && shelves?.length"
-        class="shelf"
-        :value="null"
-        :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
-        label="Put the rules on a shelf"
-        placeholder="Put on a shelf…"
-        @choose="put"
-      />
+      <PutOnShelf v-if="chosen.own" label="Put the rules on a shelf" @put="put" />
       <NButton text :aria-pressed="asText" @click="asText = !asText">{{
         asText ? 'As a form' : 'As text'
       }}</NButton>

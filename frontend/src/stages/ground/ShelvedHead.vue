@@ -2,10 +2,9 @@
 // The head of what is drawn up once and built many times: its name, what is built like it, a copy, a shelf to
 // put it on.
 import { NButton } from 'naive-ui'
-import { useShelves } from '../../api/shelves'
-import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
 import type { Bound } from '../../desk/fields'
+import PutOnShelf from '../../desk/PutOnShelf.vue'
 
 defineProps<{
   /** What it is called in a label, such as “the kind”. */
@@ -17,7 +16,6 @@ defineProps<{
   readonly: boolean
 }>()
 const emit = defineEmits<{ put: [shelf: number]; copy: []; remove: [] }>()
-const shelves = useShelves()
 </script>
 
 <template>
@@ -26,16 +24,8 @@ const shelves = useShelves()
     <span class="quiet">{{ built }}</span>
     <span v-if="number" class="quiet">number {{ number }} of its shelf</span>
     <span class="push"></span>
-    <ChoiceField
-      v-if="!readonly && shelves?.length"
-      class="shelf"
-      :value="null"
-      :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
-      :label="`Put ${it} on a shelf`"
-      placeholder="Put on a shelf…"
-      @choose="emit('put', $event)"
-    />
     <template v-if="!readonly">
+      <PutOnShelf :label="`Put ${it} on a shelf`" @put="emit('put', $event)" />
       <NButton text @click="emit('copy')">Copy</NButton>
       <NButton text @click="emit('remove')">Delete</NButton>
     </template>
@@ -48,8 +38,5 @@ const shelves = useShelves()
   min-width: 120px;
   max-width: 280px;
   font-weight: 600;
-}
-.shelf {
-  width: 150px;
 }
 </style>

@@ -7,8 +7,8 @@ import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
 import { keys } from '../../api/keys'
 import { useMakeUps, useProject, useSave } from '../../api/project'
-import ChoiceField from '../../desk/ChoiceField.vue'
 import ListPane from '../../desk/ListPane.vue'
+import PutOnShelf from '../../desk/PutOnShelf.vue'
 import Stage from '../../desk/Stage.vue'
 import { useNotices } from '../../desk/notices'
 import { money, quantity } from '../../desk/numbers'
@@ -256,15 +256,7 @@ async function remove() {
         <template v-if="writable">
           <NButton text @click="reset">{{ fresh ? 'Drop it' : 'As kept' }}</NButton>
           <template v-if="chosen.own && !fresh">
-            <ChoiceField
-              v-if="shelves?.length"
-              class="shelf"
-              :value="null"
-              :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
-              label="Put on a shelf"
-              placeholder="Put on a shelf…"
-              @choose="put"
-            />
+            <PutOnShelf label="Put on a shelf" @put="put" />
             <NButton text @click="wouldMove(text)">What it would move</NButton>
             <NButton text @click="remove">Delete</NButton>
           </template>
@@ -362,9 +354,6 @@ async function remove() {
 }
 .effect p {
   margin: 0;
-}
-.shelf {
-  width: 160px;
 }
 .moved {
   display: flex;

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { usePutOnShelf, useShelves } from '../../../api/shelves'
 import ChoiceField from '../../../desk/ChoiceField.vue'
+import PutOnShelf from '../../../desk/PutOnShelf.vue'
 import { useNotices } from '../../../desk/notices'
 import { read, rename, writeSizes, type Bands } from '../document'
 import { useForm } from './form'
@@ -88,13 +89,7 @@ const asBands = (b: Bands) => (b.rows ?? []) as unknown as (ValueRow & Record<st
         placeholder="Take from a shelf…"
         @choose="take($event, row)"
       />
-      <ChoiceField
-        :value="null"
-        :options="shelves.map((s) => ({ value: s.id, label: s.name }))"
-        label="Put the table on a shelf"
-        placeholder="Put on a shelf…"
-        @choose="put($event, row)"
-      />
+      <PutOnShelf label="Put the table on a shelf" @put="put($event, row)" />
       <span class="quiet" role="status">{{ placed }}</span>
     </p>
   </FormRows>
