@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.routes import reading
-from sandscale.store.models import Element
+from sandscale.store.models import Element, TypicalSection
 from tests.browser.desk import DemoCase, cell, saved, type_row
 from tests.browser.test_ground import PlanOnScreen
 
@@ -190,3 +190,11 @@ class RoutesAtTheDesk(DemoCase):
         self.assertEqual(
             [line.label for line in view.lines if line.output == "edge_kerb"], ["Kerb, along it"]
         )
+        # A strip of one side renamed keeps the layers of both: they lie under its new name, and under the other's.
+        page = self.go(f"/ground/typical/{self.own(TypicalSection, name='Road, widened')}")
+        drawn = page.get_by_role("img", name=re.compile(r"^Road, widened: Wearing 0\.24"))
+        expect(drawn).to_be_visible()
+        self.put("Name of strip 1, left", "Lane")
+        for name in ("Lane", "Carriageway"):
+            expect(page.locator("section.layer").first.get_by_role("checkbox", name=name)).to_be_checked()
+        expect(drawn).to_be_visible()

@@ -295,8 +295,9 @@ class WhatIsWrong(TrenchCase):
             {"name": "x", "layers": [{"name": "a", "mark": "crown"}, {"name": "b", "mark": "underside"}]}, {"name": "x", "layers": "none"},
             {"name": "x", "layers": [{"name": "a", "density": "-1"}]}, {"name": "x", "restored": [{"name": "a", "thickness": "x"}]},
         ):  # fmt: skip
-            with self.assertRaises(Refusal, msg=str(fields)):
+            with self.assertRaises(Refusal, msg=str(fields)) as refused:
                 actions.add_kind(self.actor, {**SEWER, **fields})
+            self.assertNotRegex(refused.exception.sentence, r"[a-z]\.\d|_")  # no address of a field in it
         node = self.row(TrenchNode, name="A")
         for fields in (
             {"name": "B"}, {"name": ""}, {"east": "here"}, {"ground": "99999"}, {"manhole": "1 x 2 x 3"},

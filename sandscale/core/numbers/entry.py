@@ -95,7 +95,7 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
     value = float(text) * target.size if known else _Sum(text, symbol, field).value(target)
     if not math.isfinite(value) or abs(value) > LARGEST:
         raise BadEntry(
-            f"“{text.strip()}” is too large for {field}.",
+            f"“{text.strip()}” is too large for {called(field)}.",
             field=field,
             remedy="Check the unit and the zeros.",
             code="too-large",
@@ -104,9 +104,14 @@ def read_entry(text: str, symbol: str, *, field: str = "value", minimum: float |
     if minimum is not None and value < minimum:
         here = unit(ways().system.symbol(target.symbol))
         bound = "not below zero" if minimum == 0 else f"at least {minimum / here.size:.4g} {here}".strip()
-        says = f"{field.capitalize()} must be {bound}; “{text.strip()}” is below it."
+        says = f"{called(field).capitalize()} must be {bound}; “{text.strip()}” is below it."
         raise BadEntry(says, field=field, code="too-small", numbers={"value": value, "least": minimum})
     return value
+
+
+def called(field: str) -> str:
+    """What a field is called in a sentence: ``layers.0.step_height`` is a step height."""
+    return field if " " in field else field.rpartition(".")[2].replace("_", " ")
 
 
 def kept(text: str, symbol: str, *, field: str = "value") -> str:
@@ -227,7 +232,7 @@ class _Sum:
             here = ways().system.symbol(wanted.symbol)
             raise BadEntry(
                 f"“{self.typed.strip()}” is {_kind(dimension)}; "
-                f"{self.field} takes {_kind(wanted.dimension)}.",
+                f"{called(self.field)} takes {_kind(wanted.dimension)}.",
                 field=self.field,
                 remedy=f"Type it in {here or 'plain numbers'}.",
                 code="wrong-unit",
@@ -245,7 +250,7 @@ class _Sum:
         here = ways().system.symbol(self.target.symbol)
         example = _EXAMPLES.get(here, f"{written('12.5')} or {written('2*6.25')}")
         return BadEntry(
-            why or f"“{shown}” can't be read as {self.field}.",
+            why or f"“{shown}” can't be read as {called(self.field)}.",
             field=self.field,
             remedy=f"Type something like {example}.",
         )
@@ -253,9 +258,10 @@ class _Sum:
     def _tokens(self) -> list[_Amount | str]:
         text = self.text.strip()
         if not text:
-            raise self._unreadable(f"{self.field.capitalize()} is empty.")
+            raise self._unreadable(f"{called(self.field).capitalize()} is empty.")
         if len(text) > _LONGEST:
-            raise self._unreadable(f"What is typed into {self.field} is longer than {_LONGEST} characters.")
+            what = f"What is typed into {called(self.field)}"
+            raise self._unreadable(f"{what} is longer than {_LONGEST} characters.")
         tokens: list[_Amount | str] = []
         at = 0
         while at < len(text):

@@ -54,12 +54,22 @@ const change = (fields: Partial<TypicalDocument>) =>
 type Side = 'left' | 'right'
 const sides = computed<Side[]>(() => (given.value?.alike ? ['right'] : ['left', 'right']))
 const { field, inRow, changeRow, without } = fieldsOf(() => given.value!, change, () => props.readonly) // prettier-ignore
-/** Layers follow a strip that is renamed. */
+/** Whether a strip of that name is left once a side has these strips. */
+const stays = (side: Side, strips: { name: string }[], name: string) => {
+  const other = given.value!.alike ? [] : given.value![side === 'left' ? 'right' : 'left']
+  return [...strips, ...other].some((s) => s.name === name)
+}
+/** Layers follow a strip that is renamed, and stay under one of the other side that has its name still. */
 const rename = (side: Side, n: number, name: string) => {
   const was = given.value![side][n].name
   const strips = given.value![side].map((each, at) => (at === n ? { ...each, name } : each))
-  const follow = (under: string[]) => (name ? under.map((u) => (u === was ? name : u)) : under)
-  return change({ [side]: strips, layers: given.value!.layers.map((l) => ({ ...l, under: follow(l.under) })) }) // prettier-ignore
+  if (!name) return change({ [side]: strips })
+  const now = stays(side, strips, was) ? [was, name] : [name]
+  const layers = given.value!.layers.map((l) => ({
+    ...l,
+    under: [...new Set(l.under.flatMap((u) => (u === was ? now : [u])))],
+  }))
+  return change({ [side]: strips, layers })
 }
 const addStrip = (side: Side) => {
   const there = given.value![side].map((s) => s.name)
@@ -72,9 +82,7 @@ const addStrip = (side: Side) => {
 const dropStrip = (side: Side, n: number) => {
   const { name } = given.value![side][n]
   const strips = given.value![side].filter((_, at) => at !== n)
-  const other = given.value!.alike ? [] : given.value![side === 'left' ? 'right' : 'left']
-  const stays = [...strips, ...other].some((s) => s.name === name)
-  const layers = stays
+  const layers = stays(side, strips, name)
     ? given.value!.layers
     : given.value!.layers.map((l) => ({ ...l, under: l.under.filter((u) => u !== name) }))
   return change({ [side]: strips, layers })
@@ -303,7 +311,6 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
                 size="small"
                 :checked="layer.under.includes(name)"
                 :disabled="readonly"
-                :aria-label="`Layer ${n + 1} under ${name}`"
                 @update:checked="toggleUnder(n, name, $event)"
                 >{{ name }}</NCheckbox
               >
