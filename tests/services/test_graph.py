@@ -333,7 +333,7 @@ class SecondMeasurer(scene.DatabaseCase):
         change_heap(self.actor, self.heap, one="10")
         worker.work_off()
         view = measure_reading.element_view(self.actor, kerb)
-        self.assertEqual((view.value, view.lines[0].source), (10, "taken from H1"))
+        self.assertEqual((view.value, view.lines[0].source), (10, "taken from Fence around in H1"))
         self.assertIn(
             f"quantity:{self.heap}:along",
             [link.ref for link in walking.walk(self.actor, f"line:{line}").comes_from],

@@ -7,6 +7,8 @@ import { useElements, useLocations } from '../api/project'
 
 const props = defineProps<{ value: number | null; label: string; without?: number; placeholder?: string }>()
 const emit = defineEmits<{ choose: [element: number | null] }>()
+const select = ref<InstanceType<typeof NSelect>>()
+defineExpose({ focus: () => select.value?.focusInput() })
 const wanted = ref('')
 const settled = refDebounced(wanted, 150)
 const { data, isFetching } = useElements(settled, 50)
@@ -27,6 +29,7 @@ const options = computed(() =>
 <template>
   <span class="pick"
     ><NSelect
+      ref="select"
       :value="value"
       :options="options"
       :loading="isFetching"

@@ -307,7 +307,7 @@ def _line(row: DimensionLine, squared: float, counted: bool, findings: list[str]
     if sheet:
         source = f"{sheet.revision.drawing.number} p. {sheet.page}"
     elif row.taken_from_id:
-        source = f"taken from {row.taken_from.mark}"
+        source = f"taken from {row.taken.name if row.taken else row.taken_from.mark}"
     return LineView(
         id=row.id, version=row.version, position=row.position,
         **{name: _as_typed(name, getattr(row, name)) for name in LINE_FIELDS},

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The dimension sheet of an element: its lines, what they come to, and what its make-up asks.
 import { NButton } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
 import LedgerTable from '../../desk/LedgerTable.vue'
@@ -15,6 +15,7 @@ import MakeUpInputs from './MakeUpInputs.vue'
 import OfferBar from './OfferBar.vue'
 import Quantities from './Quantities.vue'
 import ReplaceBar from './ReplaceBar.vue'
+import TakeBar from './TakeBar.vue'
 import { useDimensionLines } from './lines'
 
 type Line = Schemas['LineView']
@@ -37,6 +38,7 @@ const column = ref<Schemas['Replacement']['field']>('note')
 const chosen = ref<number[]>([])
 const moving = ref<'lines' | 'element' | null>(null)
 const replacing = ref(false)
+const taking = ref(false)
 
 function look(row: Row<Line>, column_: Column<Line>) {
   const { key } = column_
@@ -61,6 +63,14 @@ function focus() {
   table.value?.focus()
 }
 defineExpose({ focus })
+function taken(id: number) {
+  taking.value = false
+  emit('look', id)
+  void nextTick(() => {
+    table.value?.activateRow(id, undefined, true)
+    table.value?.focus()
+  })
+}
 function leaveMakeUp() {
   asking.value = false
   table.value?.focus()
@@ -97,6 +107,14 @@ watch(
         <NButton text :disabled="!chosen.length" @click="((moving = 'lines'), close())">
           Move or copy {{ chosen.length === 1 ? 'the line' : `${chosen.length} lines` }} to another element
         </NButton>
+        <NButton
+          v-if="dimensioned"
+          text
+          title="A length, an area or a number of another element, such as kerb along a route; the line follows it"
+          @click="((taking = true), close())"
+        >
+          Take a line from another element
+        </NButton>
         <NButton text @click="((moving = 'element'), close())">
           Copy {{ element.mark }} to a location
         </NButton>
@@ -121,6 +139,13 @@ watch(
       :mark="element.mark"
       :field="column"
       @close="((replacing = false), table?.focus())"
+    />
+    <TakeBar
+      v-if="taking"
+      :element="element"
+      :line="line"
+      @close="((taking = false), table?.focus())"
+      @taken="taken"
     />
     <LinesDialog v-if="moving" :element="element" :lines="chosen" :what="moving" @close="moving = null" />
     <p v-if="!dimensioned" class="elsewhere quiet">

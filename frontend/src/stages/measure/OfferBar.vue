@@ -23,22 +23,9 @@ async function enter(inputs: Record<string, string>) {
 </script>
 
 <template>
-  <p class="offer" role="status">
+  <p class="desk-bar" role="status">
     <span>{{ offer.says }}</span>
     <NButton size="small" type="primary" @click="enter(offer.take)">Take off as drawn</NButton>
     <NButton text @click="enter(offer.leave)">Leave as it is</NButton>
   </p>
 </template>
-
-<style scoped>
-.offer {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-  align-items: center;
-  margin: 0;
-  padding: 4px 12px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--accent-soft);
-}
-</style>

@@ -46,7 +46,7 @@ async function replace() {
 </script>
 
 <template>
-  <form class="bar" @submit.prevent="replace" @keydown.esc.stop="emit('close')">
+  <form class="desk-bar" @submit.prevent="replace" @keydown.esc.stop="emit('close')">
     <label
       >In <ChoiceField class="in" :value="field" :options="fields" label="Field" @choose="field = $event"
     /></label>
@@ -77,15 +77,6 @@ async function replace() {
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 12px;
-  padding: 6px 12px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--accent-soft);
-}
 label {
   display: flex;
   align-items: center;

@@ -7,7 +7,7 @@ import { useNeeding, useResources, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import { shown } from '../../desk/numbers'
-import QuantityPick from './QuantityPick.vue'
+import QuantityPick from '../../desk/QuantityPick.vue'
 
 const props = defineProps<{ element: Schemas['ElementView']; input: Schemas['InputView'] }>()
 const emit = defineEmits<{ close: [] }>()
@@ -102,7 +102,7 @@ const add = (element: number, output: string) => (taken.value = [...taken.value,
               >×</NButton
             >
           </p>
-          <QuantityPick :unit="input.unit" :without="element.id" @choose="add" />
+          <QuantityPick :units="[input.unit]" :without="element.id" @choose="add" />
         </NTabPane>
       </NTabs>
       <p class="buttons">

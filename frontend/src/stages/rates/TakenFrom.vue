@@ -6,7 +6,7 @@ import type { Schemas } from '../../api/client'
 import { useProjectId } from '../../api/project'
 import { quantity } from '../../desk/numbers'
 import { useWalkStore } from '../../desk/walk'
-import QuantityPick from './QuantityPick.vue'
+import QuantityPick from '../../desk/QuantityPick.vue'
 
 const props = defineProps<{
   label: string
@@ -51,7 +51,7 @@ const go = () =>
       <span class="quiet">typed</span>
       <QuantityPick
         v-if="!readonly"
-        :unit="unit"
+        :units="[unit]"
         @choose="(element, output) => emit('take', element, output)"
       />
     </template>

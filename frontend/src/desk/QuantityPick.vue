@@ -1,18 +1,20 @@
 <script setup lang="ts">
-// Picking a quantity line: an element first, then which of its quantities; those of one unit only.
-import { computed, ref } from 'vue'
-import { useElement } from '../../api/project'
-import ChoiceField from '../../desk/ChoiceField.vue'
-import ElementPick from '../../desk/ElementPick.vue'
-import { quantity } from '../../desk/numbers'
+// Picking a quantity line: an element first, then which of its quantities, of those in some units.
+import { computed, onMounted, ref } from 'vue'
+import { useElement } from '../api/project'
+import ChoiceField from './ChoiceField.vue'
+import ElementPick from './ElementPick.vue'
+import { quantity } from './numbers'
 
-const props = defineProps<{ unit: string; without?: number }>()
+const props = defineProps<{ units: string[]; without?: number; autofocus?: boolean }>()
 const emit = defineEmits<{ choose: [element: number, output: string] }>()
 const element = ref<number | null>(null)
+const first = ref<InstanceType<typeof ElementPick>>()
+onMounted(() => props.autofocus && first.value?.focus())
 const { data: drawn } = useElement(element)
 const outputs = computed(() =>
   (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : [])
-    .filter((q) => q.unit === props.unit)
+    .filter((q) => props.units.includes(q.unit))
     .map((q) => ({ value: q.output, label: `${q.label}, ${quantity(q.net, q.unit)} ${q.unit}` })),
 )
 function choose(output: string) {
@@ -24,6 +26,7 @@ function choose(output: string) {
 <template>
   <span class="picks">
     <ElementPick
+      ref="first"
       class="pick"
       :value="element"
       :without="without"
@@ -41,7 +44,7 @@ function choose(output: string) {
       @choose="choose"
     />
     <span v-else-if="drawn && drawn.id === element" class="quiet">
-      {{ drawn.mark }} has no quantity in {{ unit || 'numbers' }}.
+      {{ drawn.mark }} has no quantity in {{ units.join(', ') || 'numbers' }}.
     </span>
   </span>
 </template>
