@@ -196,8 +196,8 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
               <EntryField
                 :value="strip.name"
                 :disabled="readonly"
-                @change="rename(side, n, $event)"
                 :label="`Name of strip ${n + 1}, ${side}`"
+                @change="rename(side, n, $event)"
               />
               <EntryField
                 number
