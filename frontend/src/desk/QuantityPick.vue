@@ -1,12 +1,19 @@
 <script setup lang="ts">
-// Picking a quantity line: an element first, then which of its quantities, of those in some units.
+// Picking a quantity line: an element first, then which of its quantities; of those in some units, where these are
+// named. What was picked stays until it is taken: whoever shows this has another one then.
 import { computed, onMounted, ref } from 'vue'
 import { useElement } from '../api/project'
 import ChoiceField from './ChoiceField.vue'
 import ElementPick from './ElementPick.vue'
 import { quantity } from './numbers'
 
-const props = defineProps<{ units: string[]; without?: number; autofocus?: boolean }>()
+const props = defineProps<{
+  units?: string[]
+  without?: number
+  autofocus?: boolean
+  label?: string
+  placeholder?: string
+}>()
 const emit = defineEmits<{ choose: [element: number, output: string] }>()
 const element = ref<number | null>(null)
 const first = ref<InstanceType<typeof ElementPick>>()
@@ -14,13 +21,10 @@ onMounted(() => props.autofocus && first.value?.focus())
 const { data: drawn } = useElement(element)
 const outputs = computed(() =>
   (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : [])
-    .filter((q) => props.units.includes(q.unit))
+    .filter((q) => props.units?.includes(q.unit) ?? true)
     .map((q) => ({ value: q.output, label: `${q.label}, ${quantity(q.net, q.unit)} ${q.unit}` })),
 )
-function choose(output: string) {
-  if (element.value !== null) emit('choose', element.value, output)
-  element.value = null
-}
+const choose = (output: string) => element.value !== null && emit('choose', element.value, output)
 </script>
 
 <template>
@@ -30,8 +34,8 @@ function choose(output: string) {
       class="pick"
       :value="element"
       :without="without"
-      label="Take from an element"
-      placeholder="an element or allowance…"
+      :label="label ?? 'Take from an element'"
+      :placeholder="placeholder ?? 'an element or allowance…'"
       @choose="element = $event"
     />
     <ChoiceField
@@ -44,7 +48,7 @@ function choose(output: string) {
       @choose="choose"
     />
     <span v-else-if="drawn && drawn.id === element" class="quiet">
-      {{ drawn.mark }} has no quantity in {{ units.join(', ') || 'numbers' }}.
+      {{ drawn.mark }} has no quantity{{ units ? ` in ${units.join(', ') || 'numbers'}` : ' yet' }}.
     </span>
   </span>
 </template>

@@ -321,7 +321,8 @@ def _groups(takes: Iterable[Take], prices: Mapping[str, Decimal | None]) -> dict
     if shares:
         plain = dict(groups)
         for group, source, share, _ in shares:
-            groups[group] = groups.get(group, _NOTHING) + plain.get(source, _NOTHING) * share  # type: ignore[call-overload]
+            of: Decimal = plain.get(source, _NOTHING)  # type: ignore[call-overload]
+            groups[group] = groups.get(group, _NOTHING) + of * share
     return groups
 
 

@@ -1,43 +1,31 @@
 <script setup lang="ts">
 // What the item in focus draws on, and letting it draw on more.
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
-import { useElement, useLinks, useSave } from '../../api/project'
-import ChoiceField from '../../desk/ChoiceField.vue'
-import ElementPick from '../../desk/ElementPick.vue'
+import { useLinks, useSave } from '../../api/project'
 import { quantity } from '../../desk/numbers'
+import QuantityPick from '../../desk/QuantityPick.vue'
 import { useWalkStore } from '../../desk/walk'
 
 const props = defineProps<{ item: Schemas['ItemView']; readonly: boolean }>()
 const { save, projectId } = useSave()
 const walk = useWalkStore()
-const element = ref<number | null>(null)
-const { data: drawn } = useElement(element)
 const { data: links } = useLinks(() => props.item.id)
 /** By how much what is typed is more than what is measured. */
 const apart = computed(() => {
   const more = Number(props.item.quantity) - Number(props.item.measured ?? 0)
   return more ? `${more > 0 ? '+' : '−'}${quantity(Math.abs(more), props.item.unit)}` : 'the same'
 })
-const outputs = computed(() =>
-  (drawn.value?.id === element.value ? (drawn.value?.quantities ?? []) : []).map((q) => ({
-    value: q.output,
-    label: `${q.label}, ${quantity(q.net, q.unit)} ${q.unit}`,
-  })),
-)
-
-async function link(output: string) {
-  const done = await save(() =>
+const link = (element: number, output: string) =>
+  save(() =>
     ask(
       client.POST('/api/projects/{project_id}/items/{item}/links', {
         params: { path: { project_id: projectId.value, item: props.item.id } },
-        body: { element: element.value!, output },
+        body: { element, output },
       }),
     ),
   )
-  if (done) element.value = null
-}
 const unlink = (id: number) =>
   save(() =>
     ask(
@@ -89,24 +77,13 @@ function go(each: Schemas['LinkView']) {
         ×
       </NButton>
     </span>
-    <template v-if="!readonly && !item.typed_quantity">
-      <ElementPick
-        class="pick"
-        :value="element"
-        label="Draw on an element"
-        placeholder="+ an element…"
-        @choose="element = $event"
-      />
-      <ChoiceField
-        v-if="outputs.length"
-        class="pick"
-        :value="null"
-        :options="outputs"
-        label="Which quantity"
-        placeholder="which quantity…"
-        @choose="link"
-      />
-    </template>
+    <QuantityPick
+      v-if="!readonly && !item.typed_quantity"
+      :key="`${item.id} ${links?.length}`"
+      label="Draw on an element"
+      placeholder="+ an element…"
+      @choose="link"
+    />
   </div>
 </template>
 
@@ -119,9 +96,6 @@ function go(each: Schemas['LinkView']) {
   min-height: 36px;
   padding: 5px 12px;
   border-top: 1px solid var(--ink);
-}
-.pick {
-  width: 260px;
 }
 .each {
   display: flex;

@@ -52,7 +52,11 @@ const change = (fields: Partial<KindDocument>) =>
       }),
     ),
   )
-const { field, inRow, changeRow, without } = fieldsOf(() => given.value!, change, () => props.readonly) // prettier-ignore
+const { field, inRow, changeRow, without } = fieldsOf(
+  () => given.value!,
+  change,
+  () => props.readonly,
+)
 /** The first holds at any depth; one more goes before it, for what is less deep. */
 const addWidth = () => {
   const { widths } = given.value!

@@ -53,7 +53,11 @@ const change = (fields: Partial<TypicalDocument>) =>
   )
 type Side = 'left' | 'right'
 const sides = computed<Side[]>(() => (given.value?.alike ? ['right'] : ['left', 'right']))
-const { field, inRow, changeRow, without } = fieldsOf(() => given.value!, change, () => props.readonly) // prettier-ignore
+const { field, inRow, changeRow, without } = fieldsOf(
+  () => given.value!,
+  change,
+  () => props.readonly,
+)
 /** Whether a strip of that name is left once a side has these strips. */
 const stays = (side: Side, strips: { name: string }[], name: string) => {
   const other = given.value!.alike ? [] : given.value![side === 'left' ? 'right' : 'left']

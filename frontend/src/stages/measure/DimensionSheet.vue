@@ -110,7 +110,7 @@ watch(
         <NButton
           v-if="dimensioned"
           text
-          title="A length, an area or a number of another element, such as kerb along a route; the line follows it"
+          title="A length, an area or a number of another element, such as kerb along a route"
           @click="((taking = true), close())"
         >
           Take a line from another element

@@ -102,7 +102,7 @@ const add = (element: number, output: string) => (taken.value = [...taken.value,
               >×</NButton
             >
           </p>
-          <QuantityPick :units="[input.unit]" :without="element.id" @choose="add" />
+          <QuantityPick :key="taken.length" :units="[input.unit]" :without="element.id" @choose="add" />
         </NTabPane>
       </NTabs>
       <p class="buttons">
