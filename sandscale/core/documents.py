@@ -59,8 +59,7 @@ def from_text(
         raise BadFormula(f"This is no {called}.", field="source") from None
     made = from_data(model, given, called)
     try:
-        if prove is not None:
-            prove(made)
+        prove(made)
     except BadEntry as refusal:
         raise BadFormula(refusal.sentence, field=refusal.field, remedy=refusal.remedy) from None
     return made

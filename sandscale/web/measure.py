@@ -40,6 +40,7 @@ from .schemas import (
     NewElement,
     NewFigure,
     NewLine,
+    NewTakenLine,
     NewVoid,
     Renamed,
     Replacement,
@@ -134,6 +135,13 @@ def into_bill(element: int, json: IntoBill) -> Saved:
 def add_line(element: int, json: NewLine) -> Saved:
     """Add a dimension line."""
     return dimension_lines.add_line(g.actor, element, json.model_dump(exclude={"after"}), json.after)
+
+
+@blueprint.post("/elements/<int:element>/lines/taken")
+@writes
+def add_taken_line(element: int, json: NewTakenLine) -> Saved:
+    """A new line that takes an output of another element."""
+    return dimension_lines.add_taken_line(g.actor, element, json.element, json.output)
 
 
 @blueprint.post("/elements/<int:element>/lines/block")

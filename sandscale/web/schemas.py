@@ -244,6 +244,13 @@ class MovedBy(Body):
     by: int
 
 
+class NewTakenLine(Body):
+    """A new dimension line that takes an output of another element."""
+
+    element: int
+    output: Text
+
+
 class TakenLine(Versioned):
     """What a dimension line takes: an output of another element, or nothing."""
 

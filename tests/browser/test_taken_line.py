@@ -33,6 +33,13 @@ class TakenLine(DeskCase):
         expect(page.get_by_role("grid", name=sheet)).to_be_focused()
         expect(page.locator(".quantity b").first).to_have_text("20.00")
 
+        # One change, undone as one.
+        page.keyboard.press("Control+z")
+        expect(page.get_by_role("grid", name=sheet)).not_to_contain_text("taken from")
+        self.assertEqual(DimensionLine.select().where(DimensionLine.element == membrane).count(), 0)
+        page.keyboard.press("Control+Shift+z")
+        expect(cell(page, sheet, "taken from Net in GS1", 4)).to_have_text("20.00")
+
         # What it is taken from changes: the line follows.
         row = DimensionLine.get_by_id(line)
         dimension_lines.change_line(actor, line, row.version, {"length": "6.00"})

@@ -425,7 +425,11 @@ class Walk:
     def take_line(self) -> None:
         line, source = self.any(DimensionLine), self.any(Element)
         outputs = [q.output for q in source.quantities if q.unit in ("m", "m²", "nr")] or ["none"]
-        dimension_lines.take_line(self.actor, line.id, line.version, source.id, self.dice.choice(outputs))
+        output = self.dice.choice(outputs)
+        if self.dice.random() < 0.3:
+            dimension_lines.add_taken_line(self.actor, line.element_id, source.id, output)
+        else:
+            dimension_lines.take_line(self.actor, line.id, line.version, source.id, output)
 
     def rules(self) -> None:
         key = self.dice.choice(("", "bs-8666", "two-diameters"))

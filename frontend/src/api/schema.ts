@@ -1728,6 +1728,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/projects/{project_id}/elements/{element}/lines/taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A new line that takes an output of another element. */
+    post: operations['post__api_projects_{project_id}_elements_{element}_lines_taken']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/projects/{project_id}/enquiries': {
     parameters: {
       query?: never
@@ -10407,6 +10424,16 @@ export interface components {
        */
       sheet?: number | null
     }
+    /**
+     * NewTakenLine
+     * @description A new dimension line that takes an output of another element.
+     */
+    NewTakenLine: {
+      /** Element */
+      element: number
+      /** Output */
+      output: string
+    }
     /** NewTrial */
     NewTrial: {
       /** Name */
@@ -18144,6 +18171,42 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['LineBlock']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Answer']
+        }
+      }
+      /** @description Unprocessable Content */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['ValidationError']
+        }
+      }
+    }
+  }
+  'post__api_projects_{project_id}_elements_{element}_lines_taken': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        project_id: number
+        element: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewTakenLine']
       }
     }
     responses: {

@@ -16,25 +16,30 @@ const line = computed(() => {
   const at = props.element.lines.findIndex((l) => l.id === props.line && l.figure === null)
   return at < 0 ? null : { ...props.element.lines[at], number: at + 1 }
 })
-async function fresh() {
-  const params = { path: { project_id: projectId.value, element: props.element.id } }
-  return save(() =>
-    ask(client.POST('/api/projects/{project_id}/elements/{element}/lines', { params, body: {} })),
-  )
-}
-async function take(element: number | null, output: string) {
-  const into = line.value ?? (await fresh())
-  if (!into?.id) return
-  const params = { path: { project_id: projectId.value, line: into.id } }
-  const saved = await save((version) =>
+const add = (element: number, output: string) =>
+  save(() =>
     ask(
-      client.PUT('/api/projects/{project_id}/lines/{line}/taken', {
-        params,
-        body: { version: version ?? into.version ?? 1, element, output },
+      client.POST('/api/projects/{project_id}/elements/{element}/lines/taken', {
+        params: { path: { project_id: projectId.value, element: props.element.id } },
+        body: { element, output },
       }),
     ),
   )
-  if (saved) emit('taken', into.id)
+const change = (into: Schemas['LineView'], element: number | null, output: string) =>
+  save((version) =>
+    ask(
+      client.PUT('/api/projects/{project_id}/lines/{line}/taken', {
+        params: { path: { project_id: projectId.value, line: into.id } },
+        body: { version: version ?? into.version, element, output },
+      }),
+    ),
+  )
+async function take(element: number, output: string) {
+  const saved = await (line.value ? change(line.value, element, output) : add(element, output))
+  if (saved?.id) emit('taken', saved.id)
+}
+async function letGo(from: Schemas['LineView']) {
+  if (await change(from, null, '')) emit('taken', from.id)
 }
 </script>
 
@@ -43,7 +48,7 @@ async function take(element: number | null, output: string) {
     <b>{{ line ? `Line ${line.number}` : 'A new line' }}</b>
     <template v-if="line?.taken_from">
       <span class="quiet">is {{ line.source }}, and follows it</span>
-      <NButton size="small" @click="take(null, '')">No longer</NButton>
+      <NButton size="small" @click="letGo(line)">No longer</NButton>
       <span class="quiet">or is taken from</span>
     </template>
     <span v-else class="quiet">is taken from</span>

@@ -22,7 +22,7 @@ from ....store.models import (
 )
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
 from ...keeping.naming import stripped
-from ...keeping.recording import Recording, action, recording
+from ...keeping.recording import Recording, action, as_one, recording
 from ...keeping.views import Saved
 from ..draws import refuse_ring as refuse_drawn_ring
 from ..entered import TAKEN_AS, makeup_of
@@ -191,6 +191,21 @@ def take_line(actor: Actor, line_id: int, version: int, element_id: int | None, 
         log.update(row, **fields)
         refuse_drawn_ring(actor.project_id)
     return log.saved(row)
+
+
+@action
+def add_taken_line(actor: Actor, element_id: int, source_id: int, output: str) -> Saved:
+    """A new dimension line that takes an output of another element, as one change.
+
+    Raises:
+        BadEntry: there is no such output, or its unit is none a line can take.
+        Refusal: the other element draws on this one, by however many steps.
+    """
+    element, source = find(Element, actor, element_id), find(Element, actor, source_id)
+    with as_one(actor, f"{element.mark}: line taken from {source.mark}") as log:
+        line = add_line(actor, element.id, {}).id or 0
+        take_line(actor, line, 1, source.id, output)
+    return log.saved(DimensionLine.get_by_id(line))
 
 
 def _check_taken(row: DimensionLine, source: Element, output: str) -> None:
