@@ -10,8 +10,10 @@ from playwright.sync_api import Browser, ConsoleMessage, Locator, Page, expect, 
 
 from sandscale.services.keeping import slow
 from sandscale.services.keeping.acting import Actor
+from sandscale.services.people import signing_in
 from sandscale.store.database import database
-from sandscale.store.models import Project
+from sandscale.store.models import Person, Project
+from sandscale.web.api import COOKIE
 from tests import scene
 from tests.served import served
 
@@ -58,8 +60,8 @@ class DeskCase(scene.DatabaseCase):
         super().setUp()
         self.said: list[str] = []
 
-    def page_of(self, email: str) -> Page:
-        """A page signed in as a person, in a browser of its own."""
+    def a_page(self) -> Page:
+        """An empty page in a browser of its own."""
         context = self.browser.new_context(
             viewport={"width": 1280, "height": 800},
             accept_downloads=True,
@@ -70,10 +72,19 @@ class DeskCase(scene.DatabaseCase):
         page.set_default_timeout(20_000)
         page.on("console", self.heard)
         page.on("pageerror", lambda error: self.said.append(str(error)))
+        return page
+
+    def page_of(self, email: str) -> Page:
+        """An empty page where a person has signed in."""
+        page = self.a_page()
+        token, _ = signing_in.new_session(Person.get(Person.email == email))
+        page.context.add_cookies([{"name": COOKIE, "value": token, "url": self.address}])
+        return page
+
+    def projects_of(self, email: str) -> Page:
+        """A person's list of projects, after signing in."""
+        page = self.page_of(email)
         page.goto(self.address)
-        page.get_by_label("E-mail address").fill(email)
-        page.get_by_label("Password").fill(scene.PASSWORD)
-        page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Projects", exact=True)).to_be_visible()
         return page
 
@@ -85,26 +96,20 @@ class DeskCase(scene.DatabaseCase):
         self.assertEqual(self.said, [], "the page complained on its console")
 
 
-class DemoCase(DeskCase):
-    """A copy of the demonstration for each test, taken in from its project file."""
+class ProjectCase(DeskCase):
+    """A project of one's own for each test, with nothing in it, and its owner at the desk."""
 
-    content: bytes
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        cls.content = scene.file_of(scene.demonstration())
+    name = "Test project"
 
     def setUp(self) -> None:
         super().setUp()
-        person = scene.person("Asta Venn")
-        # Its earthworks stand in the bill from the start, as in what it is a copy of; no job hears of them.
-        with database.atomic():
-            self.project = scene.taken_in(person, self.content)
-            slow.work_out_now(self.project.id, ("levels", "surfaces", "quantities"))
-        self.project = Project.get_by_id(self.project.id)
-        self.actor = Actor(person, self.project.id, "owner")
-        self.page = self.page_of(scene.email_of(person))
+        self.actor = self.begun()
+        self.project = Project.get_by_id(self.actor.project_id)
+        self.page = self.page_of(scene.email_of(self.actor.person_id))
+
+    def begun(self) -> Actor:
+        """The owner of the project that a test begins with."""
+        return scene.project(self.name)
 
     def go(self, path: str) -> Page:
         self.page.goto(f"{self.address}/projects/{self.project.id}{path}")
@@ -116,6 +121,25 @@ class DemoCase(DeskCase):
             *(getattr(model, key) == value for key, value in named.items()),
         ]
         return int(model.get(*conditions).id)
+
+
+class DemoCase(ProjectCase):
+    """A copy of the demonstration for each test, taken in from its project file."""
+
+    content: bytes
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.content = scene.file_of(scene.demonstration())
+
+    def begun(self) -> Actor:
+        person = scene.person("Asta Venn")
+        # Its earthworks stand in the bill from the start, as in what it is a copy of; no job hears of them.
+        with database.atomic():
+            project = scene.taken_in(person, self.content)
+            slow.work_out_now(project.id, ("levels", "surfaces", "quantities"))
+        return Actor(person, project.id, "owner")
 
 
 def type_row(page: Page, *cells: str) -> None:
@@ -173,10 +197,22 @@ def make_up(page: Page) -> Locator:
     return page.get_by_role("region", name=re.compile("^Make-up of"))
 
 
+# Looked at with every frame: what asks now and then comes late, and what is asked by role goes through the whole page.
+SAVED = """() => new Promise((done, fail) => {
+  const until = Date.now() + 20000
+  const look = () => {
+    const says = document.querySelector('footer [role=status]')?.textContent
+    if (says === 'saved') done()
+    else if (Date.now() > until) fail(new Error(`not saved: ${says}`))
+    else requestAnimationFrame(look)
+  }
+  requestAnimationFrame(() => setTimeout(look))
+})"""
+
+
 def saved(page: Page) -> None:
     """Wait until all is saved, what was done last too."""
-    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
-    expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible()
+    page.evaluate(SAVED)
 
 
 def lines_read(page: Page) -> Locator:

@@ -22,11 +22,20 @@ from sandscale.services.ground.actions import surveys
 from sandscale.services.ground.reading import earthworks as earth_reading
 from sandscale.services.ground.reading import levels as level_reading
 from sandscale.services.ground.reading.overview import ground_view
-from sandscale.services.keeping.acting import Actor
 from sandscale.store.database import database
-from sandscale.store.models import Earthwork, Element, Formation, GroundSurface, Project
+from sandscale.store.models import Earthwork, Element, Formation, GroundSurface
 from tests import scene
-from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, pick, saved, type_row
+from tests.browser.desk import (
+    DemoCase,
+    ProjectCase,
+    SheetOnScreen,
+    cell,
+    choose,
+    lines_read,
+    pick,
+    saved,
+    type_row,
+)
 from tests.services.test_ground import flat
 
 
@@ -55,18 +64,8 @@ class PlanOnScreen:
         self.page.wait_for_timeout(80)
 
 
-class GroundAtTheDesk(DemoCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.page.set_default_timeout(20_000)
-
-    def empty(self) -> Actor:
-        """A project of one's own with nothing in it."""
-        made = scene.project("Weir works")
-        self.actor, self.project = made, Project.get_by_id(made.project_id)
-        self.page = self.page_of(scene.email_of(made.person_id))
-        scene.location(made, "Site")
-        return made
+class GroundCase(ProjectCase):
+    """What tests of the ground do."""
 
     def working(self) -> Locator:
         return self.page.get_by_role("complementary", name="Working")
@@ -99,8 +98,15 @@ class GroundAtTheDesk(DemoCase):
             self.page.wait_for_timeout(100)
         raise AssertionError(f"not worked out: {view.says}")
 
+
+class NewSite(GroundCase):
+    name = "Weir works"
+
+    def setUp(self) -> None:
+        super().setUp()
+        scene.location(self.actor, "Site")
+
     def test_from_the_survey_file_to_items_and_the_proof(self) -> None:
-        actor = self.empty()
         page = self.go("/ground")
         page.get_by_role("button", name="Bring levels in").click()
         # A file that is none says so; the right one is shown before anything is kept.
@@ -112,7 +118,7 @@ class GroundAtTheDesk(DemoCase):
         for column, role in ((2, "easting"), (3, "northing"), (4, "level"), (5, "code")):
             expect(seen.get_by_label(f"Column {column} is")).to_be_attached()
             expect(seen.locator("th").nth(column - 1)).to_contain_text(role)
-        self.assertEqual(ground_view(actor).surveys, [])
+        self.assertEqual(ground_view(self.actor).surveys, [])
         page.get_by_role("button", name=re.compile("^Take in 569 levels")).click()
         expect(page).to_have_url(re.compile(r"/ground/survey/\d+"))
         expect(page.get_by_text("of 569 levels used")).to_be_visible()
@@ -120,11 +126,11 @@ class GroundAtTheDesk(DemoCase):
         # What looks wrong is decided by kind, and by place in the table.
         doubts = page.get_by_role("region", name="What looks wrong")
         expect(doubts).to_contain_text("Out of line")
-        survey = ground_view(actor).surveys[0].id
+        survey = ground_view(self.actor).surveys[0].id
         table = f"Levels of {site.FILE.removesuffix('.csv')}"
         lost = next(
             d
-            for d in level_reading.level_page(actor, survey, 0, 99, "spike").levels
+            for d in level_reading.level_page(self.actor, survey, 0, 99, "spike").levels
             if 0 < (d.level or 0) < 9
         )
         cell(page, table, str(lost.row), 1).click()
@@ -139,10 +145,10 @@ class GroundAtTheDesk(DemoCase):
         ):
             doubts.locator(".doubt").filter(has_text=kind).get_by_role("button", name=does).click()
             saved(page)
-        row = level_reading.level_page(actor, survey, 0, 9, "conflict").levels[0].row
+        row = level_reading.level_page(self.actor, survey, 0, 9, "conflict").levels[0].row
         pick(page, table, str(row), 3, "leave out")
         expect(page.get_by_role("link", name=re.compile("^FW-survey.*565"))).to_be_visible()
-        self.assertEqual(level_reading.survey_view(actor, survey).undecided, 0)
+        self.assertEqual(level_reading.survey_view(self.actor, survey).undecided, 0)
 
         # A platform drawn over the surface by mouse, brought to a level by keys.
         page.get_by_role("link", name=re.compile(r"^FW-survey-2026-10.*40\.\d\d–46")).click()
@@ -241,69 +247,6 @@ class GroundAtTheDesk(DemoCase):
         self.assertIn("Level of 0: all 1 left out.", told)
         self.assertIn("zero line", dxf.read_levels(package.read(names[".dxf"]), "proof.dxf").layers)
 
-    def test_a_level_changed_moves_the_bill_while_a_colleague_types(self) -> None:
-        element = self.own(Element, mark="E1")
-        page = self.go(f"/ground/earthwork/{element}")
-        expect(page.get_by_role("table", name="Methods side by side")).to_contain_text("billed")
-        total = page.locator("[data-test=bill-total]")
-        before = total.inner_text()
-        colleague = self.page_of(scene.email_of(scene.member(self.actor, "editor").person_id))
-        colleague.goto(f"{self.address}/projects/{self.project.id}/ground/earthwork/{element}")
-        methods = colleague.get_by_role("table", name="Methods side by side")
-        was = methods.get_by_role("row").nth(1).inner_text()
-        page.get_by_label("Level of the formation").fill("43.10")
-        page.keyboard.press("Enter")
-        saved(page)
-        expect(total).not_to_have_text(before)
-        expect(methods.get_by_role("row").nth(1)).not_to_have_text(was)
-        # Undone, it comes back, in both.
-        page.get_by_role("button", name="Undo").click()
-        expect(total).to_have_text(before)
-        expect(methods.get_by_role("row").nth(1)).to_have_text(was)
-        # Another method is billed, and says so.
-        page.get_by_role("row", name=re.compile("^Contour areas")).get_by_role(
-            "button", name="bill this"
-        ).click()
-        saved(page)
-        expect(total).not_to_have_text(before)
-        self.worked_out(element)
-        self.assertEqual(Earthwork.get(Earthwork.element == element).method, "contour areas")
-
-    def test_a_surface_is_bounded_looked_along_and_taken_out(self) -> None:
-        surface = self.own(GroundSurface, name="Ground")
-        page = self.go(f"/ground/surface/{surface}")
-        ground = PlanOnScreen(page)
-        page.get_by_role("button", name="Profile along a line").click()
-        ground.click((2410, 5150))
-        ground.click((2550, 5150), times=2)
-        expect(page.get_by_role("img", name=re.compile("^Profile"))).to_be_visible()
-        expect(page.get_by_text(re.compile(r"1(39|40)\.\d\d m")).first).to_be_visible()
-        x, y = ground.at((2480, 5110))
-        page.mouse.move(x, y)
-        expect(page.get_by_text(re.compile(r"level 4\d\.\d{3}"))).to_be_visible()
-        page.get_by_role("button", name="Hole", exact=True).click()
-        for corner in ((2420, 5190), (2440, 5190)):
-            ground.click(corner)
-        ground.click((2440, 5205), times=2)
-        saved(page)
-        expect(page.get_by_text("Hole, 3 corners")).to_be_visible()
-        expect(page.locator(".made dd").nth(2)).to_contain_text(re.compile(r"17.\d{3}\.\d\d"))
-        page.get_by_role("button", name="Delete this hole").click()
-        saved(page)
-        expect(page.get_by_text("Hole, 3 corners")).to_have_count(0)
-        page.get_by_label("Interval of contours").fill("0.25")
-        page.keyboard.press("Tab")
-        for words, suffix in (
-            ("LandXML", ".xml"),
-            ("GeoJSON", ".geojson"),
-            ("DXF, triangles", ".dxf"),
-            ("CSV of its levels", ".csv"),
-        ):
-            page.get_by_role("button", name="Out ▾").click()
-            with page.expect_download() as download:
-                page.get_by_role("button", name=words).click()
-            self.assertEqual(Path(download.value.suggested_filename).suffix, suffix)
-
     def test_levels_pasted_drawn_in_layers_and_typed(self) -> None:
         page = self.go("/ground")
         self.add("From a file, or pasted")
@@ -352,52 +295,31 @@ class GroundAtTheDesk(DemoCase):
             page.get_by_text("type a le").first.click()
         expect(page.get_by_role("link", name=re.compile("^Trial holes 9.10–9.50"))).to_be_visible()
 
-    def test_levels_are_picked_off_a_scaled_sheet(self) -> None:
+    def test_what_an_instrument_sent_is_looked_at_and_taken_in(self) -> None:
         page = self.go("/ground")
-        self.add("Picked off a sheet")
-        page.get_by_label("Name", exact=True).fill("Spots")
-        choose(page, "Sheet the levels are picked off", "FW-S-101 p. 1", "Foundation plan")
-        page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.get_by_text("Click known point 1 of 2.")).to_be_visible()
-        lines_read(page)
-        page.get_by_role("button", name="Two known points").click()
-        page.wait_for_timeout(300)
-        for _ in range(2):  # nearer, so that a pixel is a few centimetres
-            page.keyboard.press("+")
-            page.wait_for_timeout(200)
-        sheet = SheetOnScreen(page, plan.SHEET, steps=2)
-        # The outer corners of the ground beam, to which the pointer is drawn.
-        for at, east in ((-0.2, "2459.8"), (27.2, "2487.2")):
-            sheet.click(plan.on_sheet((at, -0.2)))
-            page.get_by_label("Easting of the known point").fill(east)
-            page.get_by_label("Northing of the known point").fill("5149.8")
-            page.keyboard.press("Enter")
-        saved(page)
-        expect(page.get_by_text("Click a spot level.")).to_be_visible()
-        for place, level in (((-0.2, 14.6), "42.10"), ((27.2, 14.6), "42.30"), ((9.0, -3.0), "41.90")):
-            sheet.click(plan.on_sheet(place))
-            page.get_by_label("Level picked").fill(level)
-            page.keyboard.press("Enter")
-            saved(page)
-        expect(page.get_by_text("3 levels, 0 contours")).to_be_visible()
-        page.get_by_role("button", name="Contours").click()
-        for at in ((0.0, 7.2), (18.0, 7.2)):
-            sheet.click(plan.on_sheet(at))
-        page.keyboard.press("Enter")
-        page.get_by_label("Level picked").fill("42")
-        page.keyboard.press("Enter")
-        saved(page)
-        expect(page.get_by_text("3 levels, 1 contours")).to_be_visible()
+        self.add("From a file, or pasted")
+        choose(page, "File of the survey feed", "stockpile-003.csv", "stockpile-003.csv")
+        expect(page.get_by_text("82 ground levels")).to_be_visible()
+        page.get_by_role("button", name="Take in 82 levels").click()
+        expect(page.get_by_text("from the survey feed")).to_be_visible()
+        doubts = page.get_by_role("region", name="What looks wrong")
+        for kind in ("No level", "Out of line", "Repeated"):
+            expect(doubts).to_contain_text(kind)
+        # What looks wrong is gone through by keys, and taken back by undo.
         survey = ground_view(self.actor).surveys[-1]
-        page.wait_for_timeout(600)
-        first = level_reading.level_page(self.actor, survey.id, 0, 5).levels[0]
-        self.assertAlmostEqual(first.east or 0, 2459.8, delta=0.02)
-        self.assertAlmostEqual(first.north or 0, 5164.6, delta=0.02)
+        before = survey.undecided
+        doubts.locator(".doubt").filter(has_text="Out of line").get_by_role(
+            "button", name="leave all out"
+        ).click()
+        saved(page)
+        self.until(lambda: ground_view(self.actor).surveys[-1].undecided < before)
+        page.get_by_role("button", name="Undo").click()
+        saved(page)
+        self.until(lambda: ground_view(self.actor).surveys[-1].undecided == before)
 
     def test_what_is_asked_of_an_earthwork_by_keys(self) -> None:
         """A box of 20 m × 20 m, a metre deep in flat ground, whose numbers are known, asked field by field."""
-        actor = self.empty()
-        surveys.take_in(actor, "flat.csv", flat(10), How())
+        surveys.take_in(self.actor, "flat.csv", flat(10), How())
         page = self.go("/ground")
         expect(page.get_by_role("link", name=re.compile(r"^flat 10\.00–10\.00"))).to_be_visible()
         page.get_by_role("button", name="add", exact=True).nth(1).click()
@@ -498,30 +420,115 @@ class GroundAtTheDesk(DemoCase):
         page.get_by_role("button", name="Into the bill ▾").click()
         page.get_by_role("button", name="Each by stage").click()
         saved(page)
-        told = [i.description for s in bill_reading.bill_view(actor).sections for i in s.items]
+        told = [i.description for s in bill_reading.bill_view(self.actor).sections for i in s.items]
         self.assertTrue(any("West half" in each for each in told), told)
 
-    def test_what_an_instrument_sent_is_looked_at_and_taken_in(self) -> None:
-        page = self.go("/ground")
-        self.add("From a file, or pasted")
-        choose(page, "File of the survey feed", "stockpile-003.csv", "stockpile-003.csv")
-        expect(page.get_by_text("82 ground levels")).to_be_visible()
-        page.get_by_role("button", name="Take in 82 levels").click()
-        expect(page.get_by_text("from the survey feed")).to_be_visible()
-        doubts = page.get_by_role("region", name="What looks wrong")
-        for kind in ("No level", "Out of line", "Repeated"):
-            expect(doubts).to_contain_text(kind)
-        # What looks wrong is gone through by keys, and taken back by undo.
-        survey = ground_view(self.actor).surveys[-1]
-        before = survey.undecided
-        doubts.locator(".doubt").filter(has_text="Out of line").get_by_role(
-            "button", name="leave all out"
+
+class GroundOfTheDemonstration(GroundCase, DemoCase):
+    def test_a_level_changed_moves_the_bill_while_a_colleague_types(self) -> None:
+        element = self.own(Element, mark="E1")
+        page = self.go(f"/ground/earthwork/{element}")
+        expect(page.get_by_role("table", name="Methods side by side")).to_contain_text("billed")
+        total = page.locator("[data-test=bill-total]")
+        before = total.inner_text()
+        colleague = self.page_of(scene.email_of(scene.member(self.actor, "editor").person_id))
+        colleague.goto(f"{self.address}/projects/{self.project.id}/ground/earthwork/{element}")
+        methods = colleague.get_by_role("table", name="Methods side by side")
+        was = methods.get_by_role("row").nth(1).inner_text()
+        page.get_by_label("Level of the formation").fill("43.10")
+        page.keyboard.press("Enter")
+        saved(page)
+        expect(total).not_to_have_text(before)
+        expect(methods.get_by_role("row").nth(1)).not_to_have_text(was)
+        # Undone, it comes back, in both.
+        page.get_by_role("button", name="Undo").click()
+        expect(total).to_have_text(before)
+        expect(methods.get_by_role("row").nth(1)).to_have_text(was)
+        # Another method is billed, and says so.
+        page.get_by_role("row", name=re.compile("^Contour areas")).get_by_role(
+            "button", name="bill this"
         ).click()
         saved(page)
-        self.until(lambda: ground_view(self.actor).surveys[-1].undecided < before)
-        page.get_by_role("button", name="Undo").click()
+        expect(total).not_to_have_text(before)
+        self.worked_out(element)
+        self.assertEqual(Earthwork.get(Earthwork.element == element).method, "contour areas")
+
+    def test_a_surface_is_bounded_looked_along_and_taken_out(self) -> None:
+        surface = self.own(GroundSurface, name="Ground")
+        page = self.go(f"/ground/surface/{surface}")
+        ground = PlanOnScreen(page)
+        page.get_by_role("button", name="Profile along a line").click()
+        ground.click((2410, 5150))
+        ground.click((2550, 5150), times=2)
+        expect(page.get_by_role("img", name=re.compile("^Profile"))).to_be_visible()
+        expect(page.get_by_text(re.compile(r"1(39|40)\.\d\d m")).first).to_be_visible()
+        x, y = ground.at((2480, 5110))
+        page.mouse.move(x, y)
+        expect(page.get_by_text(re.compile(r"level 4\d\.\d{3}"))).to_be_visible()
+        page.get_by_role("button", name="Hole", exact=True).click()
+        for corner in ((2420, 5190), (2440, 5190)):
+            ground.click(corner)
+        ground.click((2440, 5205), times=2)
         saved(page)
-        self.until(lambda: ground_view(self.actor).surveys[-1].undecided == before)
+        expect(page.get_by_text("Hole, 3 corners")).to_be_visible()
+        expect(page.locator(".made dd").nth(2)).to_contain_text(re.compile(r"17.\d{3}\.\d\d"))
+        page.get_by_role("button", name="Delete this hole").click()
+        saved(page)
+        expect(page.get_by_text("Hole, 3 corners")).to_have_count(0)
+        page.get_by_label("Interval of contours").fill("0.25")
+        page.keyboard.press("Tab")
+        for words, suffix in (
+            ("LandXML", ".xml"),
+            ("GeoJSON", ".geojson"),
+            ("DXF, triangles", ".dxf"),
+            ("CSV of its levels", ".csv"),
+        ):
+            page.get_by_role("button", name="Out ▾").click()
+            with page.expect_download() as download:
+                page.get_by_role("button", name=words).click()
+            self.assertEqual(Path(download.value.suggested_filename).suffix, suffix)
+
+    def test_levels_are_picked_off_a_scaled_sheet(self) -> None:
+        page = self.go("/ground")
+        self.add("Picked off a sheet")
+        page.get_by_label("Name", exact=True).fill("Spots")
+        choose(page, "Sheet the levels are picked off", "FW-S-101 p. 1", "Foundation plan")
+        page.get_by_role("button", name="Add", exact=True).click()
+        expect(page.get_by_text("Click known point 1 of 2.")).to_be_visible()
+        lines_read(page)
+        page.get_by_role("button", name="Two known points").click()
+        page.wait_for_timeout(300)
+        for _ in range(2):  # nearer, so that a pixel is a few centimetres
+            page.keyboard.press("+")
+            page.wait_for_timeout(200)
+        sheet = SheetOnScreen(page, plan.SHEET, steps=2)
+        # The outer corners of the ground beam, to which the pointer is drawn.
+        for at, east in ((-0.2, "2459.8"), (27.2, "2487.2")):
+            sheet.click(plan.on_sheet((at, -0.2)))
+            page.get_by_label("Easting of the known point").fill(east)
+            page.get_by_label("Northing of the known point").fill("5149.8")
+            page.keyboard.press("Enter")
+        saved(page)
+        expect(page.get_by_text("Click a spot level.")).to_be_visible()
+        for place, level in (((-0.2, 14.6), "42.10"), ((27.2, 14.6), "42.30"), ((9.0, -3.0), "41.90")):
+            sheet.click(plan.on_sheet(place))
+            page.get_by_label("Level picked").fill(level)
+            page.keyboard.press("Enter")
+            saved(page)
+        expect(page.get_by_text("3 levels, 0 contours")).to_be_visible()
+        page.get_by_role("button", name="Contours").click()
+        for at in ((0.0, 7.2), (18.0, 7.2)):
+            sheet.click(plan.on_sheet(at))
+        page.keyboard.press("Enter")
+        page.get_by_label("Level picked").fill("42")
+        page.keyboard.press("Enter")
+        saved(page)
+        expect(page.get_by_text("3 levels, 1 contours")).to_be_visible()
+        survey = ground_view(self.actor).surveys[-1]
+        page.wait_for_timeout(600)
+        first = level_reading.level_page(self.actor, survey.id, 0, 5).levels[0]
+        self.assertAlmostEqual(first.east or 0, 2459.8, delta=0.02)
+        self.assertAlmostEqual(first.north or 0, 5164.6, delta=0.02)
 
     def test_a_viewer_is_offered_no_change(self) -> None:
         viewer = scene.member(self.actor, "viewer")

@@ -10,23 +10,18 @@ from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in
 from sandscale.store.models import DimensionLine, Figure, Item, Revision, Section, Sheet
 from tests import scene
-from tests.browser.desk import DeskCase, SheetOnScreen, cell, lines_read, saved
+from tests.browser.desk import ProjectCase, SheetOnScreen, cell, lines_read, saved
 from tests.browser.test_sheet_tools import METRE, SIZE, at, plan
 
 BILL = "Bill of quantities"
 
 
-class TableKeys(DeskCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.actor = scene.project("Keys")
-        self.page = self.page_of(scene.email_of(self.actor.person_id))
-
+class TableKeys(ProjectCase):
     def lines(self, *rows: tuple[str, ...]) -> int:
         element = scene.element(self.actor, "W1", "plain-volume")
         for times, length, width, height, note in rows:
             scene.line(self.actor, element, times, length, width, height, note=note)
-        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/measure/{element}")
+        self.go(f"/measure/{element}")
         expect(self.table().get_by_role("row")).to_have_count(1 + len(rows) + 1)
         return element
 
@@ -134,7 +129,7 @@ class TableKeys(DeskCase):
         for section, words in ((first, "Strip"), (first, "Dig"), (second, "Blinding")):
             bill.add_item(self.actor, section, {"description": words, "unit": "m³"})
         page, keys = self.page, self.page.keyboard
-        page.goto(f"{self.address}/projects/{self.actor.project_id}/bill")
+        self.go("/bill")
         cell(page, BILL, "Strip", 1).click()
         keys.press("Alt+ArrowDown")
         saved(page)
@@ -177,10 +172,9 @@ class TableKeys(DeskCase):
         return {s.title: [i.description for i in s.items.order_by(Item.position, Item.id)] for s in sections}
 
 
-class SheetKeys(DeskCase):
+class SheetKeys(ProjectCase):
     def setUp(self) -> None:
         super().setUp()
-        self.actor = scene.project("Figures")
         drawing = bringing_in.add_drawing(self.actor, "T-01.pdf", plan(), scene.PRICE_DATE)
         self.sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
         sheets.set_scale_by_ratio(self.actor, self.sheet.id, self.sheet.version, "100")
@@ -188,13 +182,10 @@ class SheetKeys(DeskCase):
         self.figure = scene.area(
             self.actor, self.sheet.id, self.element, [at(2, 2), at(6, 2), at(6, 5), at(2, 5)]
         )
-        self.page = self.page_of(scene.email_of(self.actor.person_id))
 
     def picked(self) -> SheetOnScreen:
         page: Page = self.page
-        page.goto(
-            f"{self.address}/projects/{self.actor.project_id}/measure/{self.element}?sheet={self.sheet.id}"
-        )
+        self.go(f"/measure/{self.element}?sheet={self.sheet.id}")
         lines_read(page)
         page.get_by_role("button", name="Sheet ▾").click()
         page.get_by_role("button", name="Show the whole sheet").click()

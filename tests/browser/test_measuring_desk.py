@@ -18,7 +18,7 @@ from sandscale.services.measure.actions import elements
 from sandscale.store.models import Item, Project
 from tests import scene
 from tests.browser.desk import (
-    DeskCase,
+    ProjectCase,
     SheetOnScreen,
     cell,
     choose,
@@ -62,12 +62,12 @@ def plan() -> bytes:
     return out.getvalue()
 
 
-class MeasuringDesk(DeskCase):
+class MeasuringDesk(ProjectCase):
+    name = "Valve house"
+
     def setUp(self) -> None:
         super().setUp()
-        self.actor = scene.project("Valve house")
-        self.page = self.page_of(scene.email_of(self.actor.person_id))
-        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets")
+        self.go("/sheets")
 
     def test_from_upload_to_pdf_by_mouse_and_by_keys(self) -> None:
         page = self.page
@@ -288,11 +288,9 @@ class MeasuringDesk(DeskCase):
             return "\n".join(page.get_textpage().get_text_range() for page in document).replace("\u00a0", " ")
 
 
-class Shelf(DeskCase):
+class Shelf(ProjectCase):
     def test_a_make_up_goes_from_project_to_project_by_a_shelf_and_moves_on(self) -> None:
-        actor = scene.project("First")
-        page = self.page_of(scene.email_of(actor.person_id))
-        page.goto(f"{self.address}/projects/{actor.project_id}/make-ups")
+        actor, page = self.actor, self.go("/make-ups")
         page.get_by_role("button", name="Start empty").click()
         write_text(page, SOURCE)
         page.get_by_role("button", name="Prove and keep").click()
@@ -312,7 +310,7 @@ class Shelf(DeskCase):
         element = scene.element(second, "K1", "kerb-bed")
         scene.line(second, element, length="10")
         # The first project changes it and puts it on the shelf again; the second is told, sees what it would move, takes it.
-        page.goto(f"{self.address}/projects/{actor.project_id}/make-ups/kerb-bed")
+        self.go("/make-ups/kerb-bed")
         write_text(page, SOURCE.replace("0.3 * m", "0.4 * m"))
         page.get_by_role("button", name="Prove and keep").click()
         saved(page)

@@ -11,15 +11,13 @@ from sandscale.services.bill import actions as bill
 from sandscale.services.bill import reading as bill_reading
 from sandscale.store.models import BuildUp, Item, Resource
 from tests import scene
-from tests.browser.desk import DemoCase, DeskCase, cell, choose, pick, saved, type_row
+from tests.browser.desk import DemoCase, ProjectCase, cell, choose, pick, saved, type_row
 
 
-class Prices(DeskCase):
+class Prices(ProjectCase):
     def setUp(self) -> None:
         super().setUp()
-        self.actor = scene.project("Quotes")
-        self.page = self.page_of(scene.email_of(self.actor.person_id))
-        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/prices")
+        self.go("/prices")
 
     def resource(self, page: Page, name: str, kind: str, unit: str) -> str:
         page.get_by_role("button", name="New resource").first.click()

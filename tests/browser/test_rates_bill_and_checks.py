@@ -113,9 +113,7 @@ class RatesAndBill(DemoCase):
         working.get_by_role("button", name=re.compile("Labour")).first.click()
         expect(working).to_contain_text("31.40 + (38.90 − 31.40) × (175 − 150) / (200 − 150)")
         # The excavator is hired, fuelled and driven: what its fuel costs moves what is dug.
-        page.goto(
-            f"{self.address}/projects/{self.project.id}/prices/{self.own(Resource, name='Excavator 8 t with driver')}"
-        )
+        self.go(f"/prices/{self.own(Resource, name='Excavator 8 t with driver')}")
         form = page.get_by_label("How the price is worked out")
         expect(page.locator(".price .big")).to_have_text("58.00")
         form.get_by_label("Fuel and oil").fill("9")

@@ -5,14 +5,14 @@ from __future__ import annotations
 import re
 from decimal import Decimal
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from sandscale.services.bill import actions as bill
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.store.models import Item, Quote, Resource
 from tests import scene
-from tests.browser.desk import DeskCase, cell, choose, pick, saved, type_row
+from tests.browser.desk import ProjectCase, cell, choose, pick, saved, type_row
 
 BILL = "Bill of quantities"
 # What Ferrin Weir's blockwork, concrete and earthworks are made of, as it is in the worked cases.
@@ -23,10 +23,9 @@ PRICED = (
 )  # fmt: skip
 
 
-class FromEnquiryToBill(DeskCase):
+class FromEnquiryToBill(ProjectCase):
     def setUp(self) -> None:
         super().setUp()
-        self.actor = scene.project("Ferrin Weir, rates")
         projects.change_project(self.actor, 1, {"working_day": 9.0})
         for each in PRICED:
             scene.resource(self.actor, *each)
@@ -43,11 +42,6 @@ class FromEnquiryToBill(DeskCase):
                 "typed_reason": "sketch",
             }
             bill.add_item(self.actor, section, fields)
-        self.page = self.page_of(scene.email_of(self.actor.person_id))
-
-    def go(self, path: str) -> Page:
-        self.page.goto(f"{self.address}/projects/{self.actor.project_id}{path}")
-        return self.page
 
     def rate(self, name: str, unit: str, kind: str = "rate") -> str:
         """A new rate, made in its dialog; gives what its table is called."""

@@ -13,7 +13,7 @@ from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in
 from sandscale.store.models import DimensionLine, Figure, Revision, Sheet
 from tests import scene
-from tests.browser.desk import DeskCase, SheetOnScreen, lines_read, saved
+from tests.browser.desk import ProjectCase, SheetOnScreen, lines_read, saved
 from tests.formats.test_hostile_drawings import tiling
 
 SIZE = (1000.0, 800.0)
@@ -36,13 +36,11 @@ def plan() -> bytes:
     return out.getvalue()
 
 
-class SheetTools(DeskCase):
+class SheetTools(ProjectCase):
     def setUp(self) -> None:
         super().setUp()
-        self.actor = scene.project("Tools")
         drawing = bringing_in.add_drawing(self.actor, "T-01.pdf", plan(), scene.PRICE_DATE)
         self.sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing.id).get()
-        self.page = self.page_of(scene.email_of(self.actor.person_id))
 
     def scaled(self) -> None:
         sheets.set_scale_by_ratio(self.actor, self.sheet.id, self.sheet.version, "100")
@@ -50,7 +48,7 @@ class SheetTools(DeskCase):
     def desk(self, element: int) -> SheetOnScreen:
         """The sheet at an element, all of it in view, with the keys on it."""
         page = self.page
-        page.goto(f"{self.address}/projects/{self.actor.project_id}/measure/{element}?sheet={self.sheet.id}")
+        self.go(f"/measure/{element}?sheet={self.sheet.id}")
         return self.whole(page)
 
     def whole(self, page: Page) -> SheetOnScreen:
@@ -184,17 +182,17 @@ class SheetTools(DeskCase):
     def test_a_sheet_that_takes_too_long_to_draw_says_so_and_others_are_drawn(self) -> None:
         heavy = bringing_in.add_drawing(self.actor, "T-02.pdf", tiling(), scene.PRICE_DATE)
         sheet = Sheet.select().join(Revision).where(Revision.drawing == heavy.id).get()
-        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{sheet.id}")
+        self.go(f"/sheets/{sheet.id}")
         said = self.page.locator("[data-test=unreadable]")
         # Of a processor's time, which lasts longer while others work.
         expect(said).to_contain_text("takes more than 5 seconds", timeout=60_000)
-        self.page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{self.sheet.id}")
+        self.go(f"/sheets/{self.sheet.id}")
         lines_read(self.page)
         expect(said).to_have_count(0)
 
     def test_a_stretched_scan_measures_true_both_ways(self) -> None:
         page = self.page
-        page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{self.sheet.id}")
+        self.go(f"/sheets/{self.sheet.id}")
         lines_read(page)
         bar = page.get_by_role("group", name="Scale of the sheet")
         expect(bar).to_contain_text("This sheet has no scale yet")
@@ -222,7 +220,7 @@ class SheetTools(DeskCase):
     def test_a_detail_has_a_scale_of_its_own_until_it_is_taken_off(self) -> None:
         self.scaled()
         page = self.page
-        page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{self.sheet.id}")
+        self.go(f"/sheets/{self.sheet.id}")
         lines_read(page)
         page.get_by_role("button", name="Detail").click()
         sheet = SheetOnScreen(page, SIZE)
@@ -239,7 +237,7 @@ class SheetTools(DeskCase):
         sheet.click(at(23, 17))
         saved(page)
         self.assertAlmostEqual(self.net(element), 1.0, places=4)
-        page.goto(f"{self.address}/projects/{self.actor.project_id}/sheets/{self.sheet.id}")
+        self.go(f"/sheets/{self.sheet.id}")
         lines_read(page)
         page.get_by_role("button", name="Detail").click()
         bar.get_by_role("button", name="take off").click()

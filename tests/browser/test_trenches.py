@@ -216,7 +216,7 @@ class TrenchesAtTheDesk(DemoCase):
         # Drawn on a sheet whose place on the ground is known: a run for every leg, from there along.
         drawing = self.own(Drawing, number="FW-C-201")
         sheet = Sheet.select().join(Revision).where(Revision.drawing == drawing).get()
-        page.goto(f"{self.address}/projects/{self.project.id}/measure/{element}?sheet={sheet.id}")
+        self.go(f"/measure/{element}?sheet={sheet.id}")
         lines_read(page)
         page.get_by_role("button", name="Sheet ▾").click()
         page.get_by_role("button", name="Show the whole sheet").click()

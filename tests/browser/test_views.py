@@ -259,7 +259,7 @@ class Views(DemoCase):
             page.get_by_label("E-mail address of a person").fill(email)
             page.keyboard.press("Enter")
             expect(page.get_by_role("dialog")).to_contain_text(f"{email} is invited for two weeks.")
-        other = self.page_of(scene.email_of(guest))
+        other = self.projects_of(scene.email_of(guest))
         expect(other.locator("[data-test=invitation]")).to_contain_text(
             f"invites you into {demo.NAME} as its editor"
         )
@@ -284,7 +284,7 @@ class Views(DemoCase):
     def test_an_account_is_looked_after_and_a_project_deleted_by_name(self) -> None:
         person = scene.person("Ilo Marsh")
         made = projects.new_project(person, "Only mine", "", "EUR", scene.PRICE_DATE)
-        page, other = (self.page_of(scene.email_of(person)) for _ in range(2))
+        page, other = (self.projects_of(scene.email_of(person)) for _ in range(2))
         page.get_by_role("link", name="Only mine").click()
         page.get_by_title("Settings and people").click()
         delete = page.get_by_role("button", name="Delete it for good")

@@ -31,7 +31,7 @@ def quarter_inch_plan() -> bytes:
 
 class Customary(DeskCase):
     def test_a_plan_in_feet_from_the_first_click_to_the_bill(self) -> None:
-        page: Page = self.page_of(scene.email_of(scene.person("Asta Venn")))
+        page: Page = self.projects_of(scene.email_of(scene.person("Asta Venn")))
         page.get_by_role("button", name="Make the first one").click()
         page.get_by_label("Name", exact=True).fill("Gauge house")
         page.get_by_label("Currency, three letters").fill("USD")

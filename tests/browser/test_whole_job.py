@@ -31,7 +31,7 @@ PICTURE = tuple[float, float]
 
 class WholeJob(DeskCase):
     def test_from_an_empty_project_to_the_priced_bill(self) -> None:
-        page = self.page_of(scene.email_of(scene.person("Asta Venn")))
+        page = self.signed_in_by_hand(scene.email_of(scene.person("Asta Venn")))
         self.make_project(page)
         self.bring_in_and_scale(page)
         self.count_the_footings(page)
@@ -41,6 +41,15 @@ class WholeJob(DeskCase):
         self.walk_back(page)
         self.change_and_undo(page)
         self.issue(page)
+
+    def signed_in_by_hand(self, email: str) -> Page:
+        page = self.a_page()
+        page.goto(self.address)
+        page.get_by_label("E-mail address").fill(email)
+        page.get_by_label("Password").fill(scene.PASSWORD)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Projects", exact=True)).to_be_visible()
+        return page
 
     def make_project(self, page: Page) -> None:
         expect(page.get_by_text("No projects yet")).to_be_visible()
