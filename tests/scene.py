@@ -14,7 +14,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from sandscale.demo import project as demo
 from sandscale.services.bill import actions as bill
-from sandscale.services.keeping import project_file
+from sandscale.services.keeping import jobs, project_file
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.views import Saved
 from sandscale.services.measure.actions import dimension_lines, elements, figures
@@ -26,7 +26,7 @@ from sandscale.services.rates import actions as rates
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in
 from sandscale.store.database import connect, database, migrate
-from sandscale.store.models import Item, Membership, Person, Project, Revision, Sheet
+from sandscale.store.models import Item, Job, Membership, Person, Project, Revision, Sheet
 
 PASSWORD = "a-long-password"
 PRICE_DATE = date(2026, 11, 2)
@@ -72,9 +72,11 @@ def project(name: str = "Test project") -> Actor:
 
 
 def demonstration() -> Actor:
-    """The owner of the demonstration, which is loaded once into a database of tests."""
+    """The owner of the demonstration, which is loaded once into a database of tests, with all worked out."""
     if not Person.get_or_none(Person.email == demo.PEOPLE[0][1]):
         demo.load()
+        while job := Job.get_or_none(Job.state == "waiting"):
+            jobs.do(job.id)
     owner = Person.get(Person.email == demo.PEOPLE[0][1])
     theirs = (Project.name == demo.NAME) & (Membership.person == owner)
     known = Project.select().join(Membership).where(theirs).order_by(Project.id).first()

@@ -28,12 +28,13 @@ class AtTheDesk(DemoCase):
 
     def plan_of(self, size: str) -> PlanView:
         """The plan of a size in the demonstration's cutting, once its job is done."""
-        for _ in range(200):
+
+        def cut() -> PlanView | None:
             cutting = cuttings.cutting_views(self.actor)[0]
-            if cutting.state == "fresh" and cutting.plans:
-                return next(p for p in cutting.plans if p.size == size)
-            self.page.wait_for_timeout(100)
-        raise AssertionError(f"not cut: {cutting.state} {cutting.says}")
+            fresh = cutting.state == "fresh" and cutting.plans
+            return next(p for p in cutting.plans if p.size == size) if fresh else None
+
+        return self.once(cut)
 
     def test_from_the_drawing_to_what_is_to_be_bought(self) -> None:
         before = self.plan_of("16").order[0].number

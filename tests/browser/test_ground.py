@@ -6,7 +6,6 @@ from __future__ import annotations
 import io
 import re
 import zipfile
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +21,6 @@ from sandscale.services.ground.actions import surveys
 from sandscale.services.ground.reading import earthworks as earth_reading
 from sandscale.services.ground.reading import levels as level_reading
 from sandscale.services.ground.reading.overview import ground_view
-from sandscale.store.database import database
 from sandscale.store.models import Earthwork, Element, Formation, GroundSurface
 from tests import scene
 from tests.browser.desk import (
@@ -78,25 +76,15 @@ class GroundCase(ProjectCase):
         file: FilePayload = {"name": name, "mimeType": "text/csv", "buffer": content}
         self.page.locator("input[data-test=levels-file]").set_input_files(file)
 
-    def until(self, holds: Callable[[], bool]) -> None:
-        """Wait for what a job works out."""
-        for _ in range(300):
-            if holds():
-                return
-            self.page.wait_for_timeout(100)
-        raise AssertionError("It never came to that.")
-
     def worked_out(self, element: int, **entered: str) -> earth_reading.EarthworkView:
         """An earthwork once its job is done, of what was entered."""
-        written = False  # read first: what is read with it may still be of before
-        for _ in range(200):
-            with database.atomic("REPEATABLE READ"):  # at one moment, as screens read it
-                view = earth_reading.earthwork_view(self.actor, element)
-            if written and view.state == "fresh" and view.methods:
-                return view
+
+        def fresh() -> earth_reading.EarthworkView | None:
+            view = earth_reading.earthwork_view(self.actor, element)
             written = all(getattr(view, name) == entry for name, entry in entered.items())
-            self.page.wait_for_timeout(100)
-        raise AssertionError(f"not worked out: {view.says}")
+            return view if written and view.state == "fresh" and view.methods else None
+
+        return self.once(fresh)
 
 
 class NewSite(GroundCase):
@@ -312,10 +300,10 @@ class NewSite(GroundCase):
             "button", name="leave all out"
         ).click()
         saved(page)
-        self.until(lambda: ground_view(self.actor).surveys[-1].undecided < before)
+        self.once(lambda: ground_view(self.actor).surveys[-1].undecided < before or None)
         page.get_by_role("button", name="Undo").click()
         saved(page)
-        self.until(lambda: ground_view(self.actor).surveys[-1].undecided == before)
+        self.once(lambda: ground_view(self.actor).surveys[-1].undecided == before or None)
 
     def test_what_is_asked_of_an_earthwork_by_keys(self) -> None:
         """A box of 20 m × 20 m, a metre deep in flat ground, whose numbers are known, asked field by field."""

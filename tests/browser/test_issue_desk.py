@@ -26,7 +26,7 @@ class IssuedAtTheDesk(DemoCase):
         page.get_by_label("Bill of quantities as PDF").click()
         page.get_by_label("Sheet FW-S-101 A p. 1, measured as PDF").click()
         page.get_by_role("button", name="Issue it").click()
-        expect(page.get_by_role("link", name="Take the file")).to_be_visible(timeout=60_000)
+        expect(page.get_by_role("link", name="Take the file")).to_be_visible()
         expect(page.locator(".desk-head")).to_contain_text(title)
         with page.expect_download() as download:
             page.get_by_role("link", name="Take the file").click()

@@ -289,6 +289,8 @@ class MeasuringDesk(ProjectCase):
 
 
 class Shelf(ProjectCase):
+    name = "First"
+
     def test_a_make_up_goes_from_project_to_project_by_a_shelf_and_moves_on(self) -> None:
         actor, page = self.actor, self.go("/make-ups")
         page.get_by_role("button", name="Start empty").click()

@@ -27,7 +27,7 @@ class RevisionsAtTheDesk(DemoCase):
             {"name": "FW-S-101 B.pdf", "mimeType": "application/pdf", "buffer": foundation_drawing("B")}
         )
         # The places that changed, largest first; one key leads to the next, one says it was looked at.
-        expect(page).to_have_url(re.compile(r"/sheets/\d+/changes"), timeout=30_000)
+        expect(page).to_have_url(re.compile(r"/sheets/\d+/changes"))
         places = page.get_by_role("region", name="Places that changed")
         expect(places.get_by_role("button")).to_have_count(5)
         expect(places.get_by_role("button").first).to_contain_text("Sump 3600 × 2400 went")
@@ -101,7 +101,7 @@ class RevisionsAtTheDesk(DemoCase):
         expect(page.get_by_text("“cut.dxf” ends in the middle: it was cut off.")).to_be_visible()
         whole = {"name": "C-9.dxf", "mimeType": "image/vnd.dxf", "buffer": services_drawing()}
         chooser.set_input_files(whole)
-        expect(page.get_by_text("C-9 A, p. 1")).to_be_visible(timeout=30_000)
+        expect(page.get_by_text("C-9 A, p. 1")).to_be_visible()
         sheet = page.locator("[data-test=sheet]")
         lines = int(sheet.get_attribute("data-lines") or 0)
         page.get_by_role("button", name="Layers 6 of 7").click()

@@ -21,12 +21,11 @@ class RoutesAtTheDesk(DemoCase):
         saved(self.page)
 
     def worked_out(self, element: int) -> reading.RouteView:
-        for _ in range(200):
+        def fresh() -> reading.RouteView | None:
             view = reading.route_view(self.actor, element)
-            if view.state == "fresh" and view.chainages:
-                return view
-            self.page.wait_for_timeout(100)
-        raise AssertionError(f"not worked out: {view.says}")
+            return view if view.state == "fresh" and view.chainages else None
+
+        return self.once(fresh)
 
     def tab(self, name: str) -> None:
         strip = self.page.get_by_role("region", name="Sections and tables of the route")

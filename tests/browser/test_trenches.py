@@ -27,22 +27,17 @@ from tests.browser.test_ground import PlanOnScreen
 
 
 class TrenchesAtTheDesk(DemoCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.page.set_default_timeout(20_000)
-
     def put(self, label: str, entry: str) -> None:
         self.page.get_by_label(label, exact=True).fill(entry)
         self.page.keyboard.press("Tab")
         saved(self.page)
 
     def worked_out(self, element: int) -> reading.NetworkView:
-        for _ in range(200):
+        def fresh() -> reading.NetworkView | None:
             view = reading.network_view(self.actor, element)
-            if view.state == "fresh":
-                return view
-            self.page.wait_for_timeout(100)
-        raise AssertionError(f"not worked out: {view.says}")
+            return view if view.state == "fresh" else None
+
+        return self.once(fresh)
 
     def add(self, group: int) -> None:
         """The “add” of a group of the list: surfaces, earthworks, trenches, kinds."""

@@ -131,7 +131,7 @@ class Views(DemoCase):
             page = self.go(path)
             shown = page.get_by_text(shows).first
             expect(shown).to_be_visible()
-            page.wait_for_timeout(300)
+            page.wait_for_timeout(100)
             found = page.evaluate(AXE + "; axe.run({resultTypes: ['violations']})")
             serious = [
                 f"{v['id']}: {v['nodes'][0]['html'][:160]}"
@@ -143,7 +143,7 @@ class Views(DemoCase):
                 page.set_viewport_size({"width": width, "height": 800})
                 expect(shown).to_be_visible()
                 # A sheet asks for its tiles: before the next width they are there.
-                page.wait_for_timeout(700 if "sheet" in path or "measure" in path else 200)
+                page.wait_for_timeout(700 if "sheet" in path or "measure" in path else 80)
                 self.assertEqual(page.evaluate(BOXES), [], f"{path} at {width}")
                 if path.startswith("/measure"):
                     page.locator("[data-test=sheet]").wait_for()
@@ -314,7 +314,7 @@ class Views(DemoCase):
         with page.expect_download() as download:
             page.get_by_role("link", name="Whole project as one file").click()
         content = Path(download.value.path()).read_bytes()
-        self.assertEqual(content, self.content)
+        self.assertEqual(content, scene.file_of(scene.demonstration()))
         page.goto(f"{self.address}/projects")
         chosen = page.locator("[data-test=project-file]")
         chosen.set_input_files(
@@ -326,7 +326,7 @@ class Views(DemoCase):
         made = int(re.search(r"/projects/(\d+)", page.url)[1])  # type: ignore[index]
         self.assertNotEqual(made, self.project.id)
         again = json.loads(scene.file_of(Actor(self.actor.person_id, made, "owner")))
-        self.assertEqual(again, json.loads(self.content))
+        self.assertEqual(again, json.loads(content))
 
     def test_a_figure_is_picked_on_the_sheet_and_deleted_and_brought_back(self) -> None:
         element = self.own(Element, mark="GS1")

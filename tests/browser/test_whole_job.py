@@ -340,7 +340,7 @@ class TwoPeople(DeskCase):
         expect(cell(two, table, "typed", 3)).to_have_text("0.70")
         expect(two.locator(".quantity b").first).to_have_text("10.08")  # 4 × 1.80 × 2.00 × 0.70
 
-    def test_each_sees_what_the_other_did_within_two_seconds(self) -> None:
+    def test_each_sees_what_the_other_did_without_asking(self) -> None:
         owner = scene.project()
         editor = scene.member(owner, "editor")
         element, _ = scene.pf2(owner)
@@ -352,7 +352,7 @@ class TwoPeople(DeskCase):
         cell(two, "Dimension lines of PF2", "typed", 2).click()
         type_row(two, "2.00")
         saved(two)
-        expect(cell(one, "Dimension lines of PF2", "typed", 2)).to_have_text("2.00", timeout=4_000)
+        expect(cell(one, "Dimension lines of PF2", "typed", 2)).to_have_text("2.00")
         expect(one.locator("footer")).to_contain_text("PF2: width 1.80 → 2.00")
 
     def test_a_viewer_sees_all_and_can_type_nothing(self) -> None:
@@ -392,7 +392,7 @@ class Typing(DeskCase):
                 page.keyboard.press("Tab")
             page.keyboard.press("Enter")
             page.wait_for_timeout(60)
-        expect(page.get_by_role("status").filter(has_text="saved")).to_be_visible(timeout=60_000)
+        saved(page)
         kept = [
             (line.times, line.length, line.width, line.height, line.note)
             for line in measure_reading.element_view(owner, element).lines

@@ -5,10 +5,12 @@ import { computed } from 'vue'
 import { useGround } from '../../api/ground'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
+import { fieldsOf } from '../../desk/fields'
 import { unitHere } from '../../desk/ways'
 import { useWalkStore } from '../../desk/walk'
 import type { Earth, PartKind, Work } from './earth'
 import OutlineField from './OutlineField.vue'
+import SoilFields from './SoilFields.vue'
 
 const props = defineProps<{ work: Work; earth: Earth; readonly: boolean }>()
 const emit = defineEmits<{ close: [] }>()
@@ -28,6 +30,25 @@ const BENCHES = [
   { key: 'cut', word: 'cut' },
   { key: 'fill', word: 'fill' },
 ] as const
+const disabled = () => props.readonly
+const ofFormation = (f: Work['formations'][number]) =>
+  fieldsOf(
+    () => f,
+    (fields) => props.earth.changeFormation(f, fields),
+    disabled,
+  )
+const ofClass = (c: Work['classes'][number]) =>
+  fieldsOf(
+    () => c,
+    (fields) => props.earth.changeClass(c, fields as Partial<Pick<typeof c, 'name' | 'depth'>>),
+    disabled,
+  )
+const ofStage = (stage: Work['stages'][number]) =>
+  fieldsOf(
+    () => stage,
+    (fields) => props.earth.changeStage(stage, fields as Partial<Pick<typeof stage, 'name'>>),
+    disabled,
+  )
 async function addClass() {
   const taken = props.work.classes.map((c) => c.name.toLowerCase())
   const name = ['Topsoil', 'Existing paving', 'Unsuitable'].find((n) => !taken.includes(n.toLowerCase()))
@@ -86,30 +107,21 @@ async function addClass() {
       <template v-if="!f.surface">
         <label class="line"
           ><span>Level {{ unitHere('m') }}</span
-          ><EntryField
-            number
-            :value="f.level"
-            :label="`Level of formation ${n + 1}`"
-            :disabled="readonly"
-            @change="earth.changeFormation(f, { level: $event })"
+          ><EntryField number v-bind="ofFormation(f).field('level')" :label="`Level of formation ${n + 1}`"
         /></label>
         <p class="line two">
           <span>Rises east, north</span>
           <EntryField
             number
-            :value="f.grade_east"
+            v-bind="ofFormation(f).field('grade_east')"
             placeholder="0"
             :label="`Rise to the east of formation ${n + 1}`"
-            :disabled="readonly"
-            @change="earth.changeFormation(f, { grade_east: $event })"
           />
           <EntryField
             number
-            :value="f.grade_north"
+            v-bind="ofFormation(f).field('grade_north')"
             placeholder="0"
             :label="`Rise to the north of formation ${n + 1}`"
-            :disabled="readonly"
-            @change="earth.changeFormation(f, { grade_north: $event })"
           />
         </p>
       </template>
@@ -128,28 +140,22 @@ async function addClass() {
           <span>Batter, {{ side.word }}</span>
           <EntryField
             number
-            :value="f[`${side.key}_batter`]"
+            v-bind="ofFormation(f).field(`${side.key}_batter`)"
             placeholder="upright"
             :title="'1:2 is 1 up to 2 along'"
             :label="`Batter in ${side.word}, such as 1:2`"
-            :disabled="readonly"
-            @change="earth.changeFormation(f, { [`${side.key}_batter`]: $event })"
           />
           <EntryField
             number
-            :value="f[`${side.key}_bench_height`]"
+            v-bind="ofFormation(f).field(`${side.key}_bench_height`)"
             placeholder="each"
             :label="`Height between benches in ${side.word}`"
-            :disabled="readonly"
-            @change="earth.changeFormation(f, { [`${side.key}_bench_height`]: $event })"
           />
           <EntryField
             number
-            :value="f[`${side.key}_bench_width`]"
+            v-bind="ofFormation(f).field(`${side.key}_bench_width`)"
             placeholder="wide"
             :label="`Width of benches in ${side.word}`"
-            :disabled="readonly"
-            @change="earth.changeFormation(f, { [`${side.key}_bench_width`]: $event })"
           />
         </p>
       </template>
@@ -169,10 +175,8 @@ async function addClass() {
       <p class="line">
         <EntryField
           class="named"
-          :value="c.name"
+          v-bind="ofClass(c).field('name')"
           :label="`Name of class ${c.name}`"
-          :disabled="readonly"
-          @change="earth.changeClass(c, { name: $event })"
         /><NButton v-if="!readonly" text :aria-label="`Delete class ${c.name}`" @click="earth.dropClass(c.id)"
           >×</NButton
         >
@@ -198,10 +202,8 @@ async function addClass() {
         <EntryField
           v-if="!c.surface"
           number
-          :value="c.depth"
+          v-bind="ofClass(c).field('depth')"
           :label="`Thickness of ${c.name}`"
-          :disabled="readonly"
-          @change="earth.changeClass(c, { depth: $event })"
         />
       </p>
       <OutlineField
@@ -231,10 +233,8 @@ async function addClass() {
       <p class="line">
         <EntryField
           class="named"
-          :value="s.name"
+          v-bind="ofStage(s).field('name')"
           :label="`Name of stage ${s.name}`"
-          :disabled="readonly"
-          @change="earth.changeStage(s, { name: $event })"
         /><NButton v-if="!readonly" text :aria-label="`Delete stage ${s.name}`" @click="earth.dropStage(s.id)"
           >×</NButton
         >
@@ -256,42 +256,7 @@ async function addClass() {
     </p>
 
     <h3>What becomes of it</h3>
-    <label class="line"
-      ><span>Depth bands {{ unitHere('m') }}</span
-      ><EntryField
-        :value="work.bands"
-        label="Limits of depth bands"
-        :disabled="readonly"
-        @change="earth.change({ bands: $event })"
-    /></label>
-    <label class="line" title="Loose volume of a unit in the ground"
-      ><span>Bulking</span
-      ><EntryField
-        number
-        :value="work.bulking"
-        label="Bulking factor"
-        :disabled="readonly"
-        @change="earth.change({ bulking: $event })"
-    /></label>
-    <label class="line" title="Volume in a fill of a unit in the ground"
-      ><span>Compacted</span
-      ><EntryField
-        number
-        :value="work.compacted"
-        label="Compaction factor"
-        :disabled="readonly"
-        @change="earth.change({ compacted: $event })"
-    /></label>
-    <label class="line"
-      ><span>Lorry, loose {{ unitHere('m³') }}</span
-      ><EntryField
-        number
-        :value="work.lorry"
-        placeholder="none"
-        label="Load of a lorry"
-        :disabled="readonly"
-        @change="earth.change({ lorry: $event })"
-    /></label>
+    <SoilFields :of="work" :readonly="readonly" @change="earth.change" />
     <label class="line"
       ><span>Between sections</span
       ><ChoiceField

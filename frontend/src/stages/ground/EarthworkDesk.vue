@@ -1,18 +1,9 @@
 <script setup lang="ts">
 // An earthwork: the map of cut and fill, sections and squares one key to the next, the methods side by side.
 import { NButton } from 'naive-ui'
-import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import {
-  useBlocks,
-  useContours,
-  useEarthMap,
-  useEarthwork,
-  useRow,
-  useRows,
-  useSurface,
-} from '../../api/ground'
+import { useBlocks, useEarthMap, useEarthwork, useRow, useRows } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import EntryField from '../../desk/EntryField.vue'
 import Menu from '../../desk/Menu.vue'
@@ -23,6 +14,8 @@ import type { PlanShape } from '../../desk/plan/looks'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
+import BelowPlan from './BelowPlan.vue'
+import { useBeneath } from './beneath'
 import { useEarth } from './earth'
 import EarthForm from './EarthForm.vue'
 import EarthShares from './EarthShares.vue'
@@ -31,6 +24,7 @@ import ProofDialog from './ProofDialog.vue'
 import MethodTable from './MethodTable.vue'
 import SectionDrawing from './SectionDrawing.vue'
 import { areaShown, volumeShown } from './units'
+import WorkName from './WorkName.vue'
 
 const props = defineProps<{ element: number; readonly: boolean }>()
 const route = useRoute()
@@ -42,10 +36,9 @@ const made = computed(() => work.value?.made ?? '')
 const earth = useEarth(work)
 const { data: map } = useEarthMap(() => props.element, made)
 const { data: rows, error: rowsRefused } = useRows(() => props.element, made)
-const { data: ground } = useSurface(() => work.value?.ground ?? null)
-const groundMade = computed(() => (ground.value?.says ? '' : (ground.value?.made ?? '')))
-const { data: contours } = useContours(() => work.value?.ground ?? null, groundMade, 0)
-const looks = ref<'sections' | 'squares' | 'across'>('sections')
+const { contours, relief, around } = useBeneath(() => work.value?.ground ?? null)
+const LOOKS = { sections: 'Sections', squares: 'Squares', across: 'Across' } as const
+const looks = ref<keyof typeof LOOKS>('sections')
 const { data: blocks, error: blocksRefused } = useBlocks(
   () => props.element,
   made,
@@ -60,7 +53,6 @@ const drawingAcross = ref(false)
 const asking = ref(false)
 const proving = ref(false)
 const plan = ref<InstanceType<typeof GroundPlan>>()
-const strip = ref<HTMLElement>()
 
 // Until something is asked of it, the number in focus is its cut; and what isn't said yet is asked.
 watch(
@@ -93,14 +85,6 @@ watch(
 )
 watch(made, () => acrossLine.value && void lookAcross(acrossLine.value))
 
-const relief = computed(() => {
-  const b = ground.value?.bounds ?? []
-  if (!groundMade.value || b.length !== 4 || !work.value?.ground) return null
-  return {
-    url: `/api/projects/${earth.projectId.value}/surfaces/${work.value.ground}/relief.png?made=${groundMade.value}`,
-    bounds: b,
-  }
-})
 const pairs = (flat: number[]) =>
   Array.from({ length: flat.length / 2 }, (_, n) => [flat[2 * n], flat[2 * n + 1]])
 const closed = (corners: (number | null)[][]) => {
@@ -132,12 +116,7 @@ const shapes = computed<PlanShape[]>(() => {
     found.push({ key: 'across', kind: 'section', line: acrossLine.value, label: 'across' })
   return found
 }) // prettier-ignore
-const bounds = computed(() => {
-  const b = map.value?.bounds ?? []
-  if (b.length !== 4) return ground.value?.bounds ?? []
-  const grow = Math.max(b[2] - b[0], b[3] - b[1]) * 0.12
-  return [b[0] - grow, b[1] - grow, b[2] + grow, b[3] + grow].map((v) => Math.round(v))
-})
+const bounds = computed(() => around(map.value?.bounds, 0.12))
 const tool = computed(() => (earth.drawing.value ? 'ring' : drawingAcross.value ? 'line' : ''))
 async function drawn(corners: number[][]) {
   const target = earth.drawing.value
@@ -187,20 +166,11 @@ function step(by: number) {
   if (looks.value === 'sections') goRow((at.value ?? 0) + by)
   else if (looks.value === 'squares') goBlock((block.value ?? -by) + by)
 }
-const KEYS: Record<string, number> = {
-  ArrowRight: 1,
-  ArrowDown: 1,
-  PageDown: 1,
-  ArrowLeft: -1,
-  ArrowUp: -1,
-  PageUp: -1,
+/** Looked at across: along a line that is drawn first. */
+function look(at: keyof typeof LOOKS) {
+  looks.value = at
+  if (at === 'across') drawingAcross.value = true
 }
-useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
-  if (event.key in KEYS && !event.ctrlKey && !event.altKey) {
-    event.preventDefault()
-    step(KEYS[event.key])
-  }
-})
 const section = computed(() => (looks.value === 'across' ? across.value : row.value))
 const rowNow = computed(() => rows.value?.rows[at.value ?? -1] ?? null)
 const toNext = computed(() => {
@@ -242,26 +212,17 @@ watch(
   { immediate: true },
 )
 onBeforeUnmount(() => (tally.selected = []))
-const LOOKS = { sections: 'Sections', squares: 'Squares' } as const
 </script>
 
 <template>
   <template v-if="work">
     <div class="desk-head">
-      <EntryField
-        class="mark"
-        :value="work.mark"
-        label="Mark of the earthwork"
-        :disabled="readonly"
-        @change="earth.rename({ mark: $event })"
-      />
-      <EntryField
-        class="name"
-        :value="work.description"
+      <WorkName
+        :of="work"
+        called="earthwork"
         placeholder="what it is"
-        label="Description"
-        :disabled="readonly"
-        @change="earth.rename({ description: $event })"
+        :readonly="readonly"
+        :rename="earth.rename"
       />
       <template v-if="first && !first.surface">
         <label class="quiet"
@@ -305,8 +266,8 @@ const LOOKS = { sections: 'Sections', squares: 'Squares' } as const
         </template>
       </Menu>
     </div>
-    <p v-if="stale" class="says" role="status">Being worked out; what stands here is from before.</p>
-    <p v-for="says in work.says" :key="says" class="says">{{ says }}</p>
+    <p v-if="stale" class="desk-says" role="status">Being worked out; what stands here is from before.</p>
+    <p v-for="says in work.says" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       ref="plan"
       :class="{ stale }"
@@ -320,28 +281,17 @@ const LOOKS = { sections: 'Sections', squares: 'Squares' } as const
       @leave="leave"
       @pick="pick"
     />
-    <section
+    <BelowPlan
       v-if="made"
-      ref="strip"
       class="strip"
-      tabindex="0"
-      aria-label="Sections and squares; arrows go to the next"
+      label="Sections and squares; arrows go to the next"
+      :model-value="looks"
+      :tabs="LOOKS"
+      stepping
+      @update:model-value="look"
+      @step="step"
     >
-      <p class="bar">
-        <NButton
-          v-for="(words, key) in LOOKS"
-          :key="key"
-          text
-          :class="{ on: looks === key }"
-          @click="looks = key"
-          >{{ words }}</NButton
-        >
-        <NButton
-          text
-          :class="{ on: looks === 'across' }"
-          @click="((drawingAcross = true), (looks = 'across'))"
-          >Across</NButton
-        >
+      <template #bar>
         <template v-if="looks === 'sections' && rowNow">
           <span class="steps"
             ><NButton text aria-label="Section before" :disabled="!at" @click="step(-1)">‹</NButton>
@@ -376,10 +326,10 @@ const LOOKS = { sections: 'Sections', squares: 'Squares' } as const
           <span class="num fill">fill {{ areaShown(across.fill) }} {{ unitHere('m²') }}</span>
         </template>
         <span v-else-if="rowsRefused" class="bad">{{ rowsRefused.message }}</span>
-      </p>
+      </template>
       <BlockTable v-if="looks === 'squares' && blocks" :blocks="blocks" :chosen="block" @pick="goBlock" />
       <SectionDrawing v-if="section && looks !== 'squares'" :section="section" :says="toNext" />
-    </section>
+    </BelowPlan>
     <MethodTable
       v-if="work.methods.length"
       class="methods"
@@ -398,16 +348,6 @@ const LOOKS = { sections: 'Sections', squares: 'Squares' } as const
 </template>
 
 <style scoped>
-.mark {
-  flex: none;
-  width: 58px;
-  font-weight: 600;
-}
-.name {
-  flex: 1;
-  min-width: 90px;
-  max-width: 240px;
-}
 .level {
   flex: none;
   width: 84px;
@@ -415,40 +355,11 @@ const LOOKS = { sections: 'Sections', squares: 'Squares' } as const
 .desk-head {
   gap: 10px;
 }
-.says {
-  margin: 0;
-  padding: 3px 12px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--accent-soft);
-}
 .stale {
   opacity: 0.6;
 }
 .strip {
-  display: flex;
   flex: 0 0 176px;
-  flex-direction: column;
-  min-height: 0;
-  border-top: 1px solid var(--ink);
-}
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  margin: 0;
-  padding: 4px 12px;
-  white-space: nowrap;
-  overflow: hidden;
-}
-.bar .on {
-  font-weight: 600;
-  color: var(--ink);
-  box-shadow: 0 2px var(--accent);
-}
-.steps {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
 }
 .cut {
   color: var(--accent-ink);

@@ -337,7 +337,7 @@ const m = unitHere('m')
             m</label
           >
         </p>
-        <p v-if="drawn?.says" class="says">{{ drawn.says }}</p>
+        <p v-if="drawn?.says" class="desk-says">{{ drawn.says }}</p>
         <TrenchSection
           v-else-if="drawn"
           :shapes="drawn.shapes"
@@ -382,10 +382,5 @@ const m = unitHere('m')
   grid-template-columns: auto 76px auto;
   align-items: center;
   gap: 6px;
-}
-.says {
-  margin: 0;
-  padding: 6px 14px;
-  background: var(--accent-soft);
 }
 </style>

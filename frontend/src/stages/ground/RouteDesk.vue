@@ -2,9 +2,9 @@
 // A route: its plan with the sections' places, each section drawn, long section and mass haul, and the tables it is
 // typed in.
 import { NButton } from 'naive-ui'
-import { refThrottled, useEventListener } from '@vueuse/core'
+import { refThrottled } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { useContours, useHaul, useRoute, useRouteLong, useRoutePlan, useSurface } from '../../api/ground'
+import { useHaul, useRoute, useRouteLong, useRoutePlan } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import { useShelves } from '../../api/shelves'
 import EntryField from '../../desk/EntryField.vue'
@@ -16,6 +16,8 @@ import type { PlanShape } from '../../desk/plan/looks'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
+import BelowPlan from './BelowPlan.vue'
+import { useBeneath } from './beneath'
 import HaulDiagram from './HaulDiagram.vue'
 import PaperDialog from './PaperDialog.vue'
 import RouteHead from './RouteHead.vue'
@@ -31,9 +33,7 @@ const tally = useTally()
 const shelves = useShelves()
 const { data: way } = useRoute(() => props.element)
 const { save, projectId } = useWork(way)
-const { data: surface } = useSurface(() => way.value?.ground ?? null)
-const surfaceMade = computed(() => (surface.value?.says ? '' : (surface.value?.made ?? '')))
-const { data: contours } = useContours(() => way.value?.ground ?? null, surfaceMade, 0)
+const { contours, relief, around } = useBeneath(() => way.value?.ground ?? null)
 const stale = computed(() => way.value?.state === 'working')
 /** Until it is worked out again, what was is shown under what it was made from. */
 const worked = ref('')
@@ -166,20 +166,7 @@ const reach = computed(() => {
         Math.hypot(l.places[0][0] - (middle[0]?.[0] ?? 0), l.places[0][1] - (middle[0]?.[1] ?? 0)) + TICK / 2,
     )
 })
-const relief = computed(() => {
-  const b = surface.value?.bounds ?? []
-  if (!surfaceMade.value || b.length !== 4 || !way.value?.ground) return null
-  return {
-    url: `/api/projects/${projectId.value}/surfaces/${way.value.ground}/relief.png?made=${surfaceMade.value}`,
-    bounds: b,
-  }
-})
-const bounds = computed(() => {
-  const b = way.value?.bounds ?? []
-  if (b.length !== 4) return surface.value?.bounds ?? []
-  const grow = Math.max((b[2] - b[0]) * 0.06, (b[3] - b[1]) * 0.06, 8)
-  return [b[0] - grow, b[1] - grow, b[2] + grow, b[3] + grow].map((v) => Math.round(v))
-})
+const bounds = computed(() => around(way.value?.bounds, 0.06, 8))
 function pick(key: string) {
   const [kind, n] = key.split(':')
   if (kind === 'tick') go(Number(n))
@@ -191,17 +178,13 @@ function go(to: number) {
 watch(count, () => go(at.value))
 /** What papers of it are being asked for: the names of its tables, and those chosen. */
 const papers = ref<{ names: string[]; chosen: string[] } | null>(null)
-const strip = ref<HTMLElement>()
 let wanted: number | null = null
 let stepping = false
 const KEYS: Record<string, number> = { ArrowRight: 1, PageDown: 10, ArrowLeft: -1, PageUp: -10, Home: -1e9, End: 1e9 } // prettier-ignore
-useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
-  if (!(event.key in KEYS) || event.ctrlKey || event.altKey || tab.value !== 'sections') return
-  if ((event.target as HTMLElement).closest('[role=grid], input')) return
-  event.preventDefault()
-  wanted = within((wanted ?? at.value) + KEYS[event.key])
+function pressed(by: number) {
+  wanted = within((wanted ?? at.value) + by)
   if (!stepping) step()
-})
+}
 /** A key held down draws one section a frame; what a slow frame left behind is caught up with, unless it is far. */
 const FAR = 9
 function step() {
@@ -241,8 +224,8 @@ onBeforeUnmount(() => (tally.selected = []))
       @draw="drawing = drawing === 'line' ? '' : 'line'"
       @drop-sections="dropSections"
     />
-    <p v-if="stale" class="says" role="status">Being worked out; what stands here is from before.</p>
-    <p v-for="says in way.says" :key="says" class="says">{{ says }}</p>
+    <p v-if="stale" class="desk-says" role="status">Being worked out; what stands here is from before.</p>
+    <p v-for="says in way.says" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       class="map"
       :class="{ stale }"
@@ -257,17 +240,16 @@ onBeforeUnmount(() => (tally.selected = []))
       @leave="drawing = ''"
       @pick="pick"
     />
-    <section ref="strip" class="below" tabindex="0" aria-label="Sections and tables of the route">
-      <p class="bar">
-        <NButton
-          v-for="(words, key) in TABS"
-          :key="key"
-          v-memo="[tab === key]"
-          text
-          :class="{ on: tab === key }"
-          @click="tab = key"
-          >{{ words }}</NButton
-        >
+    <BelowPlan
+      v-model="tab"
+      class="below"
+      label="Sections and tables of the route"
+      :tabs="TABS"
+      :stepping="tab === 'sections'"
+      :keys="KEYS"
+      @step="pressed"
+    >
+      <template #bar>
         <span class="push"></span>
         <template v-if="tab === 'sections' && count">
           <NButton text aria-label="Section before" @click="go(at - 1)">‹</NButton>
@@ -314,7 +296,7 @@ onBeforeUnmount(() => (tally.selected = []))
             </template>
           </Menu>
         </template>
-      </p>
+      </template>
       <RouteSections
         v-if="tab === 'sections' && count"
         :way="way"
@@ -332,7 +314,7 @@ onBeforeUnmount(() => (tally.selected = []))
       />
       <HaulDiagram v-else-if="tab === 'haul' && haul" :haul="haul" />
       <template v-else-if="tab in PARTS">
-        <p v-if="tab === 'corners' && (way.figure || way.from_file)" class="says">
+        <p v-if="tab === 'corners' && (way.figure || way.from_file)" class="desk-says">
           {{ way.figure ? 'It goes along a run on a sheet' : 'Its centreline came from a file' }}; corners
           typed here are not heeded.
         </p>
@@ -347,12 +329,12 @@ onBeforeUnmount(() => (tally.selected = []))
           Gathers layers, kerbs or strips by their names: {{ way.layers.join(', ') || 'none yet' }}. A layer
           under no name counts as itself.
         </p>
-        <p v-if="table.line.value?.says" class="says">{{ table.line.value.says }}</p>
+        <p v-if="table.line.value?.says" class="desk-says">{{ table.line.value.says }}</p>
       </template>
       <p v-else class="quiet nothing">
         There is nothing to be drawn yet: it needs a centreline, levels, and what is built.
       </p>
-    </section>
+    </BelowPlan>
     <PaperDialog
       v-if="papers"
       :title="`Papers of ${way.mark} ${way.description}`"
@@ -368,12 +350,6 @@ onBeforeUnmount(() => (tally.selected = []))
 </template>
 
 <style scoped>
-.says {
-  margin: 0;
-  padding: 3px 12px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--accent-soft);
-}
 .map {
   flex: 1 1 26%;
 }
@@ -381,30 +357,7 @@ onBeforeUnmount(() => (tally.selected = []))
   opacity: 0.6;
 }
 .below {
-  display: flex;
   flex: 1 1 64%;
-  flex-direction: column;
-  min-height: 0;
-  border-top: 1px solid var(--ink);
-}
-.bar {
-  display: flex;
-  align-items: center;
-  flex: none;
-  gap: 11px;
-  margin: 0;
-  padding: 4px 12px;
-  border-bottom: 1px solid var(--rule);
-  white-space: nowrap;
-  overflow: hidden;
-}
-.bar .on {
-  font-weight: 600;
-  color: var(--ink);
-  box-shadow: 0 2px var(--accent);
-}
-.push {
-  margin-left: auto;
 }
 .foot,
 .nothing {

@@ -7,16 +7,24 @@ import { useGround, useRunsOfSheets } from '../../api/ground'
 import ChoiceField, { asOptions } from '../../desk/ChoiceField.vue'
 import Dialog from '../../desk/Dialog.vue'
 import EntryField from '../../desk/EntryField.vue'
+import { fieldsOf } from '../../desk/fields'
 import FileDrop from '../../desk/FileDrop.vue'
 import Menu from '../../desk/Menu.vue'
 import { unitHere } from '../../desk/ways'
 import type { Way } from './routes'
+import SoilFields from './SoilFields.vue'
 import { useWork } from './work'
+import WorkName from './WorkName.vue'
 
 const props = defineProps<{ way: Way; readonly: boolean; drawing: boolean }>()
 const emit = defineEmits<{ change: [fields: Partial<Schemas['RouteChanged']>]; draw: []; dropSections: [] }>()
 const current = computed(() => props.way)
 const { rename, remove, bill, trySave, projectId } = useWork(current)
+const { field } = fieldsOf(
+  () => props.way,
+  (fields) => emit('change', fields as Partial<Schemas['RouteChanged']>),
+  () => props.readonly,
+)
 const { data: ground } = useGround()
 const bringing = ref(false)
 const { data: runs } = useRunsOfSheets(
@@ -50,21 +58,7 @@ async function bring(file: File) {
 
 <template>
   <div class="desk-head">
-    <EntryField
-      class="mark"
-      :value="way.mark"
-      label="Mark of the route"
-      :disabled="readonly"
-      @change="rename({ mark: $event })"
-    />
-    <EntryField
-      class="name"
-      :value="way.description"
-      placeholder="what it is"
-      label="Description"
-      :disabled="readonly"
-      @change="rename({ description: $event })"
-    />
+    <WorkName :of="way" called="route" placeholder="what it is" :readonly="readonly" :rename="rename" />
     <label class="quiet"
       >over
       <ChoiceField
@@ -110,71 +104,36 @@ async function bring(file: File) {
         </template>
       </Menu>
       <Menu label="Reckoned" right>
-        <label class="asked"
-          >Section every {{ unitHere('m')
-          }}<EntryField
-            number
-            :value="way.interval"
-            label="Distance of sections"
-            @change="emit('change', { interval: $event })"
-        /></label>
-        <label class="asked"
-          >Rule<ChoiceField
-            :value="way.rule as 'frustum'"
-            :options="RULES"
-            label="Rule of volumes"
-            @choose="emit('change', { rule: $event })"
-        /></label>
-        <NCheckbox size="small" :checked="way.curved" @update:checked="emit('change', { curved: $event })"
-          >corrected in curves</NCheckbox
-        >
-        <label class="asked"
-          >First chainage {{ unitHere('m')
-          }}<EntryField
-            number
-            :value="way.begins"
-            placeholder="0"
-            label="First chainage"
-            @change="emit('change', { begins: $event })"
-        /></label>
-        <label class="asked"
-          >Free haul {{ unitHere('m')
-          }}<EntryField
-            number
-            :value="way.free"
-            placeholder="0"
-            label="Free haul"
-            @change="emit('change', { free: $event })"
-        /></label>
-        <label class="asked"
-          >Bulking<EntryField
-            number
-            :value="way.bulking"
-            label="Bulking factor"
-            @change="emit('change', { bulking: $event })"
-        /></label>
-        <label class="asked"
-          >Compacted<EntryField
-            number
-            :value="way.compacted"
-            label="Compaction factor"
-            @change="emit('change', { compacted: $event })"
-        /></label>
-        <label class="asked"
-          >Lorry, loose {{ unitHere('m³')
-          }}<EntryField
-            number
-            :value="way.lorry"
-            placeholder="none"
-            label="Load of a lorry"
-            @change="emit('change', { lorry: $event })"
-        /></label>
-        <label v-if="way.imported" class="asked"
-          >Lines from the top<EntryField
-            :value="way.from_top"
-            label="Lines from the top down"
-            @change="emit('change', { from_top: $event })"
-        /></label>
+        <div class="asks">
+          <label class="line"
+            ><span>Section every {{ unitHere('m') }}</span
+            ><EntryField v-bind="field('interval')" number label="Distance of sections"
+          /></label>
+          <label class="line"
+            ><span>Rule</span
+            ><ChoiceField
+              :value="way.rule as 'frustum'"
+              :options="RULES"
+              label="Rule of volumes"
+              @choose="emit('change', { rule: $event })"
+          /></label>
+          <NCheckbox size="small" :checked="way.curved" @update:checked="emit('change', { curved: $event })"
+            >corrected in curves</NCheckbox
+          >
+          <label class="line"
+            ><span>First chainage {{ unitHere('m') }}</span
+            ><EntryField v-bind="field('begins')" number placeholder="0" label="First chainage"
+          /></label>
+          <label class="line"
+            ><span>Free haul {{ unitHere('m') }}</span
+            ><EntryField v-bind="field('free')" number placeholder="0" label="Free haul"
+          /></label>
+          <SoilFields :of="way" @change="emit('change', $event)" />
+          <label v-if="way.imported" class="line"
+            ><span>Lines from the top</span
+            ><EntryField v-bind="field('from_top')" label="Lines from the top down"
+          /></label>
+        </div>
         <NButton text @click="remove">Delete this route</NButton>
       </Menu>
       <Menu :label="way.billed ? 'In the bill' : 'Into the bill'" right>
@@ -208,7 +167,7 @@ async function bring(file: File) {
         label="Which alignment"
         @change="((alignment = $event), bring(asked!))"
     /></label>
-    <p v-if="says" role="alert" class="says">{{ says }}</p>
+    <p v-if="says" role="alert" class="desk-says">{{ says }}</p>
     <FileDrop accept=".csv,.txt,.xml,.landxml" test="route-file" area @chosen="bring"
       >Drop the file here, or click to choose it.</FileDrop
     >
@@ -216,21 +175,15 @@ async function bring(file: File) {
 </template>
 
 <style scoped>
-.mark {
-  flex: none;
-  width: 58px;
-  font-weight: 600;
-}
-.name {
-  flex: 1;
-  min-width: 80px;
-  max-width: 240px;
-}
 .ground {
   width: 104px;
 }
 .desk-head {
   gap: 10px;
+}
+.asks {
+  --asked: 130px;
+  width: 246px;
 }
 .asked {
   display: grid;
@@ -238,9 +191,5 @@ async function bring(file: File) {
   align-items: center;
   gap: 8px;
   margin-bottom: 4px;
-}
-.says {
-  padding: 5px 10px;
-  background: var(--accent-soft);
 }
 </style>

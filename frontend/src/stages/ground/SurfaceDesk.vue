@@ -3,7 +3,7 @@
 import { NButton, NCheckbox, NSelect } from 'naive-ui'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { useContours, useGround, useSurface } from '../../api/ground'
+import { useGround } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import { useSave } from '../../api/project'
 import EntryField from '../../desk/EntryField.vue'
@@ -14,6 +14,7 @@ import GroundPlan from '../../desk/plan/GroundPlan.vue'
 import type { PlanShape } from '../../desk/plan/looks'
 import { lengthHere, unitHere } from '../../desk/ways'
 import { useWalkStore } from '../../desk/walk'
+import { useBeneath } from './beneath'
 import SectionDrawing from './SectionDrawing.vue'
 import { areaShown } from './units'
 
@@ -21,25 +22,15 @@ const props = defineProps<{ surface: number; readonly: boolean }>()
 const walk = useWalkStore()
 const notices = useNotices()
 const { save, projectId } = useSave()
-const { data: surface } = useSurface(() => props.surface)
 const { data: ground } = useGround()
-const made = computed(() => (surface.value?.says ? '' : (surface.value?.made ?? '')))
 const interval = ref(0)
-const { data: contours, error: contoursRefused } = useContours(() => props.surface, made, interval)
+const { surface, made, contours, contoursRefused, relief } = useBeneath(() => props.surface, interval)
 const shows = ref({ relief: true, contours: true, triangles: true })
 const tool = ref<'' | 'boundary' | 'hole' | 'breakline' | 'profile'>('')
 const picked = ref<number | null>(null)
 watch(() => props.surface, () => walk.offer(`surface:${props.surface}`), { immediate: true }) // prettier-ignore
 
 const path = computed(() => ({ params: { path: { project_id: projectId.value, surface: props.surface } } }))
-const relief = computed(() => {
-  const b = surface.value?.bounds ?? []
-  if (!made.value || b.length !== 4 || !shows.value.relief) return null
-  return {
-    url: `/api/projects/${projectId.value}/surfaces/${props.surface}/relief.png?made=${made.value}`,
-    bounds: b,
-  }
-})
 const near = ref<Schemas['NearView'] | null>(null)
 let seenBox: number[] = []
 const lookNear = useDebounceFn(async (box: number[]) => {
@@ -256,12 +247,12 @@ const NAMES: Record<string, string> = { boundary: 'Boundary', hole: 'Hole', brea
       <NCheckbox v-model:checked="shows.triangles" size="small">triangles when near</NCheckbox>
       <NButton v-if="!readonly" text @click="remove">Delete</NButton>
     </div>
-    <p v-if="surface.says" class="says bad" role="alert">{{ surface.says }}</p>
-    <p v-if="contoursRefused" class="says bad" role="alert">{{ contoursRefused.message }}</p>
-    <p v-for="says in surface.findings" :key="says" class="says">{{ says }}</p>
+    <p v-if="surface.says" class="desk-says bad" role="alert">{{ surface.says }}</p>
+    <p v-if="contoursRefused" class="desk-says bad" role="alert">{{ contoursRefused.message }}</p>
+    <p v-for="says in surface.findings" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       :label="`Plan of ${surface.name}`"
-      :relief="relief"
+      :relief="shows.relief ? relief : null"
       :contours="shows.contours ? contours : null"
       :shapes="shapes"
       :triangles="triangles"
@@ -349,14 +340,6 @@ const NAMES: Record<string, string> = { boundary: 'Boundary', hole: 'Hole', brea
 }
 .tools {
   gap: 8px;
-}
-.says {
-  margin: 0;
-  padding: 4px 12px;
-  border-bottom: 1px solid var(--rule);
-}
-.says:not(.bad) {
-  background: var(--accent-soft);
 }
 .profile {
   display: flex;

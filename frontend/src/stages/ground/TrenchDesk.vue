@@ -1,9 +1,8 @@
 <script setup lang="ts">
 // A network of trenches: drawn on the plan, its runs and nodes typed, its long section and sections looked through.
 import { NButton } from 'naive-ui'
-import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { useContours, useGround, useLong, useNetwork, useSurface, useTrenchSection } from '../../api/ground'
+import { useGround, useLong, useNetwork, useTrenchSection } from '../../api/ground'
 import { ask, client, type Schemas } from '../../api/client'
 import ChoiceField from '../../desk/ChoiceField.vue'
 import EntryField from '../../desk/EntryField.vue'
@@ -15,12 +14,16 @@ import type { PlanShape } from '../../desk/plan/looks'
 import { useTally } from '../../desk/tally'
 import { useWalkStore } from '../../desk/walk'
 import { lengthHere, unitHere } from '../../desk/ways'
+import BelowPlan from './BelowPlan.vue'
+import { useBeneath } from './beneath'
 import LongSection from './LongSection.vue'
 import PaperDialog from './PaperDialog.vue'
+import SoilFields from './SoilFields.vue'
 import TrenchSection from './TrenchSection.vue'
 import TrenchShares from './TrenchShares.vue'
 import { useNodes, useRuns } from './trenches'
 import { useWork } from './work'
+import WorkName from './WorkName.vue'
 
 const props = defineProps<{ element: number; readonly: boolean }>()
 const walk = useWalkStore()
@@ -28,9 +31,7 @@ const tally = useTally()
 const { data: net } = useNetwork(() => props.element)
 const { rename, remove, bill, save, projectId } = useWork(net)
 const { data: ground } = useGround()
-const { data: surface } = useSurface(() => net.value?.ground ?? null)
-const surfaceMade = computed(() => (surface.value?.says ? '' : (surface.value?.made ?? '')))
-const { data: contours } = useContours(() => net.value?.ground ?? null, surfaceMade, 0)
+const { contours, relief, around } = useBeneath(() => net.value?.ground ?? null)
 const made = computed(() => net.value?.made ?? '')
 const runs = useRuns(net)
 const runsTable = runs.table
@@ -139,20 +140,7 @@ const levels = computed(() =>
     .filter((n) => n.x !== null && n.y !== null)
     .map((n, index) => ({ at: index, place: [n.x!, n.y!], level: null, name: n.name, strong: false })),
 )
-const relief = computed(() => {
-  const b = surface.value?.bounds ?? []
-  if (!surfaceMade.value || b.length !== 4 || !net.value?.ground) return null
-  return {
-    url: `/api/projects/${projectId.value}/surfaces/${net.value.ground}/relief.png?made=${surfaceMade.value}`,
-    bounds: b,
-  }
-})
-const bounds = computed(() => {
-  const b = net.value?.bounds ?? []
-  if (b.length !== 4) return surface.value?.bounds ?? []
-  const grow = Math.max(b[2] - b[0], b[3] - b[1], 10) * 0.12
-  return [b[0] - grow, b[1] - grow, b[2] + grow, b[3] + grow].map((v) => Math.round(v))
-})
+const bounds = computed(() => around(net.value?.bounds, 0.12, 1.2))
 const stale = computed(() => net.value?.state === 'working')
 function pick(key: string) {
   const [kind, id] = key.split(':')
@@ -160,7 +148,6 @@ function pick(key: string) {
   choose(Number(id))
   if (tab.value === 'runs') runsTable.value?.activateRow(Number(id))
 }
-const strip = ref<HTMLElement>()
 /** One station on; past the end of a run to the next of the way. */
 function step(by: number) {
   const stations = section.value?.stations ?? []
@@ -177,12 +164,6 @@ function step(by: number) {
 watch(section, (now) => {
   // The last station of a run that was come to from behind.
   if (now && at.value >= now.stations.length) at.value = now.at
-})
-const KEYS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, PageDown: 1, ArrowLeft: -1, ArrowUp: -1, PageUp: -1 } // prettier-ignore
-useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
-  if (!(event.key in KEYS) || event.ctrlKey || event.altKey || tab.value !== 'section') return
-  event.preventDefault()
-  step(KEYS[event.key])
 })
 /** Where the section in view lies along its way. */
 const station = computed(() => {
@@ -207,20 +188,12 @@ const surfaces = computed(() => [
 <template>
   <template v-if="net">
     <div class="desk-head">
-      <EntryField
-        class="mark"
-        :value="net.mark"
-        label="Mark of the trenches"
-        :disabled="readonly"
-        @change="rename({ mark: $event })"
-      />
-      <EntryField
-        class="name"
-        :value="net.description"
+      <WorkName
+        :of="net"
+        called="trenches"
         placeholder="what they are"
-        label="Description"
-        :disabled="readonly"
-        @change="rename({ description: $event })"
+        :readonly="readonly"
+        :rename="rename"
       />
       <label class="quiet from"
         >dug from
@@ -241,35 +214,7 @@ const surfaces = computed(() => [
         >Draw runs</NButton
       >
       <Menu v-if="!readonly" label="Bands, soil" right>
-        <label class="asked"
-          >Depth bands {{ unitHere('m') }}
-          <EntryField :value="net.bands" label="Limits of depth bands" @change="change({ bands: $event })" />
-        </label>
-        <label class="asked"
-          >Bulking
-          <EntryField
-            number
-            :value="net.bulking"
-            label="Bulking factor"
-            @change="change({ bulking: $event })"
-        /></label>
-        <label class="asked"
-          >Compacted
-          <EntryField
-            number
-            :value="net.compacted"
-            label="Compaction factor"
-            @change="change({ compacted: $event })"
-        /></label>
-        <label class="asked"
-          >Lorry, loose {{ unitHere('m³') }}
-          <EntryField
-            number
-            :value="net.lorry"
-            placeholder="none"
-            label="Load of a lorry"
-            @change="change({ lorry: $event })"
-        /></label>
+        <div class="asks"><SoilFields :of="net" @change="change" /></div>
         <NButton text @click="remove">Delete these trenches</NButton>
       </Menu>
       <Menu v-if="!readonly" :label="net.billed ? 'In the bill' : 'Into the bill'" right>
@@ -283,8 +228,8 @@ const surfaces = computed(() => [
         </template>
       </Menu>
     </div>
-    <p v-if="stale" class="says" role="status">Being worked out; what stands here is from before.</p>
-    <p v-for="says in net.says" :key="says" class="says">{{ says }}</p>
+    <p v-if="stale" class="desk-says" role="status">Being worked out; what stands here is from before.</p>
+    <p v-for="says in net.says" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       class="map"
       :class="{ stale }"
@@ -299,16 +244,15 @@ const surfaces = computed(() => [
       @leave="drawing = false"
       @pick="pick"
     />
-    <section ref="strip" class="below" tabindex="0" aria-label="Runs, nodes and sections">
-      <p class="bar">
-        <NButton
-          v-for="(words, key) in TABS"
-          :key="key"
-          text
-          :class="{ on: tab === key }"
-          @click="tab = key"
-          >{{ words }}</NButton
-        >
+    <BelowPlan
+      v-model="tab"
+      class="below"
+      label="Runs, nodes and sections"
+      :tabs="TABS"
+      :stepping="tab === 'section'"
+      @step="step"
+    >
+      <template #bar>
         <template v-if="tab === 'section' && section">
           <span class="steps"
             ><NButton text aria-label="Section before" @click="step(-1)">‹</NButton>
@@ -344,7 +288,7 @@ const surfaces = computed(() => [
           </template>
           <NButton text type="primary" @click="askFall">{{ falling ? 'leave' : 'Lay at one fall' }}</NButton>
         </template>
-      </p>
+      </template>
       <LedgerTable
         v-if="tab === 'runs'"
         ref="runsTable"
@@ -391,10 +335,10 @@ const surfaces = computed(() => [
           'There is nothing to be drawn yet: type or draw runs, with their inverts.'
         }}
       </p>
-      <p v-if="tab === 'runs' && runs.line.value?.says.length" class="says">
+      <p v-if="tab === 'runs' && runs.line.value?.says.length" class="desk-says">
         {{ runs.line.value.says.join(' ') }}
       </p>
-    </section>
+    </BelowPlan>
     <PaperDialog
       v-if="papers"
       :title="`Papers of ${net.mark} ${net.description}`"
@@ -410,16 +354,6 @@ const surfaces = computed(() => [
 </template>
 
 <style scoped>
-.mark {
-  flex: none;
-  width: 58px;
-  font-weight: 600;
-}
-.name {
-  flex: 1;
-  min-width: 90px;
-  max-width: 220px;
-}
 .from {
   display: flex;
   align-items: center;
@@ -432,12 +366,6 @@ const surfaces = computed(() => [
 .desk-head {
   gap: 10px;
 }
-.says {
-  margin: 0;
-  padding: 3px 12px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--accent-soft);
-}
 .map {
   flex: 1 1 44%;
 }
@@ -445,48 +373,18 @@ const surfaces = computed(() => [
   opacity: 0.6;
 }
 .below {
-  display: flex;
   flex: 1 1 46%;
-  flex-direction: column;
-  min-height: 0;
-  border-top: 1px solid var(--ink);
 }
 .beneath {
   flex: 0 0 150px;
   border-top: 1px solid var(--rule);
 }
-.bar {
-  display: flex;
-  align-items: center;
-  flex: none;
-  gap: 12px;
-  margin: 0;
-  padding: 4px 12px;
-  border-bottom: 1px solid var(--rule);
-  white-space: nowrap;
-  overflow: hidden;
-}
-.bar .on {
-  font-weight: 600;
-  color: var(--ink);
-  box-shadow: 0 2px var(--accent);
-}
-.push {
-  margin-left: auto;
-}
-.steps {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-}
 .invert {
   width: 84px;
 }
-.asked {
-  display: grid;
-  grid-template-columns: 130px 110px;
-  align-items: center;
-  gap: 8px;
+.asks {
+  --asked: 130px;
+  width: 246px;
 }
 .nothing {
   padding: 8px 14px;

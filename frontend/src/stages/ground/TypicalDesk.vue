@@ -155,7 +155,7 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
     />
     <div class="both">
       <div class="picture">
-        <p v-if="drawn?.says" class="says">{{ drawn.says }}</p>
+        <p v-if="drawn?.says" class="desk-says">{{ drawn.says }}</p>
         <template v-else-if="drawn">
           <RouteDrawing
             class="drawing"
@@ -408,10 +408,5 @@ const layers = computed(() => given.value?.layers.map((l) => l.name) ?? [])
   margin: 0;
   padding: 6px 12px;
   border-top: 1px solid var(--rule);
-}
-.says {
-  margin: 0;
-  padding: 6px 14px;
-  background: var(--accent-soft);
 }
 </style>

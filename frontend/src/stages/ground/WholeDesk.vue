@@ -64,7 +64,7 @@ async function copy() {
     <NButton text @click="copy">Copy the table</NButton>
     <NButton text :disabled="!whole?.rows.length" @click="papers = true">PDF, workbook or CSV…</NButton>
   </div>
-  <p v-if="whole?.waiting.length" class="says" role="status">
+  <p v-if="whole?.waiting.length" class="desk-says" role="status">
     {{ whole.waiting.join(', ') }} being worked out; what stands here is from before.
   </p>
   <LedgerTable
@@ -87,11 +87,6 @@ async function copy() {
 .table {
   flex: 1;
   min-height: 0;
-}
-.says {
-  margin: 0;
-  padding: 3px 12px;
-  background: var(--accent-soft);
 }
 .nothing {
   padding: 8px 14px;

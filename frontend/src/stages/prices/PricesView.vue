@@ -164,7 +164,7 @@ async function remove() {
         :rows="rows"
         v-bind="bound"
       />
-      <p v-if="quote?.says" class="says">{{ quote.says }}</p>
+      <p v-if="quote?.says" class="desk-says">{{ quote.says }}</p>
       <label v-if="quote" class="source">
         <span class="quiet">Source of {{ quote.supplier }}’s quote</span>
         <EntryField
@@ -208,11 +208,6 @@ async function remove() {
   gap: 10px;
   padding: 5px 12px;
   border-top: 1px solid var(--ink);
-}
-.says {
-  margin: 0;
-  padding: 4px 12px;
-  background: var(--accent-soft);
 }
 .source > span {
   flex: none;
