@@ -91,4 +91,6 @@ def _taken(model: type[Row], field: Any, shift: int) -> str:
         return "NULL"
     if field.primary_key or isinstance(field, ForeignKeyField) or any(field is each for each in TOLD):
         return f'"{field.column_name}" + {shift}'
+    if field is BarLine.key:  # of a typed bar, its number
+        return f"CASE WHEN typed IS NULL THEN key ELSE CAST(typed + {shift} AS text) END"
     return f'"{field.column_name}"'

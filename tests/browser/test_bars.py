@@ -12,6 +12,7 @@ from sandscale.demo import plan
 from sandscale.services.bars import actions, cuttings
 from sandscale.services.bars.views import PlanView
 from sandscale.services.measure.actions import elements
+from sandscale.store.database import database
 from sandscale.store.models import Element, Location, TypedBar
 from tests import scene
 from tests.browser.desk import DemoCase, SheetOnScreen, cell, choose, lines_read, make_up, saved, type_row
@@ -168,6 +169,12 @@ class AtTheDesk(DemoCase):
         actions.change_bar(other, bar.id, bar.version, {"legs": {"B": "3000"}})
         expect(row.first).to_contain_text("3.575")
         expect(row.first.get_by_role("img")).to_have_attribute("aria-label", "A 300, B 3\u00a0000, C 300")
+        # One bar in another's place, both before this page asks again.
+        with database.atomic():
+            actions.delete_bar(other, self.own(TypedBar, mark="02"))
+            actions.add_bar(other, bar.element_id, {"mark": "88", "size": "16", "legs": {"A": "1800"}})
+        members = page.get_by_role("grid", name=SCHEDULE).get_by_role("row").filter(has_text="VC1")
+        expect(members.filter(has_text="1.800")).to_contain_text("88")
         # A member that goes takes its lines along, and what is bought follows by itself.
         before = self.plan_of("20").order[0].number
         page.get_by_text("Cutting", exact=True).click()

@@ -186,7 +186,7 @@ class TrenchesAtTheDesk(DemoCase):
         view = self.worked_out(element)
         self.assertEqual([(n.name, n.level) for n in view.nodes], [("A", 10), ("B", 10)])
         self.assertAlmostEqual(view.length or 0, 40)
-        said = page.locator(".says").filter(
+        said = page.locator(".desk-says").filter(
             has_text="m of cover at 40.00; Rising main DN 200 asks for 0.90 m"
         )
         cell(page, "Runs of T2", "A", 2).click()
@@ -198,7 +198,7 @@ class TrenchesAtTheDesk(DemoCase):
         saved(page)
         cell(page, "Runs of T2", "A", 1).click()
         expect(
-            page.locator(".says").filter(has_text="names node C, which there isn't. It is not counted.").first
+            page.locator(".desk-says").filter(has_text="names node C, which there isn't. It is not counted.").first
         ).to_be_visible()
         page.get_by_role("button", name="Undo").click()
         saved(page)

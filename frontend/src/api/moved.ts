@@ -207,7 +207,12 @@ export function useMovedIn(queries: QueryClient) {
       { queryKey: keys.barLines(id) },
       (rows) => rows && renewed(rows, lines),
     )
-    if (now.many) await queries.invalidateQueries({ queryKey: keys.barLines(id) })
+    // One line may have come in another's place.
+    const gone = (rows?: Schemas['BarView'][]) =>
+      rows?.some((row) => elements.includes(row.element) && !lines.has(row.id))
+    const listed = queries.getQueriesData<Schemas['BarView'][]>({ queryKey: keys.barLines(id) })
+    if (now.many || listed.some(([, rows]) => gone(rows)))
+      await queries.invalidateQueries({ queryKey: keys.barLines(id) })
     await queries.invalidateQueries({ queryKey: keys.barSums(id) })
   }
 
