@@ -198,7 +198,9 @@ class TrenchesAtTheDesk(DemoCase):
         saved(page)
         cell(page, "Runs of T2", "A", 1).click()
         expect(
-            page.locator(".desk-says").filter(has_text="names node C, which there isn't. It is not counted.").first
+            page.locator(".desk-says")
+            .filter(has_text="names node C, which there isn't. It is not counted.")
+            .first
         ).to_be_visible()
         page.get_by_role("button", name="Undo").click()
         saved(page)
