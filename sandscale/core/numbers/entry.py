@@ -20,7 +20,7 @@ from .written import plain, written
 _LONGEST = 120
 _NUMBER = r"(?:\d{1,3}(?:[ \u00a0\u202f]\d{3})+(?:\.\d+)?|\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+)"
 _FRACTION = r"(?:\d+[ -]+)?\d+/\d+"
-_SYMBOL = r"(?:kg/m[²³23]?|lb/ft[²³23]?|[a-zA-Z]+[²³23]?|%)"
+_SYMBOL = r"(?:kg/(?:m[²³23]?|l)|t/m[³3]|lb/ft[²³23]?|[a-zA-Z]+[²³23]?|%)"
 _TOKEN = re.compile(
     rf"""\s*(?:
       (?P<feet>{_NUMBER}|{_FRACTION})\s*(?:'|′|ft(?![²³23a-zA-Z])|feet)\s*-?\s*

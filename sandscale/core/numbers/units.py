@@ -39,7 +39,7 @@ _SPELLINGS: Mapping[str, str] = {
     "ft": "foot", "in": "inch", "yd": "yard", "ft²": "foot**2", "yd²": "yard**2", "ft³": "foot**3",
     "yd³": "yard**3", "lb": "pound", "ton": "short_ton_mass", "in²": "inch**2",
     "acre": "acre_land", "ha": "hectare", "brass": "brass_stack",
-    "kg/m": "kg/m", "kg/m²": "kg/m**2", "kg/m³": "kg/m**3",
+    "kg/m": "kg/m", "kg/m²": "kg/m**2", "kg/m³": "kg/m**3", "t/m³": "tonne_mass/m**3", "kg/l": "kg/liter",
     "lb/ft": "pound/foot", "lb/ft²": "pound/foot**2", "lb/ft³": "pound/foot**3", "%": "percent", "": "nr",
 }  # fmt: skip
 _ALIASES = {
@@ -47,7 +47,8 @@ _ALIASES = {
     "sqm": "m²", "cum": "m³", "'": "ft", "′": "ft", '"': "in", "″": "in", "hr": "h", "no": "nr",
     "days": "day", "weeks": "week", "wk": "week", "months": "month",
     "metre": "m", "metres": "m", "tonne": "t", "feet": "ft", "foot": "ft", "inch": "in",
-    "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³", "lb/ft2": "lb/ft²", "lb/ft3": "lb/ft³",
+    "inches": "in", "kg/m2": "kg/m²", "kg/m3": "kg/m³", "t/m3": "t/m³",
+    "lb/ft2": "lb/ft²", "lb/ft3": "lb/ft³",
     "cy": "yd³", "sf": "ft²", "sy": "yd²", "cf": "ft³", "lf": "ft", "lbs": "lb", "tons": "ton",
 }  # fmt: skip
 
