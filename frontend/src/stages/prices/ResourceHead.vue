@@ -96,7 +96,7 @@ const priceBy = (basis: Basis) =>
         placeholder="not told"
         @change="emit('change', { density: $event })"
       />
-      {{ unitHere('kg/m³') }}, from
+      <span v-if="!/[a-z]/i.test(resource.density)">{{ unitHere('kg/m³') }},</span> from
       <EntryField
         class="where"
         :value="resource.density_source"
