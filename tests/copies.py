@@ -1,5 +1,5 @@
-"""A copy of a project within the database, with all that was worked out of it: what many tests begin with, far
-sooner than it is taken in from its file."""
+"""A copy of a project within the database, with all that was worked out of it: what many tests begin with,
+far sooner than it is taken in from its file."""
 
 from __future__ import annotations
 
@@ -38,10 +38,10 @@ MADE = (
 )  # fmt: skip
 # Columns that tell a row's id without being a reference to it.
 TOLD = (Resource.chosen, BarLine.line, BarLine.typed)
-# Of a shelf, which is not part of a project; what a rate takes tells ids, and is made anew when it is asked for.
+# Of a shelf, which is not part of a project; what a rate takes tells ids, and is made anew when asked for.
 LEFT = ("shelf", "shelf_number", "takes")
-# Behind the numbers of all tables, so that one distance leads from each row to its copy; a bit further, for whoever takes
-# a number meanwhile.
+# Behind the numbers of all tables, so that one distance leads from each row to its copy; a bit further, for
+# whoever takes a number meanwhile.
 _BEHIND = "SELECT MAX(last_value) + 1000 FROM pg_sequences WHERE schemaname = current_schema()"
 
 

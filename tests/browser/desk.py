@@ -34,7 +34,7 @@ EXPECTED = (
     "status of 422",
     "willReadFrequently",
 )
-# How long a test waits for what must come, in milliseconds: long, since how fast a machine is isn't what is tested.
+# How long a test waits for what must come, in milliseconds: how fast a machine is isn't what is tested.
 PATIENCE = 90_000
 T = TypeVar("T")
 expect.set_options(timeout=PATIENCE)
@@ -129,7 +129,7 @@ class ProjectCase(DeskCase):
         return int(model.get(*conditions).id)
 
     def once(self, found: Callable[[], T | None]) -> T:
-        """What a job works out, as soon as there is something of it; looked for as screens read, at one moment."""
+        """What a job works out, once there is something of it; looked for as screens read, at one moment."""
         ends = time.monotonic() + PATIENCE / 1000
         while time.monotonic() < ends:
             with database.atomic("REPEATABLE READ"):
@@ -209,7 +209,7 @@ def make_up(page: Page) -> Locator:
     return page.get_by_role("region", name=re.compile("^Make-up of"))
 
 
-# Looked at with every frame: what asks now and then comes late, and what is asked by role goes through the whole page.
+# Looked at with every frame: what asks now and then comes late; by role, the whole page is gone through.
 SAVED = """(patience) => new Promise((done, fail) => {
   const until = Date.now() + patience
   const look = () => {

@@ -404,6 +404,14 @@ class NewSite(GroundCase):
         expect(page.get_by_role("region", name=re.compile("^Sections and squares"))).to_contain_text(
             re.compile(r"cut 12\.80 m²")
         )
+        # Another line is drawn by the same press.
+        page.get_by_role("button", name="Across", exact=True).click()
+        ground.click((16.0, 20.0))
+        ground.click((28.0, 20.0))
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("region", name=re.compile("^Sections and squares"))).not_to_contain_text(
+            "12.80"
+        )
         # Into the bill, each by stage.
         page.get_by_role("button", name="Into the bill ▾").click()
         page.get_by_role("button", name="Each by stage").click()

@@ -242,6 +242,7 @@ class Views(DemoCase):
             choose(page, "Draw on an element", mark, f"{mark} Pad footing, Pump house, foundations")
             choose(page, "Which quantity", "Concrete", "Concrete,")
             saved(page)
+            expect(page.get_by_label("Draw on an element")).to_be_focused()
         expect(cell(page, "Bill of quantities", "Concrete in both pads", 3)).to_have_text("11.77")
         page.get_by_role("button", name="No longer draw on Concrete in PF1").click()
         expect(cell(page, "Bill of quantities", "Concrete in both pads", 3)).to_have_text("6.48")

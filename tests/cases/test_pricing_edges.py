@@ -1,4 +1,5 @@
-"""Packs, bands, references, quotes and build-ups at their edges: at a limit, at nothing, at what is missing. Reckoned by hand."""
+"""Packs, bands, references, quotes and build-ups at their edges: at a limit, at nothing, at what is missing;
+reckoned by hand."""
 
 from __future__ import annotations
 
@@ -221,7 +222,8 @@ class WorkedOut(unittest.TestCase):
             worked_out.check("hire", {"wage": D(1)})
 
     def test_an_owned_machine_part_by_part(self) -> None:
-        """(120 000 − 20 000) / 10 000 = 10; 70 000 × 6 % / 1400 = 3; upkeep 50 % of 10 = 5; 12 l of 1.60 = 19.20; driver 32.80."""
+        """(120 000 − 20 000) / 10 000 = 10; 70 000 × 6 % / 1400 = 3; upkeep 50 % of 10 = 5; 12 l of 1.60
+        = 19.20; driver 32.80."""
         given = {
             "new": "120000",
             "left": "20000",
@@ -313,7 +315,8 @@ class BuildUps(unittest.TestCase):
         )
 
     def test_a_gang_hour_holds_its_own_percentages(self) -> None:
-        """2 × 34.50 = 69.00, a foreman 10 % of labour 6.90, tools 5 % of labour, not of the foreman, 3.45: 79.35, of which 2 a day of output 2."""
+        """2 × 34.50 = 69.00, a foreman 10 % of labour 6.90, tools 5 % of labour, not of the foreman, 3.45:
+        79.35; 2 gangs for an output of 2."""
         members = [
             line("labour", "2", "h", "34.50")._replace(source="resource:1"),
             line("labour", "10", "%", None, "percent")._replace(percent_of="labour"),
@@ -380,7 +383,7 @@ class BuildUps(unittest.TestCase):
             self.assertEqual(build_up.line_working(made.lines[0], Terms(), "m²", "EUR").figures, "3 × 0.00")
 
     def test_kept_takes_cost_what_the_analysis_does(self) -> None:
-        """By output 2 × 34.50 / 1.9, per unit 13.125 × 1.62, by day 16 / 8, 3 % of labour; prices by their source."""
+        """By output 2 × 34.50 / 1.9, per unit 13.125 × 1.62, by day 16 / 8, 3 % of labour."""
         lines = [
             line("labour", "2", "h", "34.50")._replace(source="resource:1"),
             line("material", "12.5", "nr", "1.62", "unit", "5")._replace(source="resource:2"),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-// Picking a quantity line: an element first, then which of its quantities; of those in some units, where these are
-// named. What was picked stays until it is taken: whoever shows this has another one then.
+// Picking a quantity line: an element first, then which of its quantities; of those in some units, where
+// these are named. What was picked stays until it is taken: whoever shows this has another one then.
 import { computed, onMounted, ref } from 'vue'
 import { useElement } from '../api/project'
 import ChoiceField from './ChoiceField.vue'

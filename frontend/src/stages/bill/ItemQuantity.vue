@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What the item in focus draws on, and letting it draw on more.
 import { NButton } from 'naive-ui'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '../../api/client'
 import { useLinks, useSave } from '../../api/project'
 import { quantity } from '../../desk/numbers'
@@ -17,8 +17,11 @@ const apart = computed(() => {
   const more = Number(props.item.quantity) - Number(props.item.measured ?? 0)
   return more ? `${more > 0 ? '+' : '−'}${quantity(Math.abs(more), props.item.unit)}` : 'the same'
 })
-const link = (element: number, output: string) =>
-  save(() =>
+/** The item that was let draw on something here: what it draws on next is asked for at once. */
+const linked = ref(0)
+function link(element: number, output: string) {
+  linked.value = props.item.id
+  return save(() =>
     ask(
       client.POST('/api/projects/{project_id}/items/{item}/links', {
         params: { path: { project_id: projectId.value, item: props.item.id } },
@@ -26,6 +29,7 @@ const link = (element: number, output: string) =>
       }),
     ),
   )
+}
 const unlink = (id: number) =>
   save(() =>
     ask(
@@ -80,6 +84,7 @@ function go(each: Schemas['LinkView']) {
     <QuantityPick
       v-if="!readonly && !item.typed_quantity"
       :key="`${item.id} ${links?.length}`"
+      :autofocus="linked === item.id"
       label="Draw on an element"
       placeholder="+ an element…"
       @choose="link"

@@ -6,6 +6,7 @@ import { ref } from 'vue'
 
 const ARROWS = { ArrowRight: 1, ArrowDown: 1, PageDown: 1, ArrowLeft: -1, ArrowUp: -1, PageUp: -1 }
 const props = defineProps<{
+  modelValue: T
   label: string
   tabs: Record<T, string>
   /** Whether keys go from one to the next in what is looked at. */
@@ -13,8 +14,8 @@ const props = defineProps<{
   /** How far each key goes; arrows and pages go one on where not said. */
   keys?: Record<string, number>
 }>()
-const tab = defineModel<T>({ required: true })
-const emit = defineEmits<{ step: [by: number] }>()
+/** Told of each press, also of the tab that stands there already: it may begin something anew. */
+const emit = defineEmits<{ 'update:modelValue': [tab: T]; step: [by: number] }>()
 const strip = ref<HTMLElement>()
 useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
   const by = (props.keys ?? (ARROWS as Record<string, number>))[event.key]
@@ -31,10 +32,10 @@ useEventListener(strip, 'keydown', (event: KeyboardEvent) => {
       <NButton
         v-for="(words, key) in tabs"
         :key="key"
-        v-memo="[tab === key]"
+        v-memo="[modelValue === key]"
         text
-        :class="{ on: tab === key }"
-        @click="tab = key as T"
+        :class="{ on: modelValue === key }"
+        @click="emit('update:modelValue', key as T)"
         >{{ words }}</NButton
       >
       <slot name="bar" />

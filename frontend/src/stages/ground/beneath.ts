@@ -1,4 +1,4 @@
-// The ground that lies beneath a plan: its relief and contours; and how far a plan reaches around what is on it.
+// The ground that lies beneath a plan: relief and contours; and how far a plan reaches around what is on it.
 import { computed, type MaybeRefOrGetter } from 'vue'
 import { useContours, useSurface } from '../../api/ground'
 import { useProjectId } from '../../api/project'
@@ -16,7 +16,7 @@ export function useBeneath(ground: () => number | null, interval: MaybeRefOrGett
     if (!made.value || bounds.length !== 4 || !id) return null
     return { url: `/api/projects/${project.value}/surfaces/${id}/relief.png?made=${made.value}`, bounds }
   })
-  /** The bounds of a plan of something on it, with a share of their size left around; the ground's where it has none. */
+  /** Bounds of a plan of something on it, a share of their size left around; the ground's. */
   function around(bounds: number[] | undefined, share: number, least = 0): number[] {
     if (bounds?.length !== 4) return surface.value?.bounds ?? []
     const [west, south, east, north] = bounds

@@ -50,6 +50,7 @@ const chosen = computed<Schemas['InputDrawn'][]>(() =>
       ? []
       : over.value.map((item) => ({ resource: resource.value, item })),
 )
+const before = taken.value.length
 const add = (element: number, output: string) => (taken.value = [...taken.value, { element, output }])
 </script>
 
@@ -102,7 +103,13 @@ const add = (element: number, output: string) => (taken.value = [...taken.value,
               >×</NButton
             >
           </p>
-          <QuantityPick :key="taken.length" :units="[input.unit]" :without="element.id" @choose="add" />
+          <QuantityPick
+            :key="taken.length"
+            :autofocus="taken.length > before"
+            :units="[input.unit]"
+            :without="element.id"
+            @choose="add"
+          />
         </NTabPane>
       </NTabs>
       <p class="buttons">
