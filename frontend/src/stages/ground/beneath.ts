@@ -16,7 +16,7 @@ export function useBeneath(ground: () => number | null, interval: MaybeRefOrGett
     if (!made.value || bounds.length !== 4 || !id) return null
     return { url: `/api/projects/${project.value}/surfaces/${id}/relief.png?made=${made.value}`, bounds }
   })
-  /** Bounds of a plan of something on it, a share of their size left around; the ground's. */
+  /** Bounds of a plan of something on it, a share of their size left around; else the ground's. */
   function around(bounds: number[] | undefined, share: number, least = 0): number[] {
     if (bounds?.length !== 4) return surface.value?.bounds ?? []
     const [west, south, east, north] = bounds
