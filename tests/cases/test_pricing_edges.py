@@ -221,6 +221,15 @@ class WorkedOut(unittest.TestCase):
         with self.assertRaisesRegex(BadEntry, "isn't asked for"):
             worked_out.check("hire", {"wage": D(1)})
 
+    def test_a_machine_does_not_gain_in_value(self) -> None:
+        whole = {"new": "100", "life": "10", "year": "5"}
+        for left, loss in (("100", []), ("99", [D("0.1")])):
+            inputs = {key: worked_out.Input(D(value)) for key, value in {**whole, "left": left}.items()}
+            self.assertEqual([part.value for part in worked_out.price("owned", inputs, "EUR").parts], loss)
+        inputs["left"] = worked_out.Input(D("100.01"))
+        with self.assertRaisesRegex(BadEntry, "can't be worth more at its end than when it is new"):
+            worked_out.price("owned", inputs, "EUR")
+
     def test_an_owned_machine_part_by_part(self) -> None:
         """(120 000 − 20 000) / 10 000 = 10; 70 000 × 6 % / 1400 = 3; upkeep 50 % of 10 = 5; 12 l of 1.60
         = 19.20; driver 32.80."""

@@ -289,6 +289,20 @@ class TwoBills(BillCase):
         with self.assertRaisesRegex(Refusal, "in EUR, the other in USD"):
             merging.merge_seen(self.actor, self.own(), theirs)
 
+    def test_theirs_taken_for_ours_is_what_theirs_is(self) -> None:
+        """One number and words in both, in another unit or of another kind: all of it is taken over."""
+        length = self.item("Kerb", "m", number="1", typed_quantity="10 m", typed_rate="5", rate_reason="r")
+        sum_ = self.item("Testing", "nr", number="2", typed_quantity="4", typed_rate="25", rate_reason="r")
+        theirs = self.received(("1", "Kerb", "nr", "10"), ("2", "Testing", "nr", "1"))
+        other = {row.number: row for row in Item.select().join(Section).where(Section.bill == theirs)}
+        self.change(other["2"].id, kind="lump_sum", typed_quantity="", typed_amount="100")
+        merging.merge_bills(self.actor, self.own(), theirs, {}, {row.id: "theirs" for row in other.values()})
+        row = Item.get_by_id(length)
+        self.assertEqual((row.unit, row.quantity, row.rate), ("nr", 10, None))
+        row = Item.get_by_id(sum_)
+        self.assertEqual((row.kind, row.amount), ("lump_sum", D("100.00")))
+        self.assertEqual(compared.compared(self.actor, self.own(), theirs).pairs, [])
+
     def test_reports_add_up_by_whatever_they_are_grouped(self) -> None:
         labour, stone = self.resource("Mason", "h", "40", "labour"), self.resource("Stone", "m²", "11.11")
         let = self.resource("Blasting", "m²", "7", "subcontract")
@@ -360,6 +374,34 @@ class AClientsWorkbook(BillCase):
         )
         self.assertEqual({i.number: i.kind for i in items}["4.02"], "provisional")
         self.assertEqual({i.number: (i.unit, i.quantity) for i in items}["2.05"], ("m²", 187))
+
+    def test_a_credit_keeps_its_sign_and_what_is_odd_is_told(self) -> None:
+        out = io.BytesIO()
+        book = xlsxwriter.Workbook(out, {"in_memory": True})
+        rows = [
+            ["Item", "Description", "Unit", "Qty", "Rate", "Amount"], ["1", "Kerb", "m", 10, 5, 50],
+            ["2", "Credit for old kerbs", "m", 8, -1.5, -12], ["3", "Gate", "furlong", 1, 20, 30], ["4", "Post", "nr", 2, None, 9],
+        ]  # fmt: skip
+        sheet = book.add_worksheet("Bill")
+        for at, row in enumerate(rows):
+            sheet.write_row(at, 0, row)
+        book.close()
+        (seen,) = received.seen(out.getvalue(), "yard.xlsx").sheets
+        self.assertEqual(
+            seen.says,
+            [
+                "Row 4, Gate: Its unit “furlong” isn't known; it counts in nr. Its amount of 30.00 isn't 1.00 × 20.00 = 20.00, which counts.",
+                "Row 5, Post: Its amount of 9.00 stands without a rate, so it isn't taken.",
+            ],
+        )
+        bill = scene.id_of(received.receive_workbook(self.actor, "Yard", DAY, out.getvalue(), "yard.xlsx"))
+        self.assertEqual([i.amount for i in reading.bill_items(self.actor, 0, 9, bill)], [50, -12, 20, 0])
+        self.assertEqual(self.total(bill), 58)
+        back = load_workbook(io.BytesIO(received.given_back(self.actor, bill)[1])).worksheets[0]
+        self.assertEqual(
+            [(back.cell(at, 5).value, back.cell(at, 6).value) for at in (2, 3, 4)],
+            [(5, 50), (-1.5, -12), (20, 20)],
+        )
 
     def test_priced_it_is_given_back_with_nothing_else_changed(self) -> None:
         bill = self.priced()

@@ -12,6 +12,7 @@ from typing import Literal, get_args
 from .. import columns
 from ..columns import Recognised
 from ..numbers.units import unit as unit_of
+from ..numbers.working import shown
 from ..refusals import BadEntry
 from .bill import ItemKind
 
@@ -30,12 +31,15 @@ _WORDS: tuple[tuple[str, BillColumn], ...] = (
     (r"(total |contract |bill |est(imated|\.)? )?(quantity|qty|quantities|qtty|quant)\.?", "quantity"),
     (r"(unit )?(rate|price)( per unit)?|(unit )?cost|rate/unit", "rate"),
     (r"(total |item )?(amount|total|sum|extension|value)|total (price|cost)", "amount"),
-    (r"remarks?|notes?|comments?|spec(ification)?( ref\.?)?", "note"),
+    (r"remarks?|notes?|comments?|spec(ification)?\.?( ref\.?)?", "note"),
 )
 _MONEY = re.compile(r"[\s,/]*(\b(in|excl\.? tax)\b\s*)?(\b[A-Z]{3}\b|[€$£])[\s.]*$")
 _IN_BRACKETS = re.compile(r"\s*[\[(].*?[\])]\s*$")
+# Words that carry a sum from page to page; “Collection chambers” and “Brought-in fill” are works.
 _TOTALS = re.compile(
-    r"(sub-?\s?|grand |section |page |bill |amount )?(total|summary|collection|sum|carried|brought)\b",
+    r"(sub-?\s?|grand |section |page |bill |amount )?"
+    r"(totals?\b.*|(summary|collection|sum)(\W*| (of|for|to|from|page|sheet|section|bill|carried|brought)\b.*)"
+    r"|(carried|brought)\W+(forward|over|down|to|from)\b.*|to (collection|summary)\b.*)",
     re.IGNORECASE,
 )
 _ONCE = re.compile(r"(item|sum|lump ?sum|ls|l\.s\.|lot|pc sum|prov\.? ?sum)\.?", re.IGNORECASE)
@@ -44,7 +48,8 @@ _PRIME = re.compile(r"\bprime cost\b|\bp\.?c\.? sum", re.IGNORECASE)
 _NOTHING = re.compile(r"[-–—.\s]*|n/?a|incl(uded|\.)?|rate only|by others|nil", re.IGNORECASE)
 _DEPTH = re.compile(r"[A-Za-z0-9]+")
 DEEPEST = 4
-
+_HEADS_AGAIN = 3  # so many heads in one row are the table's own, said again on a new page
+_ROUNDED, _RATE_ROUNDED = Decimal(1), Decimal("0.005")  # an amount to whole units, a rate to cents
 
 _Reader = Callable[[str], Decimal]
 
@@ -111,14 +116,15 @@ def lines(
 
 def _line(row: int, told: Mapping[str, str], number: _Reader, begun: bool) -> Line | None:
     words, symbol, numbered = told.get("description", ""), told.get("unit", ""), told.get("number", "")
-    if not words and not symbol and not told.get("quantity"):
+    heads_again = sum(_head(text)[0] == column for column, text in told.items()) >= _HEADS_AGAIN
+    if heads_again or not (words or symbol or told.get("quantity")):
         return None
     values, says = dict[str, Decimal | None](), list[str]()
     for name in ("quantity", "rate", "amount"):
         values[name], wrong = _read(told.get(name, ""), number)
         says += [f"Its {name} “{told[name][:30]}” is no number."] if wrong else []
     if not symbol and values["quantity"] is None:
-        if _TOTALS.match(words):
+        if _TOTALS.fullmatch(words):
             return Line(row, "total", numbered, words)
         if values["amount"] is None:
             if numbered or not begun:
@@ -130,10 +136,36 @@ def _line(row: int, told: Mapping[str, str], number: _Reader, begun: bool) -> Li
         words, says = numbered or "Item without words", [*says, "It has no words."]
     if values["quantity"] is None and kind == "measured":
         kind, says = "rate_only", [*says, "It has no quantity, so it is taken for its rate only."]
+    quantity, rate, amount = values["quantity"], values["rate"], values["amount"]
+    says += [
+        each
+        for each in (wrong_unit, _amount_off(quantity, rate, amount) if kind == "measured" else "")
+        if each
+    ]
     return Line(
-        row, "item", numbered, words, symbol, values["quantity"], values["rate"], values["amount"],
-        told.get("note", ""), kind, says=" ".join([*says, *([wrong_unit] if wrong_unit else [])]),
-    )  # fmt: skip
+        row,
+        "item",
+        numbered,
+        words,
+        symbol,
+        quantity,
+        rate,
+        amount,
+        told.get("note", ""),
+        kind,
+        says=" ".join(says),
+    )
+
+
+def _amount_off(quantity: Decimal | None, rate: Decimal | None, amount: Decimal | None) -> str:
+    """What is to be said of an amount that isn't its quantity times its rate, as far as rounding may bring it."""
+    if not amount or quantity is None:
+        return ""
+    if not rate:
+        return f"Its amount of {shown(amount)} stands without a rate, so it isn't taken."
+    if abs(amount - quantity * rate) <= max(_ROUNDED, abs(quantity) * _RATE_ROUNDED):
+        return ""
+    return f"Its amount of {shown(amount)} isn't {shown(quantity)} × {shown(rate)} = {shown(quantity * rate)}, which counts."
 
 
 def _kind(words: str, symbol: str, quantity: Decimal | None) -> ItemKind:
@@ -151,9 +183,9 @@ def _unit(symbol: str, kind: ItemKind) -> tuple[str, str]:
     if kind in ("lump_sum", "provisional", "prime_cost"):
         return "nr", ""
     bare = symbol.strip().rstrip(".")
-    for each in (bare, bare.lower(), _SAID.get(bare.lower(), "")):
+    for each in (bare, bare.lower(), _SAID.get(bare.lower(), bare)):
         try:
-            return (unit_of(each).symbol, "") if each else ("nr", "")
+            return unit_of(each or "nr").symbol, ""
         except BadEntry:
             continue
     return "nr", f"Its unit “{bare[:20]}” isn't known; it counts in nr."

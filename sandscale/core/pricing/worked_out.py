@@ -100,11 +100,17 @@ def price(way: Way, inputs: Mapping[str, Input], currency: str) -> Working:
         currency: for units.
 
     Raises:
-        BadEntry: something that must be told isn't.
+        BadEntry: something that must be told isn't, or a machine gains in value.
     """
     for each in INPUTS[way]:
         if each.usual is None and each.key not in inputs:
             raise BadEntry(f"“{each.label}” isn't told yet.", field=each.key, remedy="Type it.")
+    if way == "owned" and "left" in inputs and inputs["left"].value > inputs["new"].value:
+        raise BadEntry(
+            "It can't be worth more at its end than when it is new.",
+            field="left",
+            remedy="Type what it is sold for.",
+        )
 
     def of(key: str) -> Decimal:
         return inputs[key].value if key in inputs else Decimal(0)

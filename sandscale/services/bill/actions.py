@@ -256,7 +256,7 @@ def _checked_rate(fields: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]
         return {"typed_rate": "", "rate_reason": ""}
     if not now.get("typed_rate"):
         return {"rate_reason": ""} if "typed_rate" in fields else {}
-    read_entry(now["typed_rate"], "", field="rate", minimum=0)
+    read_entry(now["typed_rate"], "", field="rate")  # one below zero is a credit
     if not now.get("rate_reason"):
         raise BadEntry(
             "A typed rate needs its reason.", field="rate_reason",

@@ -199,7 +199,7 @@ def _take_over(log: Recording, ours: Stood, theirs: Stood, choice: Choice, other
     fields: dict[str, Any] = {
         "description": theirs.description, "unit": theirs.unit, "kind": theirs.kind,
     }  # fmt: skip
-    if ours.quantity != theirs.quantity:
+    if (ours.quantity, ours.unit, ours.kind) != (theirs.quantity, theirs.unit, theirs.kind):
         fields |= _quantity(theirs.quantity, theirs.kind, other)
     if ours.rate != theirs.rate or ours.unit != theirs.unit:
         for part in row.parts:
@@ -208,6 +208,6 @@ def _take_over(log: Recording, ours: Stood, theirs: Stood, choice: Choice, other
         fields |= {**plain, **_rate(theirs.rate, other)}
     if theirs.kind not in SUMS:
         fields["typed_amount"] = ""
-    elif ours.amount != theirs.amount:
+    elif ours.kind != theirs.kind or ours.amount != theirs.amount:
         fields["typed_amount"] = text(theirs.amount)
     log.update(row, **fields)

@@ -184,7 +184,7 @@ def _item(line: Line) -> dict[str, Any]:
     if line.quantity is not None:
         fields |= {"typed_quantity": text(line.quantity), "typed_reason": "as received"}
     if line.rate:
-        fields |= {"typed_rate": text(abs(line.rate)), "rate_reason": "as received"}
+        fields |= {"typed_rate": text(line.rate), "rate_reason": "as received"}
     return fields
 
 
