@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable, Mapping, Sequence
 
-from .table import safe
+from .table import Cell, as_csv
 
-_HEAD = ("Member", "Mark", "Size", "Nr of", "In each", "Total", "Length", "Code")
+_HEAD = ("Member", "Mark", "Size", "Nr of", "In each", "Total", "Length [m]", "Code")
 
 
 def write_bars(
-    rows: Iterable[Sequence[object]], legs: Sequence[Mapping[str, float]], letters: Sequence[str]
+    rows: Iterable[Sequence[Cell]], legs: Sequence[Mapping[str, float]], letters: Sequence[str]
 ) -> bytes:
     """A schedule's rows as CSV in UTF-8, lengths in m, legs in mm; it is read again as the same rows.
 
@@ -21,11 +19,9 @@ def write_bars(
         legs: of each, by their letters.
         letters: the columns there are for them.
     """
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow((*_HEAD, *letters, "Rev"))
+    table: list[Sequence[Cell]] = [(*_HEAD, *(f"{letter} [mm]" for letter in letters), "Rev")]
     for row, own in zip(rows, legs, strict=True):
         *told, revision = row
-        sizes = [f"{round(own[letter], 1):.10g}" if letter in own else "" for letter in letters]
-        writer.writerow([*(safe(cell) for cell in told), *sizes, safe(revision)])
-    return out.getvalue().encode("utf-8-sig")
+        sizes = [round(own[letter], 1) if letter in own else None for letter in letters]
+        table.append([*told, *sizes, revision])
+    return as_csv(table)

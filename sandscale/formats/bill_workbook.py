@@ -23,6 +23,7 @@ from openpyxl.utils.cell import column_index_from_string, coordinate_from_string
 
 from ..core.refusals import Refusal
 from .levels_xlsx import BROKEN
+from .table import text_of
 
 MEDIA_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 LARGEST, LARGEST_UNPACKED = 25 * 1024 * 1024, 400 * 1024 * 1024
@@ -129,7 +130,7 @@ def refuse_unsafe(content: bytes, name: str) -> None:
 def _rows(sheet: Any, name: str, left: int) -> list[tuple[int, tuple[str, ...]]]:
     found = []
     for number, row in enumerate(sheet.iter_rows(max_col=MOST_COLUMNS, values_only=True), start=1):
-        texts = tuple(_text(cell) for cell in row)
+        texts = tuple(text_of(cell, LONGEST_CELL) for cell in row)
         if any(texts):
             found.append((number, texts))
         if len(found) > left:
@@ -152,14 +153,6 @@ def _formulas(sheet: Any, last: int) -> list[tuple[int, int]]:
         for column, cell in enumerate(row)
         if isinstance(cell, str) and cell.startswith("=")
     ]
-
-
-def _text(cell: object) -> str:
-    if cell is None or isinstance(cell, bool):
-        return ""
-    if isinstance(cell, float):
-        return f"{cell:.12g}"
-    return str(cell).strip()[:LONGEST_CELL]
 
 
 def fill(content: bytes, filled: Filled) -> bytes:

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable
 from datetime import date
+from decimal import Decimal
 
-from .table import safe
+from .table import as_csv
 
 HEAD = ("Line", "Resource", "Unit", "Quantity", "Prices for", "Answer by")
 
 
 def write_enquiry(
-    lines: Iterable[tuple[int, str, str, str]], priced_for: date, answer_by: date | None
+    lines: Iterable[tuple[int, str, str, Decimal]], priced_for: date, answer_by: date | None
 ) -> bytes:
     """The table that goes along with an enquiry's letter, in UTF-8.
 
@@ -22,11 +21,5 @@ def write_enquiry(
         priced_for: the day the prices are to hold on.
         answer_by: the last day for answers.
     """
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(HEAD)
-    for line in lines:
-        writer.writerow(
-            [*map(safe, line), priced_for.isoformat(), answer_by.isoformat() if answer_by else ""]
-        )
-    return out.getvalue().encode("utf-8-sig")
+    days = (priced_for.isoformat(), answer_by.isoformat() if answer_by else "")
+    return as_csv([HEAD, *((*line, *days) for line in lines)])

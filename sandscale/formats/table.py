@@ -1,19 +1,28 @@
-"""The rows of a table: text in columns, as a CSV file or the clipboard has it, or a worksheet."""
+"""The rows of a table: text in columns, as a CSV file or the clipboard has it, or a worksheet; out as CSV.
+
+Numbers stand as the project writes them: those of a worksheet, which have no writing of their own, and those
+that go out.
+"""
 
 from __future__ import annotations
 
+import csv
 import io
 import zipfile
 from collections.abc import Iterable
+from decimal import Decimal
 
 from openpyxl import load_workbook
 
+from ..core.numbers.ways import ways
+from ..core.numbers.written import written
 from ..core.refusals import Refusal
 from .levels_csv import decoded, rows_of, seen
 from .levels_xlsx import BROKEN
 
 LARGEST, LARGEST_UNPACKED = 4 * 1024 * 1024, 64 * 1024 * 1024
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 20_002, 60, 500
+Cell = str | float | Decimal | None
 
 
 class UnreadableTable(Refusal):
@@ -73,7 +82,7 @@ def _workbook(content: bytes, name: str, most: int) -> list[list[str]]:
 def _bounded(rows: Iterable[tuple[int, Iterable[object]]], name: str, most: int) -> list[list[str]]:
     found: list[list[str]] = []
     for _, row in rows:
-        texts = [_text_of(cell) for cell in row][:MOST_COLUMNS]
+        texts = [text_of(cell) for cell in row][:MOST_COLUMNS]
         if any(texts):
             found.append(texts)
         if len(found) > most:
@@ -82,15 +91,31 @@ def _bounded(rows: Iterable[tuple[int, Iterable[object]]], name: str, most: int)
     return found
 
 
-def _text_of(cell: object) -> str:
+def text_of(cell: object, longest: int = LONGEST_CELL) -> str:
+    """A cell of a worksheet as somebody in the project would have typed it."""
+    if cell is None or isinstance(cell, bool):
+        return ""
+    return _number(cell) if isinstance(cell, float | int) else str(cell).strip()[:longest]
+
+
+def _number(value: float | Decimal) -> str:
+    """A number with all digits it is known by, without a power of ten."""
+    exact = Decimal(f"{value:.12g}") if isinstance(value, float) else Decimal(value)
+    return written(f"{exact.normalize():f}") if exact.is_finite() else ""
+
+
+def as_csv(rows: Iterable[Iterable[Cell]]) -> bytes:
+    """Rows as CSV in UTF-8: with a decimal comma its columns are set apart by semicolons; words that begin
+    like a formula stay words in a spreadsheet."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n", delimiter=";" if ways().decimal == "," else ",")
+    writer.writerows([_cell(each) for each in row] for row in rows)
+    return out.getvalue().encode("utf-8-sig")
+
+
+def _cell(cell: Cell) -> str:
     if cell is None:
         return ""
-    if isinstance(cell, float) and cell.is_integer():
-        cell = int(cell)
-    return str(cell).strip()[:LONGEST_CELL]
-
-
-def safe(cell: object) -> str:
-    """A cell of a table that is written: words that begin like a formula stay words in a spreadsheet."""
-    text = f"{cell:.10g}" if isinstance(cell, float) else str(cell)
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t") and not isinstance(cell, float) else text
+    if not isinstance(cell, str):
+        return _number(cell)
+    return f"'{cell}" if cell[:1] in ("=", "+", "-", "@", "\t") else cell

@@ -104,6 +104,15 @@ class ChainageTable:
     columns: Sequence[TableColumn]
     held: int = 1
 
+    def rows(self) -> Iterator[list[float | str | None]]:
+        """Its heads, and what stands under them in the project's units."""
+        yield [column.title for column in self.columns]
+        for row in zip(*(column.values for column in self.columns), strict=True):
+            yield [
+                value if value is None or isinstance(value, str) else column.size(value)
+                for column, value in zip(self.columns, row, strict=True)
+            ]
+
 
 @dataclass(frozen=True)
 class Across:

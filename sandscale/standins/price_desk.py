@@ -70,8 +70,13 @@ class Desk:
             if told and told[1] == enquiry and isinstance(letter, EmailMessage):
                 for part in letter.iter_attachments():
                     text = part.get_payload(decode=True)
-                    table = list(csv.DictReader(io.StringIO(bytes(text or b"").decode("utf-8-sig"))))  # type: ignore[arg-type]
+                    table = _rows(bytes(text or b"").decode("utf-8-sig"))  # type: ignore[arg-type]
                     yield str(letter["X-Delivered-To"]), float(kept.get_date()), table
+
+
+def _rows(text: str) -> list[dict[str, str]]:
+    """The lines of an enquiry's table, which is set apart by semicolons where its numbers have commas."""
+    return list(csv.DictReader(io.StringIO(text), delimiter=";" if text.startswith("Line;") else ","))
 
 
 def _answer(supplier: str, enquiry: str, row: dict[str, str], late: bool) -> dict[str, Any] | None:

@@ -387,6 +387,8 @@ class PriceBasis(unittest.TestCase):
             ("2026-01-01", None, True),
         ):
             self.assertEqual(quote(1, "1", on, to).valid(ON), valid, (on, to))
+        told = [quote(1, "1", *days).validity(ON) for days in (("2026-11-03",), ("2026-01-01", "2026-11-01"))]
+        self.assertEqual(told, ["not yet", "lapsed"])
 
     def test_merchants_units(self) -> None:
         for pack, unit, density, told in (
@@ -441,6 +443,10 @@ class PriceBasis(unittest.TestCase):
         price = quotes.price(self.QUOTES, "chosen", ON, chosen=4)
         self.assertEqual(price.value, D("1.98"))
         self.assertEqual([f.code for f in price.findings], ["quote-lapsed"])
+        price = quotes.price([quote(5, "2.00", "2026-11-03")], "chosen", ON, chosen=5)
+        self.assertEqual([(f.code, f.says) for f in price.findings], [
+            ("quote-early", "The quote of Supplier 5 is dated after the day prices hold on."),
+        ])  # fmt: skip
 
     def test_an_outlying_quote_is_found(self) -> None:
         price = quotes.price(

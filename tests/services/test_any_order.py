@@ -765,7 +765,7 @@ class Walk:
     def worked_out(self) -> None:
         resource = self.any(Resource)
         prices.change_resource(self.actor, resource.id, resource.version, {"basis": "worked"})
-        draws = {"fuel_price": self.any(Resource).id} if self.dice.random() < 0.5 else {}
+        draws = {"driver": self.any(Resource).id} if self.dice.random() < 0.5 else {}
         told = {"hire": str(self.dice.randrange(200, 900)), "hours": "40", "fuel": "6"}
         version = Resource.get_by_id(resource.id).version
         working_out.change_worked(self.actor, resource.id, version, "hire", told, draws)

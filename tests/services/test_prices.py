@@ -96,6 +96,11 @@ class Packs(PriceCase):
         ):  # fmt: skip
             with self.subTest(fields), self.assertRaisesRegex(BadEntry, says):
                 self.change(sand, **fields)
+        # A norm is looked at as a whole, also where one end of it is typed.
+        self.change(sand, norm_low=D(4), norm_high=D(5))
+        self.change(sand, norm_high=D("5.5"))
+        with self.assertRaisesRegex(BadEntry, "from its lower price"):
+            self.change(sand, norm_low=D(6))
         with self.assertRaisesRegex(BadEntry, "holds nothing"):
             self.quote(cement, "1", "bag 0 kg")
 

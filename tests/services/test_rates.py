@@ -142,6 +142,28 @@ class Lines(RateCase):
             (self.seen(copy).note, self.seen(copy).rate), ("measured at the last job", view.rate)
         )
 
+    def test_a_rate_becomes_no_kind_that_holds_something_else(self) -> None:
+        mason = scene.resource(self.actor, "Mason", "labour", "h", "40")
+        lined, empty = self.rate("Lined", unit="h"), self.rate("Empty", unit="m²")
+        once = self.line(lined, resource=mason, basis="fixed")
+        known = self.rate("Known", unit="m²", kind="reference", sized_in="mm")
+        actions.add_size(self.actor, known, {"size": "150", "labour": D(5)})
+        for rate, kind, says in (
+            (lined, "reference", "“Lined” has lines"), (lined, "banded", "“Lined” has lines"),
+            (lined, "gang", "Nothing is billed by a gang"), (known, "rate", "“Known” has sizes"),
+            (known, "banded", "“Known” has sizes"),
+        ):  # fmt: skip
+            with self.subTest(says=says, kind=kind), self.assertRaisesRegex(BadEntry, says):
+                actions.change_build_up(self.actor, rate, BuildUp.get_by_id(rate).version, {"kind": kind})
+        actions.delete_build_up_line(self.actor, once)
+        for kind in ("gang", "rate", "banded"):
+            actions.change_build_up(self.actor, lined, BuildUp.get_by_id(lined).version, {"kind": kind})
+        self.line(self.rate("Drawing", unit="m²"), nested=empty)
+        with self.assertRaisesRegex(Refusal, "“Empty” is used as a rate"):
+            actions.change_build_up(
+                self.actor, empty, BuildUp.get_by_id(empty).version, {"kind": "reference"}
+            )
+
     def test_marked_up_to_the_projects_places(self) -> None:
         stone = scene.resource(self.actor, "Stone", "material", "t", "10.00")
         bed, whole = self.rate("Bed"), self.rate("Whole")

@@ -14,10 +14,10 @@ from sandscale.core.ground.route.centreline import LongSection, through
 from sandscale.core.numbers.ways import held
 from sandscale.core.refusals import Refusal
 from sandscale.formats.landxml import Alignment, write_landxml
+from sandscale.formats.table import as_csv
 from sandscale.reports.works import Chosen
 from sandscale.services.bill import reading as bill_reading
 from sandscale.services.ground.actions import billing, surfaces, surveys
-from sandscale.services.ground.papers import csv_of
 from sandscale.services.ground.reading.overview import ground_view
 from sandscale.services.ground.routes import actions, along, files, papers, reading, typicals
 from sandscale.services.ground.whole import whole_view
@@ -329,7 +329,7 @@ class OutOfIt(RouteCase):
         self.assertEqual(formulas["Summary"]["C5"].value[:2], "='")
         chosen = load_workbook(io.BytesIO(papers.workbook(self.actor, work, Chosen(names=("Kerbs",)))))
         self.assertEqual(chosen.sheetnames, ["Summary", "Kerbs"])
-        table = csv_of(papers.table_of(self.actor, work, Chosen(names=("Kerbs", "cut"))))
+        table = as_csv(papers.table_of(self.actor, work, Chosen(names=("Kerbs", "cut"))).rows())
         rows = table.decode("utf-8-sig").splitlines()
         self.assertEqual(rows[0], "chainage m,Kerbs nr,Kerbs m,cut m²,cut m³")
         self.assertAlmostEqual(sum(float(r.split(",")[2]) for r in rows[1:]), lines["named_kerbs"], places=4)

@@ -75,6 +75,20 @@ class Shelved(scene.DatabaseCase):
     def _mortar(self) -> int:
         return int(BuildUp.get((BuildUp.project == self.other.project_id) & (BuildUp.name == "Mortar")).id)
 
+    def test_known_costs_are_not_taken_for_another_currency(self) -> None:
+        made = projects.new_project(self.actor.person_id, "Abroad", "", "USD", scene.PRICE_DATE)
+        self.other = Actor(self.actor.person_id, made.id, "owner")
+        shelved.put_rate_on_shelf(self.actor, self.rate, self.shelf)
+        for take in (
+            lambda: shelved.take_rate_from_project(self.other, self.actor.project_id, self.rate),
+            lambda: shelved.take_rate_from_shelf(self.other, self.shelf, "wall"),
+        ):
+            with self.assertRaisesRegex(BadEntry, "“Wall” tells costs in EUR; the project is in USD"):
+                take()
+        # What holds no money of its own is priced anew anyway.
+        shelved.take_rate_from_project(self.other, self.actor.project_id, self.gang)
+        self.assertEqual(self.rates(), {"Masons"})
+
     def test_from_another_project_what_is_there_already_is_used(self) -> None:
         gang = scene.id_of(actions.add_build_up(self.other, {"name": "masons", "kind": "gang"}))
         taken = scene.id_of(shelved.take_rate_from_project(self.other, self.actor.project_id, self.rate))

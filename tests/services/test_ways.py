@@ -3,31 +3,49 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal as D
 from typing import Any
 
 import pypdfium2
-from openpyxl import load_workbook
+from openpyxl import Workbook, load_workbook
 
 from sandscale.core.numbers.ways import held
+from sandscale.core.numbers.written import listed
+from sandscale.formats.enquiry_csv import write_enquiry
 from sandscale.services.bars import actions as bar_actions
 from sandscale.services.bars import cuttings
 from sandscale.services.bars import documents as bars_documents
 from sandscale.services.bars import reading as bars
+from sandscale.services.bars import taking_in as bars_in
 from sandscale.services.bill import reading as bill_reading
+from sandscale.services.bill import received
 from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import worker
 from sandscale.services.keeping.acting import Actor
 from sandscale.services.keeping.walking import walk
 from sandscale.services.measure import reading as measure
 from sandscale.services.measure.actions import dimension_lines
+from sandscale.services.prices import taking_in
 from sandscale.services.projects import actions as projects
-from sandscale.store.models import DimensionLine, Element, Project, TypedBar
+from sandscale.services.rates import actions as rates
+from sandscale.services.rates import sizes
+from sandscale.store.models import DimensionLine, Element, Project, Quote, ReferenceSize, TypedBar
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
 
 
 def words_of(pdf: bytes) -> str:
     return "\n".join(page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(pdf))
+
+
+def workbook(*rows: Sequence[str | float]) -> bytes:
+    book, out = Workbook(), io.BytesIO()
+    for row in rows:
+        book.active.append(row)
+    book.save(out)
+    return out.getvalue()
 
 
 class Ways(scene.DatabaseCase):
@@ -158,3 +176,62 @@ class Ways(scene.DatabaseCase):
         self.assertEqual(lines[0].length, "1,80")
         self.assertRegex(paper, r"\d{1,3}\.\d{3},\d\d")
         self.assertNotRegex(paper, r"\d,\d{3}\.\d\d")
+
+    def test_a_schedule_in_mm_is_read_in_mm_where_inches_are_typed(self) -> None:
+        self.settle(unit_system="us")
+        with held("us"):
+            content = bars_documents.bars_csv_file(self.actor)[1]
+            first = bars_in.read(self.actor, content, "bars.csv").rows[0]
+        self.assertEqual(
+            [first.fields[name] for name in ("length", "A", "B")], ["1.95 m", "350 mm", "1300 mm"]
+        )
+
+    def test_files_hold_numbers_as_the_project_writes_them_and_read_back_as_they_were(self) -> None:
+        """1.125 in a worksheet is a number and no text: it doesn't become a thousand and more."""
+        self.settle(numbers="1.234,5")
+        head = {"name": "Walls", "unit": "m²", "kind": "reference", "sized_in": "mm"}
+        table, twin = (
+            scene.id_of(rates.add_build_up(self.actor, {**head, "name": name})) for name in ("Walls", "Twin")
+        )
+        rates.add_size(self.actor, table, {"size": "150", "labour": D("1.125"), "whole": D("1234.567")})
+        with held("metric", "1.234,5"):
+            for form in ("csv", "xlsx"):
+                name, content = sizes.sizes_file(self.actor, table, form)  # type: ignore[arg-type]
+                if form == "csv":
+                    self.assertEqual(content.decode("utf-8-sig").splitlines()[1], "150;1,125;;;1234,567")
+                back = sizes.read_sizes(self.actor, twin, content, name)
+                self.assertEqual((back.wrong, back.rows[0].fields["labour"]), (0, "1,125"))
+                sizes.add_sizes(self.actor, twin, [row.fields for row in back.rows])
+                (kept,) = ReferenceSize.select().where(ReferenceSize.build_up == twin)
+                self.assertEqual((kept.labour, kept.whole), (D("1.125"), D("1234.567")))
+                rates.delete_size(self.actor, kept.id)
+            book = workbook(
+                ["Resource", "Supplier", "Price", "Unit", "Date"], ["Grit", "Tern", 1.125, "m³", "2026-11-02"]
+            )
+            taking_in.add_quotes(
+                self.actor, [row.fields for row in taking_in.read(self.actor, book, "q.xlsx").rows]
+            )
+            self.assertEqual(
+                Quote.get(Quote.supplier == "Tern", Quote.project == self.actor.project_id).price, D("1.125")
+            )
+            book = workbook(["No", "Description", "Unit", "Qty", "Rate"], ["1", "Kerb", "m", 12.125, 1.234])
+            bill = scene.id_of(
+                received.receive_workbook(self.actor, "Yard", date(2026, 11, 2), book, "y.xlsx")
+            )
+            (item,) = bill_reading.bill_items(self.actor, 0, 9, bill)
+            self.assertEqual((item.quantity, item.rate), (D("12.13"), D("1.234")))
+            content = bars_documents.bars_csv_file(self.actor)[1]
+            told = [(bar.mark, bar.cut) for bar in bars.bar_views(self.actor, 0, 100)]
+            self.assertIn(";2,35;", content.decode("utf-8-sig"))
+            read = bars_in.read(self.actor, content, "bars.csv").rows
+            self.assertEqual(
+                [
+                    (row.fields["mark"], float(listed(row.fields["length"].removesuffix(" m"), "length")))
+                    for row in read
+                ],
+                [(mark, round(cut, 3)) for mark, cut in told],
+            )
+            letter = write_enquiry([(1, "Sand", "m³", D("1234.50"))], date(2026, 11, 2), None).decode(
+                "utf-8-sig"
+            )
+        self.assertEqual(letter.splitlines()[1], "1;Sand;m³;1234,5;2026-11-02;")

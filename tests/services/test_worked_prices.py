@@ -52,16 +52,19 @@ class WorkedOut(PriceCase):
         self.assertIn(
             f"resource:{digger}", [link.ref for link in walking.walk(self.actor, f"resource:{fuel}").goes_to]
         )
-        with self.assertRaisesRegex(InUse, "The price of Digger is worked out from Diesel"):
+        with self.assertRaisesRegex(InUse, "Diesel is used in the price of Digger"):
             actions.delete_resource(self.actor, fuel)
+        with self.assertRaisesRegex(InUse, "Diesel is used in the price of Digger, in l"):
+            self.change(fuel, unit="m³")
         copy = scene.taken_in(self.actor.person_id, scene.file_of(self.actor))
         taken = Resource.get((Resource.project == copy.id) & (Resource.name == "Digger"))
         self.assertEqual(taken.price, D("64.558140"))
         told = [step.field for step in history.history_of(self.actor, f"resource:{digger}")]
         self.assertIn("worked", told)
         dry = self.resource("Oil", "l")
-        self.work(digger, None, {"fuel_price": dry})
+        self.work(digger, None, {"fuel_price": dry}, fuel_price="9.99")
         self.assertEqual(self.seen(digger).findings, ["Oil has no price, so it counts nothing."])
+        self.assertEqual(self.seen(digger).price, D("49.158140"))  # 18.20 + 30.958140, and no 9.99
         history.undo(self.actor)
         # Typed again, and owned instead: what hire asked for waits until it is asked for again.
         self.work(digger, None, {"driver": None}, driver="30")
@@ -78,6 +81,7 @@ class WorkedOut(PriceCase):
             (lambda: self.work(b, None, {"driver": a}), "Prices|ring|Pump"),
             (lambda: self.work(a, None, {"driver": a}), "Pump"),
             (lambda: self.work(a, None, {"hire": b}), "isn't taken from another resource"),
+            (lambda: self.work(a, None, {"fuel_price": b}), "“Price of fuel” is told per l; Tug is priced per h"),
             (lambda: self.work(a, hours="0"), "“for so many hours worked” can't be 0"),
             (lambda: self.work(a, "rented"), "worked out as labour"),
             (lambda: self.work(a, nothing="3"), "isn't asked for"), (lambda: self.work(a, hire="much"), "much"),

@@ -11334,8 +11334,6 @@ export interface components {
       holds: string | null
       /** Id */
       id: number
-      /** Lapsed */
-      lapsed: boolean
       /** Least */
       least: string | null
       /** Per Unit */
@@ -11359,6 +11357,11 @@ export interface components {
       used: boolean
       /** Valid To */
       valid_to: string | null
+      /**
+       * Validity
+       * @enum {string}
+       */
+      validity: 'valid' | 'lapsed' | 'not yet'
       /** Version */
       version: number
     }

@@ -8,6 +8,7 @@ from typing import Literal, get_args
 
 from .. import columns
 from ..columns import Recognised
+from ..numbers.ways import ways
 
 # What a column may hold; an empty one is left out.
 BarColumn = Literal[
@@ -58,12 +59,13 @@ def _head(cell: str) -> tuple[BarColumn, str]:
 
 
 def fields_of(row: Sequence[str], known: Recognised[BarColumn]) -> dict[str, str]:
-    """What a row says, by what its columns hold; legs with the unit of their head."""
+    """What a row says, by what its columns hold; legs with their head's unit where it isn't the usual."""
     found: dict[str, str] = {}
+    usual = ways().system.symbol("mm")
     for column, unit, cell in zip(known.columns, known.units, row, strict=False):
         text = cell.strip()
         if column and text:
             plain = text.replace(".", "", 1).replace(",", "", 1).isdigit()
-            told = unit and unit != "mm" and plain and (column in LEGS or column == "length")
+            told = unit and unit != usual and plain and (column in LEGS or column == "length")
             found[column] = f"{text} {unit}" if told else text
     return found

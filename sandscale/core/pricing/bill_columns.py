@@ -38,7 +38,8 @@ _IN_BRACKETS = re.compile(r"\s*[\[(].*?[\])]\s*$")
 # Words that carry a sum from page to page; “Collection chambers” and “Brought-in fill” are works.
 _TOTALS = re.compile(
     r"(sub-?\s?|grand |section |page |bill |amount )?"
-    r"(totals?\b.*|(summary|collection|sum)(\W*| (of|for|to|from|page|sheet|section|bill|carried|brought)\b.*)"
+    r"(totals?\b.*"
+    r"|(summary|collection|sum)(\W*| (of|for|to|from|page|sheet|section|bill|carried|brought)\b.*)"
     r"|(carried|brought)\W+(forward|over|down|to|from)\b.*|to (collection|summary)\b.*)",
     re.IGNORECASE,
 )
@@ -158,14 +159,15 @@ def _line(row: int, told: Mapping[str, str], number: _Reader, begun: bool) -> Li
 
 
 def _amount_off(quantity: Decimal | None, rate: Decimal | None, amount: Decimal | None) -> str:
-    """What is to be said of an amount that isn't its quantity times its rate, as far as rounding may bring it."""
+    """What is to be said of an amount that isn't its quantity times its rate, but for rounding."""
     if not amount or quantity is None:
         return ""
     if not rate:
         return f"Its amount of {shown(amount)} stands without a rate, so it isn't taken."
     if abs(amount - quantity * rate) <= max(_ROUNDED, abs(quantity) * _RATE_ROUNDED):
         return ""
-    return f"Its amount of {shown(amount)} isn't {shown(quantity)} × {shown(rate)} = {shown(quantity * rate)}, which counts."
+    reckoned = f"{shown(quantity)} × {shown(rate)} = {shown(quantity * rate)}"
+    return f"Its amount of {shown(amount)} isn't {reckoned}, which counts."
 
 
 def _kind(words: str, symbol: str, quantity: Decimal | None) -> ItemKind:

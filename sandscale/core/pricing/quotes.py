@@ -13,6 +13,7 @@ from ..findings import Finding
 from ..numbers.rounding import within_size
 from ..numbers.working import shown
 
+Validity = Literal["valid", "lapsed", "not yet"]
 Basis = Literal["latest", "lowest", "mean", "median", "chosen", "norm", "worked"]
 BASES: dict[Basis, str] = {
     "latest": "latest valid quote",
@@ -54,9 +55,15 @@ class Quote:
         """Money for one unit of the resource, unrounded."""
         return self.price / self.contains
 
+    def validity(self, on: date) -> Validity:
+        """Whether it holds on a day: not yet before its date, and lapsed after its last day."""
+        if on < self.quoted_on:
+            return "not yet"
+        return "valid" if self.valid_to is None or on <= self.valid_to else "lapsed"
+
     def valid(self, on: date) -> bool:
-        """Whether it holds on a day: not before its date, not after its last day."""
-        return self.quoted_on <= on and (self.valid_to is None or on <= self.valid_to)
+        """Whether it holds on a day."""
+        return self.validity(on) == "valid"
 
 
 @dataclass(frozen=True)
@@ -146,10 +153,15 @@ def price(
 
 
 def _findings(used: Sequence[Quote], quotes: Sequence[Quote], on: date, norm: Norm | None) -> list[Finding]:
+    out_of_date: dict[Validity, tuple[str, str]] = {
+        "lapsed": ("is past its date", "quote-lapsed"),
+        "not yet": ("is dated after the day prices hold on", "quote-early"),
+    }
     found = [
-        Finding(f"The quote of {q.supplier} is past its date.", code="quote-lapsed")
+        Finding(f"The quote of {q.supplier} {says}.", code=code)
         for q in used
-        if not q.valid(on)
+        if (told := out_of_date.get(q.validity(on)))
+        for says, code in [told]
     ]
     if norm is not None:
         found += [

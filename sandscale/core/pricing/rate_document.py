@@ -106,9 +106,16 @@ class RateDocument(_Data):
 
 
 class RatesDocument(_Data):
-    """A rate, which is the first, with those it draws on."""
+    """A rate, which is the first, with those it draws on; ``currency`` is that of the costs told in it, empty
+    where it was kept before that was told."""
 
+    currency: Annotated[str, StringConstraints(max_length=3)] = ""
     rates: Annotated[list[RateDocument], Field(min_length=1, max_length=500)]
+
+    @property
+    def tells_costs(self) -> bool:
+        """Whether money stands in it, as known costs or as those of bands."""
+        return any(each.sizes or any(band.price is not None for band in each.bands) for each in self.rates)
 
 
 def read_rate(source: str) -> RatesDocument:

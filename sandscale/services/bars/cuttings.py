@@ -129,7 +129,8 @@ def keep_offcuts(actor: Actor, cutting_id: int, into_id: int, least: str = "") -
     row, into = find(Cutting, actor, cutting_id), find(Cutting, actor, into_id)
     if row.id == into.id:
         raise BadEntry("Off-cuts are kept for another cutting.", field="into")
-    shortest = read_entry(least, "m", field="least", minimum=0) if least.strip() else KEPT_FROM
+    least = kept(least, "m", field="least")
+    shortest = read_entry(least, "m", field="least", minimum=0) if least else KEPT_FROM
     pieces = [
         (plan.size, length, number)
         for plan in CutPlan.those(CutPlan.cutting, [row.id])

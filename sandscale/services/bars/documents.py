@@ -96,7 +96,7 @@ def bars_csv_file(actor: Actor, _progress: Progress = _no_progress) -> tuple[str
             v.members,
             v.each,
             v.total,
-            f"{v.cut:.3f}",
+            round(v.cut, 3),
             v.shape,
             v.revision,
         )

@@ -9,6 +9,7 @@ from ...core.bars.columns import LEGS, BarColumn, fields_of, recognise
 from ...core.bars.detailing import Detailing, rules_of
 from ...core.bars.schedule import scheduled
 from ...core.numbers.entry import read_entry
+from ...core.numbers.written import plain
 from ...core.refusals import BadEntry, Refusal
 from ...formats import bvbs
 from ...formats.table import cells
@@ -79,8 +80,8 @@ def _looked_over(row: RowRead, members: Mapping[str, str], rules: Detailing) -> 
             raise BadEntry("It names no member.", field="member")
         if members.get(member.lower(), "typed-bars") != "typed-bars":
             raise BadEntry(f"The bars of {member} come from its make-up.", field="member")
-        kept = checked_bar({**empty_bar(), **as_kept(fields, str(fields.get("shape", "00")))})
-        line = scheduled(bar_line(TypedBar(**kept), member, rules), rules)
+        bar = checked_bar({**empty_bar(), **as_kept(fields, str(fields.get("shape", "00")))})
+        line = scheduled(bar_line(TypedBar(**bar), member, rules), rules)
     except Refusal as refusal:
         return row.model_copy(update={"says": refusal.sentence})
     says = [found.says for found in line.findings]
@@ -92,7 +93,7 @@ def _looked_over(row: RowRead, members: Mapping[str, str], rules: Detailing) -> 
 def _length_off(told: str, cut: float) -> list[str]:
     """Whether a length that was told, in m or mm, isn't that of the legs."""
     try:
-        length = read_entry(told, "m", field="length")
+        length = read_entry(plain(told, "length"), "m", field="length")
     except BadEntry:
         return []
     length = length / 1000 if length > 100 else length

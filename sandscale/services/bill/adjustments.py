@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from ...core.numbers.entry import read_entry
+from ...core.numbers.entry import kept, read_entry
 from ...core.pricing.bill import AFTER
 from ...core.refusals import BadEntry, Refusal
 from ...store.models import Adjustment, Bill
@@ -113,7 +113,8 @@ def _checked_adjustment(bill: Bill, fields: dict[str, Any], adjustment_id: int =
         if checked["name"].lower() in (name.lower() for name in others):
             raise BadEntry(f"There is {checked['name']} already.", field="name")
     if "percent" in fields:
-        percent = read_entry(fields["percent"].strip().rstrip("%"), "", field="percent")
+        typed = kept(fields["percent"].strip().rstrip("%"), "", field="percent")
+        percent = read_entry(typed, "", field="percent")
         checked["percent"] = checked_percent(Decimal(str(round(percent, 4))))
     if "base" in fields:
         if fields["base"] not in ("items", "work", "running", *(AFTER + name for name in others)):

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import csv
 import io
 import zipfile
-from collections.abc import Iterable, Sequence
 from typing import Any
 
 from ...core.ground.papers import PAPER_FILES, PAPER_PARTS, PaperFile, SummedBy
 from ...core.refusals import BadEntry
+from ...formats.table import as_csv
 from ...reports import whole_xlsx, works_dxf, works_pdf
 from ...reports.works import ChainageTable, Chosen, TableColumn, WorkDocument
 from ...store.models import Element, Job, Project
@@ -50,7 +49,7 @@ def paper(
         if each == "xlsx":
             return of.workbook(actor, element_id, chosen)
         if each == "csv":
-            return csv_of(of.table_of(actor, element_id, chosen))
+            return as_csv(of.table_of(actor, element_id, chosen).rows())
         if each == "dxf":
             return works_dxf.write(document)
         return works_pdf.write(document, lambda done: progress(0.5 + done * 0.4))
@@ -78,7 +77,7 @@ def paper_of_whole(actor: Actor, by: SummedBy, kind: PaperFile, progress: Progre
         return f"{name}.xlsx", whole_xlsx.write(f"{project.name}: the whole job by {by}", heads, seen.rows)
     table = whole_table(seen)
     if kind == "csv":
-        return f"{name}.csv", csv_of(table)
+        return f"{name}.csv", as_csv(table.rows())
     if kind != "pdf":
         raise BadEntry("The whole job is written as PDF, XLSX or CSV.", field="file")
     waiting = ", ".join(seen.waiting)
@@ -105,27 +104,6 @@ def whole_table(seen: WholeView) -> ChainageTable:
         TableColumn("Whole", "", [row.whole for row in seen.rows], units=units),
     ]  # fmt: skip
     return ChainageTable("Quantities of all works", columns, held=2)
-
-
-def csv_of(table: ChainageTable) -> bytes:
-    """A table as CSV in UTF-8; words that begin like a formula stay words in a spreadsheet."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow([_plain(column.title) for column in table.columns])
-    for row in zip(*(column.values for column in table.columns), strict=True):
-        writer.writerow(_cells(table.columns, row))
-    return out.getvalue().encode("utf-8-sig")
-
-
-def _cells(columns: Sequence[TableColumn], row: Iterable[float | str | None]) -> list[str]:
-    return [
-        "" if value is None else _plain(value) if isinstance(value, str) else f"{column.size(value):.6f}"
-        for column, value in zip(columns, row, strict=True)
-    ]
-
-
-def _plain(words: str) -> str:
-    return f"'{words}" if words[:1] in ("=", "+", "-", "@", "\t") else words
 
 
 def work_of(job: Job, progress: Progress) -> Outcome:

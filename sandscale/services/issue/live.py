@@ -3,20 +3,17 @@ withdrawn."""
 
 from __future__ import annotations
 
-import csv
-import io
 import secrets
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import timedelta
 from functools import lru_cache
-from typing import Any
 
 from peewee import fn
 
-from ...core.numbers.ways import held, ways
+from ...core.numbers.ways import held
 from ...core.refusals import BadEntry, Refusal
-from ...formats.table import safe
+from ...formats.table import as_csv
 from ...reports.works import ChainageTable
 from ...store.database import database
 from ...store.models import Change, LiveTable, Person, Project, now
@@ -124,31 +121,12 @@ def read(key: str, what: str) -> LiveFile:
     ):
         last = Change.select(fn.MAX(Change.id)).where(Change.project == project.id).scalar() or 0
         mark = f"{row.what}-{project.id}-{last}-{moment:%Y%m%d}"
-        content = _content(row.what, Actor(row.person_id, project.id, role), mark, ways().decimal)
+        content = _content(row.what, Actor(row.person_id, project.id, role), mark)
     return LiveFile(f"{row.name}.csv", content, mark)
 
 
 @lru_cache(maxsize=8)
-def _content(what: str, actor: Actor, _mark: str, decimal: str) -> bytes:
+def _content(what: str, actor: Actor, _mark: str) -> bytes:
     """A table's content, worked out once for each state of the project."""
     make: Callable[[Actor], ChainageTable] = TABLES[what].make
-    return as_csv(make(actor), decimal)
-
-
-def as_csv(table: ChainageTable, decimal: str) -> bytes:
-    """A table as CSV in UTF-8: with a decimal comma its columns are set apart by semicolons; words that
-    begin like a formula stay words."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n", delimiter=";" if decimal == "," else ",")
-    writer.writerow([safe(column.title) for column in table.columns])
-    for row in zip(*(column.values for column in table.columns), strict=True):
-        writer.writerow([_written(cell, decimal) for cell in row])
-    return out.getvalue().encode("utf-8-sig")
-
-
-def _written(cell: Any, decimal: str) -> str:
-    if cell is None:
-        return ""
-    if isinstance(cell, str):
-        return safe(cell)
-    return f"{cell:.10g}".replace(".", decimal) if abs(cell) < 1e15 else str(cell)
+    return as_csv(make(actor).rows())

@@ -45,13 +45,15 @@ def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[s
 
     Raises:
         BadEntry: a value doesn't fit.
-        InUse: its unit is changed while build-ups draw on it.
+        InUse: its unit is changed while build-ups or prices that are worked out draw on it.
         Stale: someone else changed it meanwhile.
     """
     row = find(Resource, actor, resource_id)
+    if {"norm_low", "norm_high"} & set(fields):  # a norm is looked at as a whole
+        fields = {"norm_low": row.norm_low, "norm_high": row.norm_high, **fields}
     fields = _checked(actor, fields, row.id)
     check_hourly({"basis": row.basis, "unit": row.unit, **fields})
-    if fields.get("unit", row.unit) != row.unit and (names := _used_in(row)):
+    if fields.get("unit", row.unit) != row.unit and (names := _used_in(row) or _drawn_by(row)):
         raise InUse(
             f"{row.name} is used in {names}, in {row.unit}.",
             field="unit",
@@ -73,10 +75,9 @@ def delete_resource(actor: Actor, resource_id: int) -> Saved:
         InUse: build-ups draw on it.
     """
     row = find(Resource, actor, resource_id)
-    if drawn := row.drawn_by.first():
+    if drawn := _drawn_by(row):
         raise InUse(
-            f"The price of {drawn.resource.name} is worked out from {row.name}.",
-            remedy="Type that input, or take it from another resource.",
+            f"{row.name} is used in {drawn}.", remedy="Type that input, or take it from another resource."
         )
     if names := _used_in(row):
         raise InUse(f"{row.name} is used in {names}.", remedy="Take it out of there first.")
@@ -102,6 +103,11 @@ def _used_in(row: Resource) -> str:
     return ", ".join(f"“{name}”" for name in names[:3]) + (
         f" and {len(names) - 3} more" if len(names) > 3 else ""
     )
+
+
+def _drawn_by(row: Resource) -> str:
+    drawn = row.drawn_by.first()
+    return f"the price of {drawn.resource.name}" if drawn else ""
 
 
 def _checked(actor: Actor, fields: dict[str, Any], resource_id: int = 0) -> dict[str, Any]:

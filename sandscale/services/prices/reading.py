@@ -92,7 +92,7 @@ def _quote_view(quote: Quote, resource: Resource, used: bool, project: Project) 
         contains=quote.contains, holds=core and core.contains, least=quote.least,
         per_unit=core and core.per_unit.quantize(_SHOWN), quoted_on=quote.quoted_on, valid_to=quote.valid_to,
         source=quote.source, answer=quote.answer_id, used=used, says=says,
-        lapsed=core is not None and not core.valid(project.price_date),
+        validity="valid" if core is None else core.validity(project.price_date),
     )  # fmt: skip
 
 

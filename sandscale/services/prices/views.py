@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 
 from ...core.pricing.build_up import Group
-from ...core.pricing.quotes import Basis
+from ...core.pricing.quotes import Basis, Validity
 from ...core.pricing.worked_out import Way
 from ..keeping.views import View
 
@@ -29,7 +29,7 @@ class QuoteView(View):
     source: str
     answer: int | None
     used: bool
-    lapsed: bool
+    validity: Validity
     says: str
 
 

@@ -19,9 +19,7 @@ def _letter(job: Job, _progress: Progress) -> Outcome:
     project = Project.get_by_id(row.project_id)
     lines = list(row.lines.order_by(EnquiryLine.id))
     asked = [(each.resource.name, shown(each.quantity), each.resource.unit) for each in lines]
-    rows = [
-        (each.id, each.resource.name, each.resource.unit, f"{each.quantity.normalize():f}") for each in lines
-    ]
+    rows = [(each.id, each.resource.name, each.resource.unit, each.quantity) for each in lines]
     listed = "\n".join(f"  {name}: {quantity} {unit}" for name, quantity, unit in asked)
     by = f" Please answer by {row.answer_by:%d %b %Y}." if row.answer_by else ""
     send(

@@ -14,7 +14,7 @@ from ...core.numbers.working import Working
 from ...core.numbers.written import written
 from ...core.pricing import worked_out
 from ...core.pricing.quotes import Price
-from ...core.pricing.worked_out import INPUTS, WAYS, Input, Way
+from ...core.pricing.worked_out import INPUTS, WAYS, Asked, Input, Way
 from ...core.refusals import BadEntry, BadFormula
 from ...store.models import PriceDraw, Resource
 from ..keeping.acting import Actor, check_version, find
@@ -44,6 +44,7 @@ def inputs_of(resource: Resource) -> dict[str, Input]:
     asked = {each.key for each in INPUTS[way_of(resource)]}
     found = {key: Input(value) for key, value in _numbers(resource.worked).items() if key in asked}
     for draw in PriceDraw.those(PriceDraw.resource, [resource.id]):
+        found.pop(draw.input, None)  # what was typed before it was drawn
         if draw.input in asked and draw.source.price is not None:
             found[draw.input] = Input(draw.source.price, f"resource:{draw.source_id}")
     return found
@@ -114,9 +115,11 @@ def change_worked(
     check_version(row, version, {"worked": made})
     drawn = {each.input: each for each in row.draws}
     for key, source in draws.items():
-        check_draw(key)
+        asked = check_draw(key)
         if source is not None:
-            _refuse_ring(actor, row, find(Resource, actor, source))
+            drawn_from = find(Resource, actor, source)
+            _refuse_unit(asked, drawn_from)
+            _refuse_ring(actor, row, drawn_from)
     with recording(actor, f"{row.name}: {', '.join((*told, *draws)) or way}") as log:
         log.update(row, worked=made)
         for key, source in draws.items():
@@ -145,14 +148,31 @@ def checked_worked(worked: Mapping[str, Any]) -> dict[str, Any]:
     return {"way": way, "inputs": dict(inputs)}
 
 
-def check_draw(key: str) -> None:
-    """Refuse an input that isn't another resource's price.
+def check_draw(key: str) -> Asked:
+    """The input of a key, which must be one that may be another resource's price.
 
     Raises:
         BadEntry: it isn't.
     """
-    if not any(each.key == key and each.draws for asked in INPUTS.values() for each in asked):
-        raise BadEntry(f"“{key[:40]}” isn't taken from another resource.", field=key)
+    for asked in INPUTS.values():
+        for each in asked:
+            if each.key == key and each.draws:
+                return each
+    raise BadEntry(f"“{key[:40]}” isn't taken from another resource.", field=key)
+
+
+def _refuse_unit(asked: Asked, source: Resource) -> None:
+    """Refuse a price of another unit than the input's.
+
+    Raises:
+        BadEntry: it is that.
+    """
+    wanted = asked.unit.removeprefix("money/")
+    if source.unit != wanted:
+        raise BadEntry(
+            f"“{asked.label}” is told per {wanted}; {source.name} is priced per {source.unit}.",
+            field=asked.key, remedy=f"Take it from a resource in {wanted}, or type it.",
+        )  # fmt: skip
 
 
 def _refuse_ring(actor: Actor, row: Resource, source: Resource) -> None:

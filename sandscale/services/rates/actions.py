@@ -48,18 +48,14 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
     """Change a build-up's name, heading, unit, output or hours.
 
     Raises:
-        BadEntry: a value doesn't fit.
-        InUse: its unit is changed while items or other build-ups use it.
+        BadEntry: a value doesn't fit, or it holds what a build-up of another kind doesn't.
+        InUse: its unit or its kind is changed while items or other build-ups use it.
         Stale: someone else changed it meanwhile.
     """
     row = find(BuildUp, actor, build_up_id)
     fields = _checked(actor, fields, row.id)
-    if (
-        (kind := fields.get("kind", row.kind)) != row.kind
-        and "banded" in (kind, row.kind)
-        and row.bands.exists()
-    ):
-        raise BadEntry(f"“{row.name}” has bands.", field="kind", remedy="Take them out first.")
+    if fields.get("kind", row.kind) != row.kind:
+        _refuse_kind(row, fields["kind"])
     for name in ("output", "hours"):  # typed over what was taken
         if name in fields:
             fields |= {f"{name}_taken": None, f"{name}_key": ""}
@@ -81,6 +77,23 @@ def change_build_up(actor: Actor, build_up_id: int, version: int, fields: dict[s
     with recording(actor, f"Rate {row.name}: {_told(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
+
+
+def _refuse_kind(row: BuildUp, kind: str) -> None:
+    """Refuse to make another kind of a build-up: lines, sizes and bands stay what they are."""
+    if {kind, row.kind} == {"rate", "gang"}:
+        for line in row.lines:
+            refuse_once_in_gang(kind, line.basis)
+        return
+    for what, rows in (("lines", row.lines), ("sizes", row.sizes), ("bands", row.bands)):
+        if rows.exists():
+            raise BadEntry(f"“{row.name}” has {what}.", field="kind", remedy="Take them out first.")
+    if _is_used(row):
+        raise InUse(
+            f"“{row.name}” is used as a {row.kind}.",
+            field="kind",
+            remedy="Make a second one of the other kind.",
+        )
 
 
 def _told(fields: dict[str, Any]) -> str:
@@ -253,7 +266,7 @@ def add_build_up_line(actor: Actor, build_up_id: int, fields: dict[str, Any]) ->
     fields |= typed(fields, "quantity")
     fields |= size_of(fields, source)
     check_line(fields, source.unit)
-    refuse_once_in_gang(row, basis)
+    refuse_once_in_gang(row.kind, basis)
     position = max((line.position for line in row.lines), default=-1) + 1
     with recording(actor, f"{row.name}: {source.name}") as log:
         line = log.insert(BuildUpLine, build_up=row.id, position=position, **fields)
@@ -334,7 +347,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     if "basis" in fields and "quantity" not in fields:
         quantity_in(row.quantity, source.unit if source else "%", basis)
     check_line({**fields, "basis": basis}, source.unit if source else "%")
-    refuse_once_in_gang(row.build_up, basis)
+    refuse_once_in_gang(row.build_up.kind, basis)
     check_version(row, version, fields)
     with recording(
         actor,
@@ -431,13 +444,13 @@ def check_size(fields: dict[str, Any], symbol: str) -> Decimal | None:
     return size_in(fields["size"], symbol)
 
 
-def refuse_once_in_gang(row: BuildUp, basis: str) -> None:
+def refuse_once_in_gang(kind: str, basis: str) -> None:
     """Refuse what is had once in a gang, by which nothing is billed.
 
     Raises:
         BadEntry: it is that.
     """
-    if row.kind == "gang" and basis == "fixed":
+    if kind == "gang" and basis == "fixed":
         raise BadEntry(
             "Nothing is billed by a gang, so what is had once can't be spread in it.", field="basis",
             remedy="Put the line into the rate that draws on the gang.",

@@ -16,7 +16,7 @@ from ...core.pricing.rate_document import (
     read_rate,
 )
 from ...core.refusals import BadEntry
-from ...store.models import BuildUp, BuildUpLine, Membership, RateBand, ReferenceSize, Resource
+from ...store.models import BuildUp, BuildUpLine, Membership, Project, RateBand, ReferenceSize, Resource
 from ..keeping.acting import Actor, Missing, find
 from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
@@ -58,7 +58,7 @@ def document_of(row: BuildUp) -> RatesDocument:
             )  # fmt: skip
         drawn_on = {line.nested_id for each in fresh for line in lines[each]}
         waiting = BuildUp.those(BuildUp.id, (drawn_on | {band.nested_id for band in bands}) - {None})
-    return RatesDocument(rates=list(known.values()))
+    return RatesDocument(currency=row.project.currency, rates=list(known.values()))
 
 
 def _head_of(row: BuildUp) -> dict[str, Any]:
@@ -98,7 +98,8 @@ def take_rate_from_shelf(actor: Actor, shelf_id: int, key: str) -> Saved:
     """Take a rate from a shelf, with all that it draws on.
 
     Raises:
-        BadEntry: the project has one of that name, or one of another unit within it.
+        BadEntry: the project has one of that name, or one of another unit within it, or it tells costs in
+            another currency.
         Missing: the shelf isn't the person's, or has no such rate.
     """
     there = shelves.latest(actor.person_id, shelf_id, "rate", key)
@@ -110,7 +111,8 @@ def take_rate_from_project(actor: Actor, project_id: int, build_up_id: int) -> S
     """Take a rate of another project of the person's, with all that it draws on.
 
     Raises:
-        BadEntry: the project has one of that name, or one of another unit within it.
+        BadEntry: the project has one of that name, or one of another unit within it, or it tells costs in
+            another currency.
         Missing: they don't belong to that project, or it has no such rate.
     """
     mine = (Membership.project == project_id) & (Membership.person == actor.person_id)
@@ -121,7 +123,12 @@ def take_rate_from_project(actor: Actor, project_id: int, build_up_id: int) -> S
 
 
 def _take(actor: Actor, document: RatesDocument, called: str) -> Saved:
-    first = document.rates[0]
+    first, currency = document.rates[0], Project.get_by_id(actor.project_id).currency
+    if document.tells_costs and document.currency not in ("", currency):
+        raise BadEntry(
+            f"“{first.name}” tells costs in {document.currency}; the project is in {currency}.",
+            field="currency", remedy=f"Take one whose costs are in {currency}.",
+        )  # fmt: skip
     rates = {row.name.lower(): row for row in BuildUp.those(BuildUp.project, [actor.project_id])}
     if first.name.lower() in rates:
         raise BadEntry(
@@ -163,7 +170,7 @@ def _made(
         symbol = resource.unit if resource else drawn.unit if drawn else "%"
         checked = dict(fields) if line.percent_of else {k: v for k, v in fields.items() if k != "percent_of"}
         check_line(checked, symbol)
-        refuse_once_in_gang(row, line.basis)
+        refuse_once_in_gang(row.kind, line.basis)
         log.insert(
             BuildUpLine, build_up=row.id, position=position, resource=resource and resource.id,
             nested=drawn and drawn.id, **fields,

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from typing import Any, Literal
@@ -13,7 +11,7 @@ from ...core.numbers.written import listed
 from ...core.pricing.reference import PARTS
 from ...core.pricing.sizes import SizeColumn, recognise
 from ...core.refusals import BadEntry, Refusal
-from ...formats.table import cells, safe
+from ...formats.table import as_csv, cells
 from ...reports.book import Book
 from ...store.models import BuildUp, Project, ReferenceSize
 from ..keeping.acting import Actor, find
@@ -125,15 +123,7 @@ def sizes_file(actor: Actor, build_up_id: int, form: Literal["csv", "xlsx"]) -> 
         for each in sizes_of(row)
     ]
     name = f"{file_name(row.name)}.{form}"
-    return name, _as_csv(heads, table) if form == "csv" else _as_workbook(row, heads, table)
-
-
-def _as_csv(heads: list[str], table: list[list[Decimal | None]]) -> bytes:
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(map(safe, heads))
-    writer.writerows([["" if cell is None else f"{cell.normalize():f}" for cell in row] for row in table])
-    return out.getvalue().encode("utf-8-sig")
+    return name, as_csv([heads, *table]) if form == "csv" else _as_workbook(row, heads, table)
 
 
 def _as_workbook(row: BuildUp, heads: list[str], table: list[list[Decimal | None]]) -> bytes:

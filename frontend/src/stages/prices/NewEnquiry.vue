@@ -21,7 +21,9 @@ const at = computed(() => ({ params: { path: { project_id: projectId.value } } }
 /** What lacks a valid price, or is priced by one quote alone, is asked for first. */
 const thin = computed(() =>
   props.resources
-    .filter((r) => r.used_in && r.kind !== 'labour' && r.quotes.filter((q) => !q.lapsed).length < 2)
+    .filter(
+      (r) => r.used_in && r.kind !== 'labour' && r.quotes.filter((q) => q.validity === 'valid').length < 2,
+    )
     .map((r) => r.id),
 )
 async function addSupplier() {

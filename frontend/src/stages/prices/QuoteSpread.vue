@@ -31,14 +31,16 @@ const at = (iso: string) => new Date(`${iso}T00:00:00Z`).getTime()
 const held = computed(() => (project.value ? at(project.value.price_date) : 0))
 const first = computed(() => Math.min(held.value, ...quoted.value.map((q) => at(q.quoted_on))))
 const last = computed(() =>
-  Math.max(held.value + 30 * DAY, ...quoted.value.map((q) => (q.valid_to ? at(q.valid_to) : 0))),
+  Math.max(held.value + 30 * DAY, ...quoted.value.map((q) => at(q.valid_to ?? q.quoted_on))),
 )
 /** How old a quote was on the day prices hold on. */
 const age = (q: Schemas['QuoteView']) => Math.round((held.value - at(q.quoted_on)) / DAY)
 const told = (q: Schemas['QuoteView']) =>
-  `${q.supplier} ${shown(q.per_unit, 2, 4)}, ${day(q.quoted_on)}, ${age(q)} days old` +
-  (q.lapsed ? ', lapsed' : q.used ? ', used' : '')
-const colour = (q: Schemas['QuoteView']) => (q.lapsed ? QUIET : RIVER)
+  `${q.supplier} ${shown(q.per_unit, 2, 4)}, ${day(q.quoted_on)}, ` +
+  (q.validity === 'not yet' ? 'not yet valid' : `${age(q)} days old`) +
+  (q.validity === 'lapsed' ? ', lapsed' : q.used ? ', used' : '')
+const holds = (q: Schemas['QuoteView']) => q.validity === 'valid'
+const colour = (q: Schemas['QuoteView']) => (holds(q) ? RIVER : QUIET)
 const option = computed<ChartOption>(() => ({
   grid: { left: 52, right: 150, top: 20, bottom: 22 },
   xAxis: {
@@ -93,7 +95,7 @@ const option = computed<ChartOption>(() => ({
           ...quoted.value.map((q) => [
             {
               coord: [at(q.quoted_on), Number(q.per_unit)],
-              lineStyle: { color: colour(q), type: q.lapsed ? ('dashed' as const) : ('solid' as const) },
+              lineStyle: { color: colour(q), type: holds(q) ? ('solid' as const) : ('dashed' as const) },
             },
             { coord: [q.valid_to ? at(q.valid_to) : last.value, Number(q.per_unit)] },
           ]),

@@ -73,7 +73,7 @@ export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
       label: `per ${resource.value?.unit ?? ''}`,
       number: true,
       width: '98px',
-      unit: (q) => (q.used ? 'used' : q.lapsed ? 'lapsed' : ''),
+      unit: (q) => (q.used ? 'used' : q.validity === 'valid' ? '' : q.validity),
       show: (q) => (q.per_unit ? shown(q.per_unit, 2, 4) : ''),
       ref: walked,
     },
@@ -106,7 +106,7 @@ export function useQuotes(resource: Ref<Schemas['ResourceView'] | null>) {
       id: q.id,
       kind: 'line',
       data: q,
-      struck: q.lapsed && !q.used,
+      struck: q.validity !== 'valid' && !q.used,
     })),
     ...stage.ghost.value,
   ])
