@@ -85,6 +85,16 @@ class Orders(scene.DatabaseCase):
             with self.assertRaises(BadEntry):
                 packs(D(1), D(contains), deliveries)
 
+    def test_an_order_of_nobody_is_not_sent(self) -> None:
+        prices.delete_quote(self.actor, Quote.get(Quote.resource == self.cement).id)
+        order = scene.id_of(actions.order_resources(self.actor, [self.cement]))
+        self.assertEqual(PurchaseOrder.get_by_id(order).supplier, actions.NOBODY)
+        with self.assertRaisesRegex(Refusal, "has no supplier yet"):
+            actions.send_order(self.actor, order)
+        actions.change_order(self.actor, order, 1, {"supplier": "Tern"})
+        actions.send_order(self.actor, order)
+        self.assertEqual(self.seen(self.cement).state, "ordered")
+
     def test_ordered_due_delivered_late_and_outgrown(self) -> None:
         order = scene.id_of(actions.order_resources(self.actor, [self.cement, self.labour]))
         row = PurchaseOrder.get_by_id(order)
@@ -102,6 +112,13 @@ class Orders(scene.DatabaseCase):
         self.assertEqual((self.seen(self.cement).ordered, self.seen(self.cement).state), (875, "ordered"))
         with self.assertRaises(InUse):
             actions.change_line(self.actor, line.id, line.version, {"number": "9"})
+        with self.assertRaisesRegex(InUse, "was sent and stays as it is"):
+            actions.change_order(
+                self.actor, order, PurchaseOrder.get_by_id(order).version, {"supplier": "Tern"}
+            )
+        told = {"supplier": "Quayside", "note": "By the north gate"}
+        actions.change_order(self.actor, order, PurchaseOrder.get_by_id(order).version, told)
+        self.assertEqual(PurchaseOrder.get_by_id(order).note, "By the north gate")
         actions.change_line(self.actor, line.id, line.version, {"due": now().date() - timedelta(days=1)})
         self.assertEqual(self.seen(self.cement).state, "late")
         self.assertEqual([c.rule for c in checking.checks(self.actor)], ["late order"])

@@ -48,6 +48,15 @@ class References(scene.DatabaseCase):
     def seen(self, rate: int) -> reading.BuildUpView:
         return reading.build_up_view(self.actor, rate)
 
+    def test_a_size_typed_in_another_unit_stands_in_the_tables_own(self) -> None:
+        self.assertEqual([(s.size, s.at) for s in self.seen(self.table).sizes], [("150", 150), ("200", 200)])
+        for typed, told in (("17.5 cm", "175"), ("2*90", "180"), ("7 in", "177.8"), ("160", "160")):
+            rate, _ = self.rated(typed)
+            for system in ("metric", "us"):
+                with held(system):
+                    (line,) = self.seen(rate).lines
+                    self.assertEqual((line.size, line.name), (told, f"Walls, in situ, {told} mm"))
+
     def test_a_line_reads_it_in_parts_and_says_from_where(self) -> None:
         rate, line = self.rated("175")
         view = self.seen(rate)

@@ -8,13 +8,14 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
-from ...core.numbers.entry import as_typed, read_entry
+from ...core.numbers.entry import read_entry
 from ...core.numbers.rounding import exact
 from ...core.numbers.written import written
 from ...core.pricing import composed
 from ...core.refusals import BadEntry
 from ...store.models import Bill, Item, Project, RateBand, RatePart, Section
 from ..keeping.acting import Actor, find
+from ..rates.banded import size_beside
 from ..rates.priced import SIZED, Priced
 from .quantities import core_links, periods_of, places_of, quantity_of
 from .views import RatePartView
@@ -139,5 +140,5 @@ def size_told(rate: Any, size: str) -> dict[str, str]:
     """At what size a banded or a reference rate is read; nothing of a plain one."""
     if rate is None or rate.kind not in SIZED:
         return {"size": "", "sized_by": "", "sized_in": ""}
-    told = as_typed(size, rate.sized_in) if size else ""
+    told = size_beside(size, rate.sized_in)
     return {"size": told, "sized_by": rate.sized_by or "size", "sized_in": rate.sized_in}

@@ -70,11 +70,14 @@ def change_order(actor: Actor, order_id: int, version: int, fields: dict[str, An
 
     Raises:
         BadEntry: it is of nobody.
+        InUse: it is to be of somebody else, and was sent.
     """
     row = find(PurchaseOrder, actor, order_id)
     fields = {name: text.strip() for name, text in fields.items()}
     if fields.get("supplier") == "":
         raise BadEntry("An order is of somebody.", field="supplier")
+    if fields.get("supplier", row.supplier) != row.supplier:
+        _making(row)
     check_version(row, version, fields)
     with recording(actor, f"Order {row.number}: {', '.join(fields)}") as log:
         log.update(row, **fields)
@@ -87,13 +90,20 @@ def send_order(actor: Actor, order_id: int) -> Saved:
     out.
 
     Raises:
-        Refusal: it was ordered, or orders nothing.
+        InUse: it was ordered.
+        Refusal: it orders nothing, or of nobody.
     """
     row = find(PurchaseOrder, actor, order_id)
     if row.ordered_on is not None:
         raise InUse(f"Order {row.number} was sent on {row.ordered_on:%d %b %Y}.", remedy="Make another.")
     if not row.lines.exists():
         raise Refusal(f"Order {row.number} orders nothing.", remedy="Delete it, or make another.")
+    if row.supplier == NOBODY:
+        raise Refusal(
+            f"Order {row.number} has no supplier yet.",
+            field="supplier",
+            remedy="Say whose it is, then send it.",
+        )
     supplier = Supplier.get_or_none((Supplier.project == actor.project_id) & (Supplier.name == row.supplier))
     with recording(actor, f"Order {row.number} sent to {row.supplier}") as log:
         log.update(row, ordered_on=now().date())

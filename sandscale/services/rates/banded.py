@@ -10,7 +10,7 @@ from typing import Any
 from ...core.numbers.entry import kept, read_entry
 from ...core.numbers.rounding import exact
 from ...core.numbers.units import unit
-from ...core.numbers.written import plain
+from ...core.numbers.written import plain, written
 from ...core.pricing import bands as band_rules
 from ...core.refusals import BadEntry
 from ...store.models import BuildUp, RateBand
@@ -42,6 +42,13 @@ def kept_limit(text: str, symbol: str) -> str:
     except ValueError:
         return kept(text, symbol, field="size") if text.strip() else ""
     return bare
+
+
+def size_beside(entry: str, symbol: str) -> str:
+    """A size or a limit as it stands beside the unit of its rate, whatever it was typed in: 17.5 cm is 175
+    beside mm; empty where nothing is said."""
+    at = limit_in(entry, symbol)
+    return "" if at is None else written(f"{at.normalize():f}")
 
 
 class Banded:

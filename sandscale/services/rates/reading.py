@@ -12,7 +12,7 @@ from typing import Any
 from peewee import Field
 
 from ...core.findings import Finding
-from ...core.numbers.entry import as_typed, read_entry
+from ...core.numbers.entry import read_entry
 from ...core.numbers.formula import refuse_deeper
 from ...core.numbers.rounding import DEFAULT_PLACES, RATE, exact
 from ...core.numbers.units import unit
@@ -28,7 +28,7 @@ from ..bill.rating import billed_by
 from ..keeping.acting import Actor, find
 from ..keeping.graph import ids_in
 from ..measure.taken import Taken, taken_of
-from .banded import Banded
+from .banded import Banded, size_beside
 from .references import kept_size, known_size, read_references, reading_of, size_in, sizes_of
 from .views import (
     BandView,
@@ -109,8 +109,8 @@ def _band_views(row: BuildUp) -> list[BandView]:
     ordered = sorted(together, key=lambda each: (each[1].low is not None, each[1].low or 0))
     return [
         BandView(
-            id=own.id, version=own.version, low=as_typed(own.low, row.sized_in) if own.low else "",
-            below=as_typed(own.below, row.sized_in) if own.below else "", nested=own.nested_id,
+            id=own.id, version=own.version, low=size_beside(own.low, row.sized_in),
+            below=size_beside(own.below, row.sized_in), nested=own.nested_id,
             nested_name=band.name, price=own.price, cost=band.cost,
         )
         for own, band in ordered
@@ -140,7 +140,7 @@ def told_name(row: Any) -> str:
 def _size_view(row: ReferenceSize) -> ReferenceSizeView:
     parts = [value for part in reference.PARTS if (value := getattr(row, part)) is not None]
     return ReferenceSizeView(
-        id=row.id, version=row.version, size=as_typed(row.size, row.build_up.sized_in),
+        id=row.id, version=row.version, size=size_beside(row.size, row.build_up.sized_in),
         at=size_in(row.size, row.build_up.sized_in), labour=row.labour, plant=row.plant,
         material=row.material, whole=row.whole, together=sum(parts, Decimal(0)) if parts else None,
     )  # fmt: skip
@@ -185,7 +185,7 @@ def _line_view(row: BuildUpLine, worked: list[LineAnalysis], terms: Terms) -> Bu
         id=row.id, version=row.version, group=row.group, basis=row.basis, percent_of=row.percent_of,
         resource=row.resource_id, nested=row.nested_id,
         parted=gang or bool(reading and reading.parts), sized_in=row.nested.sized_in if row.reading else "",
-        size=as_typed(row.size, row.nested.sized_in) if row.reading and row.size else "",
+        size=size_beside(row.size, row.nested.sized_in) if row.reading else "",
         reads=told_of(row), name=own.name,
         unit=own.unit, quantity=written(row.quantity),
         taken=_taken_view(row.drawn_quantity), entered=own.quantity,
@@ -310,7 +310,7 @@ def core_line(line: BuildUpLine) -> rate_rules.BuildUpLine:
         link = f"reference:{line.nested_id}:{line.id}"
         whose = line.reading.band.link if isinstance(line.reading, Picked) else ""
         price = None if isinstance(line.reading, BadEntry) else line.reading.total
-        name = f"{name}, {line.size or '?'} {source.sized_in}".strip()
+        name = f"{name}, {size_beside(line.size, source.sized_in) or '?'} {source.sized_in}".strip()
     quantity = (
         _quantity(line.quantity, source.unit, line.basis)
         if line.taken_id is None
