@@ -11,6 +11,8 @@ from sandscale.core.figures.scale import SHEET_UNIT
 from sandscale.core.numbers.rounding import billed, ceil_guarded, exact, floor_guarded, half_up
 from sandscale.core.numbers.units import unit
 from sandscale.core.numbers.working import shown
+from sandscale.core.numbers.written import listed
+from sandscale.core.refusals import BadEntry
 
 
 class RoundingHalfUp(unittest.TestCase):
@@ -43,6 +45,21 @@ class RoundingHalfUp(unittest.TestCase):
         ):
             self.assertEqual(shown(value), text)
         self.assertEqual(shown(12.0, least=0), "12")
+
+
+class ANumberOfAList(unittest.TestCase):
+    """As a merchant's or a client's list has it, with its currency beside it."""
+
+    def test_with_its_sign_and_its_currency(self) -> None:
+        for text, told in (
+            ("12.50", "12.50"), ("EUR 12.50", "12.50"), ("1 234,50 €", "1234.50"), ("1.234,50", "1234.50"), (" .5 ", "0.5"),
+            ("-12", "-12"), ("\u221212.5", "-12.5"), ("\u20133", "-3"), ("(12.50)", "-12.50"), ("EUR (1,234.50)", "-1234.50"),
+            ("(EUR 12)", "-12"), ("12 (net)", "12"), ("EUR -5", "-5"), ("2½ m", "2.5"), ("EUR ½", "0.5"),
+        ):  # fmt: skip
+            self.assertEqual(listed(text, "price"), Decimal(told), text)
+        for text in ("", "-", "n/a", "5 - 3", "10–12", "1.2.3"):
+            with self.subTest(text), self.assertRaisesRegex(BadEntry, "is no number"):
+                listed(text, "price")
 
 
 class ItemsAlongARun(unittest.TestCase):

@@ -18,6 +18,9 @@ _SPACE = "\u0020\u00a0\u202f"
 _GROUPED = re.compile(rf"\d(?:[\d.,]|[{_SPACE}](?=\d{{3}}(?!\d)))*")
 
 
+_AROUND = re.compile(
+    rf"^[^\d.,{''.join(_FRACTIONS)}-]+|[^\d.,{''.join(_FRACTIONS)}]+$"
+)  # a currency, as a rule
 _POINT = re.compile(r"(?<=\d)\.(?=\d)|(?<!\d)\.(?=\d)")
 
 
@@ -88,12 +91,14 @@ def _in_threes(digits: str, sign: str) -> bool:
 
 
 def listed(text: str, field: str) -> Decimal:
-    """A number of somebody's list, without its currency.
+    """A number of somebody's list, without its currency; ``(12.50)`` and ``−12.50`` are below zero.
 
     Raises:
         BadEntry: it is none, or could be read in two ways.
     """
-    bare = re.sub(r"^[^\d.,-]+|[^\d.,]+$", "", text.strip())
+    told = re.sub("[−–]", "-", text.strip())
+    sign = "-" if re.fullmatch(r"[^\d-]*\(.*\)\D*", told) else ""
+    bare = sign + _AROUND.sub("", told)
     try:
         return Decimal(re.sub(r"(?<=\d)[ \u00a0\u202f](?=\d{3})", "", plain(bare, field)))
     except (InvalidOperation, ValueError):
