@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import os
 import shutil
 import tempfile
@@ -25,7 +26,7 @@ from sandscale.services.prices.views import EnquiryView, ResourceView
 from sandscale.services.projects import actions as projects
 from sandscale.services.shelves import actions as shelves
 from sandscale.standins.mailbox import Mailbox
-from sandscale.store.models import Answer, Item, Quote, Resource, now
+from sandscale.store.models import Answer, Item, Quote, Resource, Supplier, now
 from tests import scene
 from tests.served import free_port, price_desk_offered
 
@@ -325,6 +326,28 @@ class Enquiries(PriceCase):
                 self.assertRaisesRegex(Refusal, "nothing that can be read"),
             ):
                 enquiries.fetch_answers(self.actor, enquiry)
+        line = self.view(enquiry).lines[0].id
+        email = Supplier.get_by_id(firm).email
+        days = {
+            "quoted_on": "2026-11-02",
+            "valid_to": None,
+            "came_on": "2026-11-03",
+            "unit": "kg",
+            "source": "Q7",
+        }
+        one = {"supplier": email, "line": line, "price": "0.20", **days}
+        odd = [{**one, "price": "-1"}, {**one, "supplier": "who@else.example"}, {**one, "line": 10**9}]
+        with patch(
+            "sandscale.services.prices.desk.fetched", return_value=json.dumps([one, one, *odd]).encode()
+        ):
+            came = enquiries.fetch_answers(self.actor, enquiry)
+            again = enquiries.fetch_answers(self.actor, enquiry)
+        told = "left out, which can't be or wasn't asked for"
+        self.assertEqual(
+            (came.label, again.label),
+            (f"Enquiry 1: 1 answer; 3 {told}", f"Enquiry 1: nothing new yet; 3 {told}"),
+        )
+        self.assertEqual([(a.price, a.source) for a in self.view(enquiry).answers], [(D("0.20"), "Q7")])
         with self.assertRaises(Forbidden):
             enquiries.send_enquiry(scene.member(self.actor, "viewer"), enquiry)
         with self.assertRaises(Missing):

@@ -23,9 +23,9 @@ def reference_of(enquiry: Enquiry) -> str:
     return f"SS-{enquiry.project_id}-{enquiry.number}"
 
 
-def answers_to(enquiry: Enquiry) -> list[dict[str, Any]]:
+def answers_to(enquiry: Enquiry) -> tuple[list[dict[str, Any]], int]:
     """What was answered to an enquiry so far: of each its supplier's ``email``, the ``line`` it is for, and
-    the fields of an answer. What can't be read is left out.
+    the fields of an answer; and how many answers tell what can't be, which are left out.
 
     Raises:
         Refusal: there is no price desk, it can't be reached, or says what can't be read.
@@ -44,7 +44,8 @@ def answers_to(enquiry: Enquiry) -> list[dict[str, Any]]:
             "The price desk says nothing that can be read.",
             remedy="Try again, or take quotes in from a file.",
         ) from None
-    return [each for each in found if each is not None]
+    answers = [each for each in found if each is not None]
+    return answers, len(found) - len(answers)
 
 
 def _answer(told: Any) -> dict[str, Any] | None:

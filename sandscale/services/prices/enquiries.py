@@ -303,11 +303,11 @@ def fetch_answers(actor: Actor, enquiry_id: int) -> Saved:
     row = find(Enquiry, actor, enquiry_id)
     if row.asked_on is None:
         raise Refusal(f"Enquiry {row.number} wasn't sent yet.", remedy="Send it first.")
-    return _keep_answers(actor, row.id, answers_to(row))
+    return _keep_answers(actor, row.id, *answers_to(row))
 
 
 @action
-def _keep_answers(actor: Actor, enquiry_id: int, told: list[dict[str, Any]]) -> Saved:
+def _keep_answers(actor: Actor, enquiry_id: int, told: list[dict[str, Any]], left_out: int) -> Saved:
     row = find(Enquiry, actor, enquiry_id)
     there = {(each.supplier_id, each.resource_id, each.source, each.price) for each in row.answers}
     asked = {each.supplier.email.lower(): each.supplier_id for each in row.suppliers}
@@ -316,10 +316,13 @@ def _keep_answers(actor: Actor, enquiry_id: int, told: list[dict[str, Any]]) -> 
     for each in told:
         supplier, resource = asked.get(each.pop("email")), lines.get(each.pop("line"))
         if supplier is None or resource is None:
-            continue  # an answer to nobody's question
-        if (supplier, resource, each["source"], each["price"]) not in there:
+            left_out += 1  # an answer to nobody's question
+        elif (known := (supplier, resource, each["source"], each["price"])) not in there:
+            there.add(known)
             fresh.append({"enquiry": row.id, "supplier": supplier, "resource": resource, **each})
-    with recording(actor, f"Enquiry {row.number}: {len(fresh)} answers") as log:
+    came = f"{len(fresh)} answer{'s' if len(fresh) != 1 else ''}" if fresh else "nothing new yet"
+    odd = f"; {left_out} left out, which can't be or wasn't asked for" if left_out else ""
+    with recording(actor, f"Enquiry {row.number}: {came}{odd}") as log:
         log.insert_all(Answer, [{"aside": False, **each} for each in fresh])
     return log.saved(len(fresh))
 

@@ -109,7 +109,7 @@ async function fetchAnswers() {
     ask(client.POST('/api/projects/{project_id}/enquiries/{enquiry}/answers', of.value)),
   )
   fetching.value = false
-  if (saved) came.value = saved.id ? `${saved.id} new` : 'nothing new yet'
+  if (saved) came.value = saved.label
 }
 const takeAll = () =>
   save(() => ask(client.POST('/api/projects/{project_id}/enquiries/{enquiry}/take', of.value)))
