@@ -100,7 +100,7 @@ class Trials(scene.DatabaseCase):
     def test_what_can_t_be_tried_is_said_and_what_was_deleted_since(self) -> None:
         for ref, field, value, wrong in (
             (self.line, "length", "ten", BadEntry), (self.line, "colour", "1", Missing), ("line:0", "length", "1", Missing),
-            ("person:1", "name", "x", Missing), (f"item:{self.ids['item']}", "rate", "-5", BadEntry),
+            ("person:1", "name", "x", Missing), (f"item:{self.ids['item']}", "rate", "five", BadEntry),
         ):  # fmt: skip
             effect = reading.effect_of_values(self.actor, [Value(ref, field, value)])
             self.assertEqual((len(effect.says), effect.bill_before), (1, effect.bill_after), effect.says)

@@ -12,7 +12,7 @@ from ...core.numbers.entry import kept
 from ...core.refusals import BadEntry, Refusal
 from ...store.models import BarIssue, BarLine, BarMark, Element, Location, Person, TypedBar, now
 from ..keeping.acting import Actor, Missing, check_version, find
-from ..keeping.recording import Recording, action, recording
+from ..keeping.recording import Recording, action, in_words, recording
 from ..keeping.views import Saved
 from ..measure.actions.elements import checked_mark
 from .entered import checked_bar
@@ -126,7 +126,7 @@ def change_bar(actor: Actor, bar_id: int, version: int, fields: dict[str, Any]) 
     after = _checked({**before, **given})
     changed = {name: value for name, value in after.items() if name in given or value != before[name]}
     check_version(row, version, changed)
-    with recording(actor, f"{row.element.mark}: bar {row.mark}, {', '.join(fields)}") as log:
+    with recording(actor, f"{row.element.mark}: bar {row.mark}, {in_words(fields)}") as log:
         log.update(row, **changed)
     return log.saved(row)
 

@@ -14,7 +14,7 @@ from ..keeping.acting import Actor, check_version, find, require_writer
 from ..keeping.graph import nodes
 from ..keeping.jobs import UNFINISHED
 from ..keeping.one_reading import one_reading
-from ..keeping.recording import action, recording
+from ..keeping.recording import action, in_words, recording
 from ..keeping.slow import put_off
 from ..keeping.views import Saved
 from .cutting import NODE, demands, stock_of, stock_read
@@ -63,7 +63,7 @@ def change_cutting(actor: Actor, cutting_id: int, version: int, fields: dict[str
         if not 0 <= read_entry(fields["blade"], "mm", field="blade", minimum=0) <= 0.05:
             raise BadEntry("A cut takes 0 to 50 mm.", field="blade")
     check_version(row, version, fields)
-    with recording(actor, f"Cutting {row.name}: {', '.join(fields) or 'members'}") as log:
+    with recording(actor, f"Cutting {row.name}: {in_words(fields) or 'members'}") as log:
         log.update(row, **fields)
         if members is not None:
             there = {each.element_id: each for each in CutMember.those(CutMember.cutting, [row.id])}

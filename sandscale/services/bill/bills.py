@@ -23,7 +23,7 @@ from ...store.models import (
     Section,
 )
 from ..keeping.acting import Actor, InUse, check_version, find
-from ..keeping.recording import Recording, action, recording
+from ..keeping.recording import Recording, action, in_words, recording
 from ..keeping.views import Saved
 from .actions import refuse_drawn, refuse_issued
 from .reading import adjustments_of, ordered_sections, own_bill
@@ -56,7 +56,7 @@ def change_bill(actor: Actor, bill_id: int, version: int, fields: dict[str, Any]
     if "period" in fields:
         fields["period"] = checked_period(fields["period"])
     check_version(row, version, fields)
-    with recording(actor, f"Bill {fields.get('title', row.title)}: {', '.join(fields)}") as log:
+    with recording(actor, f"Bill {fields.get('title', row.title)}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 

@@ -3,7 +3,7 @@ logged."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from decimal import Decimal
@@ -70,6 +70,11 @@ def action(function: Callable[Concatenate[Actor, P], T]) -> Callable[Concatenate
                 return function(actor, *arguments, **named)
 
     return acting
+
+
+def in_words(fields: Iterable[str]) -> str:
+    """The fields that an action changes, in words for its label: “quoted on, price”."""
+    return ", ".join(fields).replace("_", " ")
 
 
 @contextmanager

@@ -17,7 +17,7 @@ from ...store.models import Delivery, OrderLine, Project, PurchaseOrder, Quote, 
 from ..bill.reading import own_bill
 from ..keeping import jobs
 from ..keeping.acting import Actor, InUse, check_version, find
-from ..keeping.recording import Recording, action, recording
+from ..keeping.recording import Recording, action, in_words, recording
 from ..keeping.views import Saved
 from .explosion import Takes, exploded, together
 from .reading import Ordered, number_of, ordered_of, sold_of
@@ -79,7 +79,7 @@ def change_order(actor: Actor, order_id: int, version: int, fields: dict[str, An
     if fields.get("supplier", row.supplier) != row.supplier:
         _making(row)
     check_version(row, version, fields)
-    with recording(actor, f"Order {row.number}: {', '.join(fields)}") as log:
+    with recording(actor, f"Order {row.number}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 
@@ -171,7 +171,7 @@ def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]
     if fields.keys() - {"due"}:
         _making(row.order)
     check_version(row, version, fields)
-    with recording(actor, f"Order {row.order.number}, {row.resource.name}: {', '.join(fields)}") as log:
+    with recording(actor, f"Order {row.order.number}, {row.resource.name}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 

@@ -14,7 +14,7 @@ from ...core.refusals import BadEntry
 from ...store.models import Answer, BuildUp, BuildUpLine, EnquiryLine, InputDraw, PriceDraw, Quote, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.naming import refuse_twin, stripped
-from ..keeping.recording import action, recording
+from ..keeping.recording import action, in_words, recording
 from ..keeping.views import Saved
 
 _LARGEST_QUOTED = Decimal("1e9")
@@ -62,7 +62,7 @@ def change_resource(actor: Actor, resource_id: int, version: int, fields: dict[s
     if fields.get("chosen") is not None and find(Quote, actor, fields["chosen"]).resource_id != row.id:
         raise BadEntry("That quote is for another resource.", field="chosen")
     check_version(row, version, fields)
-    with recording(actor, f"{row.name}: {', '.join(fields)}") as log:
+    with recording(actor, f"{row.name}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 
@@ -192,7 +192,7 @@ def change_quote(actor: Actor, quote_id: int, version: int, fields: dict[str, An
     row = find(Quote, actor, quote_id)
     fields = checked_quote(fields, {**row.__data__, **fields}, row.resource)
     check_version(row, version, fields)
-    with recording(actor, f"Quote of {row.supplier} for {row.resource.name}: {', '.join(fields)}") as log:
+    with recording(actor, f"Quote of {row.supplier} for {row.resource.name}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 

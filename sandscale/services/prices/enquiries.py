@@ -25,7 +25,7 @@ from ...store.models import (
 from ..keeping import jobs
 from ..keeping.acting import Actor, InUse, Missing, check_version, find, require_writer
 from ..keeping.naming import refuse_twin, stripped
-from ..keeping.recording import Recording, action, recording
+from ..keeping.recording import Recording, action, in_words, recording
 from ..keeping.views import Saved
 from .desk import answers_to
 from .needs import needed
@@ -60,7 +60,7 @@ def change_supplier(actor: Actor, supplier_id: int, version: int, fields: dict[s
     row = find(Supplier, actor, supplier_id)
     fields = _checked_supplier(actor, fields, row.id)
     check_version(row, version, fields)
-    with recording(actor, f"Supplier {row.name}: {', '.join(fields)}") as log:
+    with recording(actor, f"Supplier {row.name}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 
@@ -165,7 +165,7 @@ def change_enquiry(actor: Actor, enquiry_id: int, version: int, fields: dict[str
     row = _open(find(Enquiry, actor, enquiry_id))
     fields = checked_enquiry(fields)
     check_version(row, version, fields)
-    with recording(actor, f"Enquiry {row.number}: {', '.join(fields)}") as log:
+    with recording(actor, f"Enquiry {row.number}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 

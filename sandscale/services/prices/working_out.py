@@ -18,7 +18,7 @@ from ...core.pricing.worked_out import INPUTS, WAYS, Asked, Input, Way
 from ...core.refusals import BadEntry, BadFormula
 from ...store.models import PriceDraw, Resource
 from ..keeping.acting import Actor, check_version, find
-from ..keeping.recording import action, recording
+from ..keeping.recording import action, in_words, recording
 from ..keeping.views import Saved
 from .views import WorkedInput, WorkedView
 
@@ -120,7 +120,7 @@ def change_worked(
             drawn_from = find(Resource, actor, source)
             _refuse_unit(asked, drawn_from)
             _refuse_ring(actor, row, drawn_from)
-    with recording(actor, f"{row.name}: {', '.join((*told, *draws)) or way}") as log:
+    with recording(actor, f"{row.name}: {in_words((*told, *draws)) or way}") as log:
         log.update(row, worked=made)
         for key, source in draws.items():
             if key in drawn:

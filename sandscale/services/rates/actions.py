@@ -16,7 +16,7 @@ from ...core.refusals import BadEntry, BadFormula
 from ...store.models import BuildUp, BuildUpLine, RateBand, RatePart, ReferenceSize, Resource
 from ..keeping.acting import Actor, InUse, check_version, find
 from ..keeping.naming import refuse_twin, stripped
-from ..keeping.recording import action, recording
+from ..keeping.recording import action, in_words, recording
 from ..keeping.views import Saved
 from .banded import kept_limit, limit_in
 from .reading import MOST_NESTED, nesting_told, quantity_in
@@ -352,7 +352,7 @@ def change_build_up_line(actor: Actor, line_id: int, version: int, fields: dict[
     with recording(
         actor,
         f"{row.build_up.name}: {source.name if source else 'percentage'}, "
-        f"{', '.join(f'{k} {v}' for k, v in fields.items() if k not in _UNTOLD) or 'another'}",
+        f"{', '.join(f'{in_words([k])} {v}' for k, v in fields.items() if k not in _UNTOLD) or 'another'}",
     ) as log:
         log.update(row, **fields)
     return log.saved(row)
@@ -403,7 +403,7 @@ def change_size(actor: Actor, size_id: int, version: int, fields: dict[str, Any]
     size = find(ReferenceSize, actor, size_id)
     fields = _checked_size(size.build_up, fields, size.id)
     check_version(size, version, fields)
-    with recording(actor, f"{size.build_up.name} at {size.size}: {', '.join(fields)}") as log:
+    with recording(actor, f"{size.build_up.name} at {size.size}: {in_words(fields)}") as log:
         log.update(size, **fields)
     return log.saved(size)
 

@@ -10,7 +10,7 @@ from ...core.refusals import BadEntry, Refusal
 from ...store.models import Trial, TrialChange
 from ...store.shadow import tried
 from ..keeping.acting import Actor, Stale, check_version, find, require_writer
-from ..keeping.recording import Recording, action, as_one, recording
+from ..keeping.recording import Recording, action, as_one, in_words, recording
 from ..keeping.trying import field_of, row_of
 from ..keeping.views import Saved
 from .reading import Value, change_view, put, values_of
@@ -84,7 +84,7 @@ def add_value(actor: Actor, trial_id: int, value: Value) -> Saved:
 @action
 def _keep_value(actor: Actor, trial_id: int, value: _Checked) -> Saved:
     row = find(Trial, actor, trial_id)
-    with recording(actor, f"Trial {row.name}: {value.field} {written(value.value)}") as log:
+    with recording(actor, f"Trial {row.name}: {in_words([value.field])} {written(value.value)}") as log:
         made = _put_down(log, row.id, value)
     return log.saved(made)
 

@@ -29,7 +29,7 @@ from ....store.models import (
     ProjectRow,
 )
 from ...keeping.acting import Actor, Missing, check_version, find
-from ...keeping.recording import action, recording
+from ...keeping.recording import action, in_words, recording
 from ...keeping.views import Saved
 from ...measure.actions.elements import checked_mark
 from ...measure.measurers import given
@@ -275,7 +275,7 @@ def _add(actor: Actor, table: type[Part], element_id: int, fields: Mapping[str, 
 def _change(actor: Actor, row: Part, version: int, fields: dict[str, Any], what: str) -> Saved:
     check_version(row, version, fields)
     mark = row.earthwork.element.mark
-    with recording(actor, f"{mark}: {what}, {', '.join(fields).replace('_', ' ')}") as log:
+    with recording(actor, f"{mark}: {what}, {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 

@@ -11,7 +11,7 @@ from ....core.ground.surface import ring_region
 from ....core.refusals import BadEntry
 from ....store.models import GroundLine, GroundSurface, SurfaceSurvey, Survey
 from ...keeping.acting import Actor, check_version, find
-from ...keeping.recording import action, recording
+from ...keeping.recording import action, in_words, recording
 from ...keeping.views import Saved
 from .surveys import MOST_CORNERS, drop_surface, named, typed_length
 
@@ -54,7 +54,7 @@ def change_surface(actor: Actor, surface_id: int, version: int, fields: dict[str
     if surveys is not None and not surveys:
         raise BadEntry("A surface goes through one survey at least.", field="surveys")
     check_version(row, version, fields)
-    with recording(actor, f"Surface {row.name}: {', '.join(fields) or 'surveys'}") as log:
+    with recording(actor, f"Surface {row.name}: {in_words(fields) or 'surveys'}") as log:
         log.update(row, **fields)
         if surveys is not None:
             there = {each.survey_id: each for each in row.surveys}

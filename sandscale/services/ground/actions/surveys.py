@@ -27,7 +27,7 @@ from ....store.models import (
 )
 from ...keeping.acting import Actor, InUse, check_version, find, require_writer
 from ...keeping.files import keep_file
-from ...keeping.recording import Recording, action, recording
+from ...keeping.recording import Recording, action, in_words, recording
 from ...keeping.views import Saved
 from ..kept import taken_packed
 from ..surveys import size_of
@@ -199,7 +199,7 @@ def change_survey(actor: Actor, survey_id: int, version: int, fields: dict[str, 
     if "known" in fields:
         fields["known"] = known_points(row.sheet, fields["known"])
     check_version(row, version, fields)
-    with recording(actor, f"Survey {row.name}: {', '.join(fields).replace('_', ' ')}") as log:
+    with recording(actor, f"Survey {row.name}: {in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 

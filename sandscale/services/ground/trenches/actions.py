@@ -26,7 +26,7 @@ from ....store.models import (
     TrenchRun,
 )
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
-from ...keeping.recording import action, recording
+from ...keeping.recording import action, in_words, recording
 from ...keeping.views import Saved
 from .. import drawn_up
 from ..actions.earthworks import added
@@ -206,7 +206,7 @@ def change_node(actor: Actor, node_id: int, version: int, fields: dict[str, Any]
         if not made["name"]:
             raise BadEntry("A node needs a name.", field="name")
         _free(TrenchNode.those(TrenchNode.network, [row.network_id]), made["name"], row.id)
-    with recording(actor, f"{row.network.element.mark}: {row.name}, {', '.join(fields)}") as log:
+    with recording(actor, f"{row.network.element.mark}: {row.name}, {in_words(fields)}") as log:
         if renamed:
             for run in TrenchRun.those(TrenchRun.network, [row.network_id]):
                 ends = {name: made["name"] for name in ("begins", "ends") if getattr(run, name) == row.name}
@@ -285,7 +285,7 @@ def change_run(actor: Actor, run_id: int, version: int, fields: dict[str, Any]) 
     row = find(TrenchRun, actor, run_id)
     made = run_fields(actor, fields)
     check_version(row, version, made)
-    words = ", ".join(fields).replace("_", " ")
+    words = in_words(fields)
     with recording(actor, f"{row.network.element.mark}: {row.begins}–{row.ends}, {words}") as log:
         log.update(row, **made)
     return log.saved(row)

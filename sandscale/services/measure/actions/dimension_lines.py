@@ -22,7 +22,7 @@ from ....store.models import (
 )
 from ...keeping.acting import Actor, InUse, Missing, check_version, find
 from ...keeping.naming import stripped
-from ...keeping.recording import Recording, action, as_one, recording
+from ...keeping.recording import Recording, action, as_one, in_words, recording
 from ...keeping.views import Saved
 from ..draws import refuse_ring as refuse_drawn_ring
 from ..entered import TAKEN_AS, makeup_of
@@ -93,7 +93,7 @@ def change_line(actor: Actor, line_id: int, version: int, fields: dict[str, Any]
         for name, value in fields.items()
         if name in LINE_ENTRIES
     )
-    with recording(actor, f"{row.element.mark}: {said or ', '.join(fields)}") as log:
+    with recording(actor, f"{row.element.mark}: {said or in_words(fields)}") as log:
         log.update(row, **fields)
     return log.saved(row)
 
