@@ -323,7 +323,7 @@ class AClientsSheet(unittest.TestCase):
         found = lines(
             ["", "Weir Lane storm tank"], ["2", "Substructure"], ["2.1", "Concrete"], ["", "All concrete is vibrated."],
             ["2.1.1", "Slab", "m³", "12.5", "100", "1250"], ["", "Collection of sheet 2"], ["2.1.2", "Wall", "m3", "4"],
-            ["", "Total of Substructure", "", "", "", "1250"], ["", "Carried forward"], ["", "SUB-TOTAL:"], ["", "To collection"],
+            ["", "Total of Substructure", "", "", "", "1250"], ["", "Carried forward\nto sheet 3"], ["", "SUB-TOTAL:"], ["", "To collection"],
             ["3", "Collection chambers"], ["", "Brought-in topsoil"], ["", "Summer works"], ["3.1", "Sum"], ["", ""],
         )  # fmt: skip
         self.assertEqual(

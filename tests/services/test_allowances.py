@@ -161,6 +161,9 @@ class Haulage(scene.DatabaseCase):
             46.5,
         )
 
+    def checked(self, rule: str) -> list[str]:
+        return [check.says for check in checking.checks(self.actor) if check.rule == rule]
+
     def test_an_output_is_taken_and_units_are_heeded(self) -> None:
         sump = scene.element(self.actor, "S1", "plain-volume")
         scene.line(self.actor, sump, length="12", width="2", height="1")
@@ -177,6 +180,17 @@ class Haulage(scene.DatabaseCase):
         self.assertEqual(
             (view.rate, view.findings), (D("0.00"), ["Truck, own is by output, which comes to nothing."])
         )
+        says = f"Haul {self.truck}: Truck, own is by output, which comes to nothing."
+        self.assertEqual(self.checked("no output"), [says])
+        taking.take_for_rate(self.actor, rate.id, BuildUp.get_by_id(rate.id).version, "output", None)
+        self.assertEqual(self.checked("no output"), [])
+        # So is a line that takes nothing.
+        sand = scene.resource(self.actor, "Sand", "material", "m³", "30")
+        line = scene.id_of(actions.add_build_up_line(self.actor, rate.id, {"resource": sand}))
+        self.assertEqual(self.checked("taken quantity"), [])
+        taking.take_for_line(self.actor, line, 1, sump, "net")
+        says = f"Haul {self.truck}: Sand takes a quantity that comes to nothing, so it counts nothing."
+        self.assertEqual(self.checked("taken quantity"), [says])
 
     def test_a_band_prices_by_the_items_own_size(self) -> None:
         low = scene.build_up(
@@ -231,6 +245,11 @@ class Haulage(scene.DatabaseCase):
             self.actor, "Wall, faced", "m²", [{"nested": walls, "basis": "unit", "size": "2"}]
         )
         self.assertEqual(BuildUp.get_by_id(outer).cost, D("42.5"))
+        self.assertEqual(self.checked("banded rate"), [])
+        row = BuildUpLine.get(BuildUpLine.build_up == outer)
+        actions.change_build_up_line(self.actor, row.id, row.version, {"size": "3.5"})
+        (says,) = self.checked("banded rate")
+        self.assertIn("Wall, faced: Walls: 3.5 m lies outside every band", says)
         with self.assertRaises(InUse):
             actions.delete_build_up(self.actor, low)
         band = RateBand.get_by_id(first)
@@ -252,7 +271,7 @@ class Haulage(scene.DatabaseCase):
         taken = scene.id_of(shelved.take_rate_from_shelf(other, shelf, "walls"))
         self.assertEqual(
             [(b.low, b.below, b.nested_name) for b in reading.build_up_view(other, taken).bands],
-            [("", "1.5", "Walls to 1.5 m"), ("1500 mm", "3", "")],
+            [("", "1.5", "Walls to 1.5 m"), ("1.5", "3", "")],
         )
         self.assertEqual(
             len(

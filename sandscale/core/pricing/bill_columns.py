@@ -41,7 +41,7 @@ _TOTALS = re.compile(
     r"(totals?\b.*"
     r"|(summary|collection|sum)(\W*| (of|for|to|from|page|sheet|section|bill|carried|brought)\b.*)"
     r"|(carried|brought)\W+(forward|over|down|to|from)\b.*|to (collection|summary)\b.*)",
-    re.IGNORECASE,
+    re.IGNORECASE | re.DOTALL,
 )
 _ONCE = re.compile(r"(item|sum|lump ?sum|ls|l\.s\.|lot|pc sum|prov\.? ?sum)\.?", re.IGNORECASE)
 _PROVISIONAL = re.compile(r"\bprovisional\b|\bprov\.? sum", re.IGNORECASE)
@@ -49,7 +49,7 @@ _PRIME = re.compile(r"\bprime cost\b|\bp\.?c\.? sum", re.IGNORECASE)
 _NOTHING = re.compile(r"[-–—.\s]*|n/?a|incl(uded|\.)?|rate only|by others|nil", re.IGNORECASE)
 _DEPTH = re.compile(r"[A-Za-z0-9]+")
 DEEPEST = 4
-_HEADS_AGAIN = 3  # so many heads in one row are the table's own, said again on a new page
+_HEADS_AGAIN = 3  # so many heads in one row are no item
 _ROUNDED, _RATE_ROUNDED = Decimal(1), Decimal("0.005")  # an amount to whole units, a rate to cents
 
 _Reader = Callable[[str], Decimal]
@@ -117,8 +117,7 @@ def lines(
 
 def _line(row: int, told: Mapping[str, str], number: _Reader, begun: bool) -> Line | None:
     words, symbol, numbered = told.get("description", ""), told.get("unit", ""), told.get("number", "")
-    heads_again = sum(_head(text)[0] == column for column, text in told.items()) >= _HEADS_AGAIN
-    if heads_again or not (words or symbol or told.get("quantity")):
+    if not (words or symbol or told.get("quantity")) or _is_heads(told):
         return None
     values, says = dict[str, Decimal | None](), list[str]()
     for name in ("quantity", "rate", "amount"):
@@ -168,6 +167,13 @@ def _amount_off(quantity: Decimal | None, rate: Decimal | None, amount: Decimal 
         return ""
     reckoned = f"{shown(quantity)} × {shown(rate)} = {shown(quantity * rate)}"
     return f"Its amount of {shown(amount)} isn't {reckoned}, which counts."
+
+
+def _is_heads(told: Mapping[str, str]) -> bool:
+    """Whether a row is the table's heads, said again on a new page."""
+    if _head(told.get("description", ""))[0] != "description":
+        return False
+    return sum(_head(text)[0] == column for column, text in told.items()) >= _HEADS_AGAIN
 
 
 def _kind(words: str, symbol: str, quantity: Decimal | None) -> ItemKind:
