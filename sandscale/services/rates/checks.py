@@ -1,5 +1,4 @@
-"""What looks wrong with rates: what they read at a size, what they take from quantity lines, and an output that
-comes to nothing."""
+"""What looks wrong with rates: what they read at a size, what they take, and an output that comes to nothing."""
 
 from __future__ import annotations
 
