@@ -1,4 +1,4 @@
-"""What looks wrong with rates: what they read at a size, what they take, and an output that comes to nothing."""
+"""What looks wrong with rates: what they read at a size, what they take, an output that is nothing."""
 
 from __future__ import annotations
 
