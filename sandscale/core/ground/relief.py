@@ -11,7 +11,7 @@ from .pieces import Floats
 from .surface import Surface
 
 _LIGHT = np.array([-0.5, 0.5, 0.70710678])  # from the north-west, as maps are shaded
-_AT_ONCE = 4_000_000  # places looked at together
+_AT_ONCE = 100_000  # places looked at together: more take hundreds of megabytes, and longer
 _STEEPENED = 3.5  # heights are taken larger, so that gentle ground shows too
 
 
