@@ -18,9 +18,8 @@ _SPACE = "\u0020\u00a0\u202f"
 _GROUPED = re.compile(rf"\d(?:[\d.,]|[{_SPACE}](?=\d{{3}}(?!\d)))*")
 
 
-_AROUND = re.compile(
-    rf"^[^\d.,{''.join(_FRACTIONS)}-]+|[^\d.,{''.join(_FRACTIONS)}]+$"
-)  # a currency, as a rule
+_OF_NUMBERS = rf"\d.,{''.join(_FRACTIONS)}"
+_AROUND = re.compile(rf"^[^{_OF_NUMBERS}-]+|[^{_OF_NUMBERS}]+$")  # a currency, as a rule
 _POINT = re.compile(r"(?<=\d)\.(?=\d)|(?<!\d)\.(?=\d)")
 
 

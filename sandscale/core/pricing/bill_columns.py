@@ -137,24 +137,11 @@ def _line(row: int, told: Mapping[str, str], number: _Reader, begun: bool) -> Li
     if values["quantity"] is None and kind == "measured":
         kind, says = "rate_only", [*says, "It has no quantity, so it is taken for its rate only."]
     quantity, rate, amount = values["quantity"], values["rate"], values["amount"]
-    says += [
-        each
-        for each in (wrong_unit, _amount_off(quantity, rate, amount) if kind == "measured" else "")
-        if each
-    ]
+    off = _amount_off(quantity, rate, amount) if kind == "measured" else ""
     return Line(
-        row,
-        "item",
-        numbered,
-        words,
-        symbol,
-        quantity,
-        rate,
-        amount,
-        told.get("note", ""),
-        kind,
-        says=" ".join(says),
-    )
+        row, "item", numbered, words, symbol, quantity, rate, amount, told.get("note", ""), kind,
+        says=" ".join(each for each in (*says, wrong_unit, off) if each),
+    )  # fmt: skip
 
 
 def _amount_off(quantity: Decimal | None, rate: Decimal | None, amount: Decimal | None) -> str:
