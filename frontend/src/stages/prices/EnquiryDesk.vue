@@ -109,7 +109,8 @@ async function fetchAnswers() {
     ask(client.POST('/api/projects/{project_id}/enquiries/{enquiry}/answers', of.value)),
   )
   fetching.value = false
-  if (saved) came.value = saved.label
+  // What it was called, without of which enquiry.
+  if (saved) came.value = saved.label.replace(/^[^:]*: /, 'just now: ')
 }
 const takeAll = () =>
   save(() => ask(client.POST('/api/projects/{project_id}/enquiries/{enquiry}/take', of.value)))
