@@ -228,7 +228,12 @@ class Packs(unittest.TestCase):
         # What is only noise of what is needed has not outgrown it.
         for needed, outgrown in (("1000000.0005", False), ("1000000.002", True), ("0.50000002", True)):
             ordered = D(needed).quantize(D("0.1"))
-            self.assertEqual(orders.Standing(D(needed), ordered, D(0)).outgrown, outgrown, needed)
+            standing = orders.Standing(D(needed), ordered, D(0))
+            self.assertEqual((standing.outgrown, standing.covered), (outgrown, not outgrown), needed)
+        # What whole packs were taken to cover is covered.
+        for needed, contains in (("1000.0000005", "1000"), ("50.00000001", "25"), ("0.3", "0.1")):
+            bought = orders.packs(D(needed), D(contains)) * D(contains)
+            self.assertTrue(orders.Standing(D(needed), bought, D(0)).covered, needed)
 
 
 class Priced(unittest.TestCase):

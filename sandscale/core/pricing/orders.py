@@ -55,9 +55,14 @@ class Standing:
         return max(self.needed - self.ordered, Decimal(0))
 
     @property
+    def covered(self) -> bool:
+        """Whether as much is ordered as is needed, but for what is no more than noise."""
+        return self.left <= _DUST * max(self.needed, Decimal(1))
+
+    @property
     def outgrown(self) -> bool:
         """Whether it was ordered, and the job needs more by now."""
-        return self.ordered > 0 and self.left > _DUST * max(self.needed, Decimal(1))
+        return self.ordered > 0 and not self.covered
 
     def state(self, today: date) -> OrderState:
         """Where it stands on a day."""

@@ -59,7 +59,7 @@ def ordered_elements(actor: Actor) -> OrderedElements:
     missing = {
         resource
         for resource, takes in together(of_items).items()
-        if Standing(takes.gross, ordered.get(resource, Ordered()).ordered, Decimal(0), None).left > 0
+        if not Standing(takes.gross, ordered.get(resource, Ordered()).ordered, Decimal(0)).covered
     }
     resources = {resource for own in of_items.values() for resource in own}
     bought = {row.id for row in Resource.those(Resource.id, resources) if row.kind != "labour"}
