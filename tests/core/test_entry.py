@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sandscale.core.numbers.days import read_day
-from sandscale.core.numbers.entry import read_entry, read_times
+from sandscale.core.numbers.entry import kept, read_entry, read_times
 from sandscale.core.refusals import BadEntry
 
 LENGTHS = {
@@ -129,6 +129,17 @@ class Lengths(unittest.TestCase):
         ):
             with self.subTest(symbol):
                 self.assertAlmostEqual(read_entry("50", symbol), value)
+
+    def test_a_number_in_brackets_may_be_a_sum_of_accounts_and_is_asked(self) -> None:
+        for text in ("(12.50)", " ( 3 ) "):
+            with (
+                self.subTest(text),
+                self.assertRaisesRegex(BadEntry, "or as accounts write it −(12.50|3)") as refused,
+            ):
+                kept(text, "m")
+            self.assertEqual(refused.exception.code, "two-readings")
+        for text in ("(1.5+2)", "(2)*3", "2*(3)"):
+            self.assertEqual(kept(text, "m"), text)
 
     def test_a_product_of_lengths_is_an_area_where_an_area_is_wanted(self) -> None:
         self.assertAlmostEqual(read_entry("3m * 200cm", "m²"), 6.0)

@@ -47,6 +47,7 @@ _ON_SLOPE = re.compile(
 )
 _STEEPEST = 89.0  # degrees
 # A draughtsman's feet and inches, or a sum.
+_BRACKETED = re.compile(r"\(\s*(?P<number>[\d.]+)\s*\)")
 _DASHED = re.compile(r"(?P<feet>\d+)-(?P<inches>\d{1,2}(?: \d+/\d+)?)")
 
 
@@ -126,6 +127,13 @@ def kept(text: str, symbol: str, *, field: str = "value") -> str:
     plainly = plain(text.strip(), field)
     if not plainly:
         return ""
+    if bare := _BRACKETED.fullmatch(plainly):
+        raise BadEntry(
+            f"“{text.strip()}” can be {bare['number']}, or as accounts write it −{bare['number']}.",
+            field=field,
+            remedy=f"Type {bare['number']}, or -{bare['number']}.",
+            code="two-readings",
+        )
     if unit(symbol).dimension == _TIME and ways().day != WORKING_DAY:
         plainly = _DAYS.sub(f"*{ways().day:g} h", plainly)
     if (dashed := _DASHED.fullmatch(plainly)) and unit(symbol).dimension == _LENGTH:
