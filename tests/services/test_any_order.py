@@ -730,7 +730,7 @@ class Walk:
             "unit": "nr", "least": None, "quoted_on": date(2026, 10, 5), "valid_to": None,
             "came_on": date(2026, 10, 9), "source": "Walk",
         }  # fmt: skip
-        with patch("sandscale.services.prices.enquiries.answers_to", return_value=[told]):
+        with patch("sandscale.services.prices.enquiries.answers_to", return_value=([told], 0)):
             enquiries.fetch_answers(self.actor, made)
 
     def take_answer(self) -> None:

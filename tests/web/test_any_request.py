@@ -96,7 +96,7 @@ def answer_to(actor: Actor, line: int) -> int:
     }  # fmt: skip
     with patch.dict(os.environ, {MAIL: "smtp://127.0.0.1:9"}), patch.object(enquiries.jobs, "begin"):
         enquiries.send_enquiry(actor, row.enquiry_id)
-    with patch.object(enquiries, "answers_to", return_value=[told]):
+    with patch.object(enquiries, "answers_to", return_value=([told], 0)):
         enquiries.fetch_answers(actor, row.enquiry_id)
     return int(Answer.get(Answer.enquiry == row.enquiry_id).id)
 
