@@ -55,8 +55,6 @@ class DeskCase(scene.DatabaseCase):
 
     browser: Browser
     address: str
-    # What is looked at stands, and isn't on its way; where hands are faster than it, it moves.
-    moves = False
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -74,7 +72,6 @@ class DeskCase(scene.DatabaseCase):
             viewport={"width": 1280, "height": 800},
             accept_downloads=True,
             permissions=["clipboard-read", "clipboard-write"],
-            reduced_motion="no-preference" if self.moves else "reduce",
         )
         self.addCleanup(context.close)
         page = context.new_page()

@@ -33,8 +33,6 @@ BILL = "Bill of quantities"
 
 
 class Tables(DemoCase):
-    moves = True
-
     def written(self) -> int:
         return Change.select().where(Change.project == self.project.id).count()
 
@@ -278,8 +276,6 @@ class Tables(DemoCase):
 
 
 class Sheets(DemoCase):
-    moves = True
-
     def test_an_upright_sheet_is_seen_whole_and_the_tool_stays_in_hand(self) -> None:
         size = (2384.0, 3370.0)
         drawing = bringing_in.add_drawing(self.actor, "A0.pdf", scene.pdf(3, size), scene.PRICE_DATE)

@@ -127,6 +127,8 @@ class Views(DemoCase):
             self.actor, section,
             {"description": "Everything else", "unit": "nr", "kind": "lump_sum", "typed_amount": "99999999.99"},
         )  # fmt: skip
+        # Contrast is of what stands, not of a colour on its way.
+        self.page.emulate_media(reduced_motion="reduce")
         for path, shows in {**self.addresses(), "/../": "Projects"}.items():
             page = self.go(path)
             shown = page.get_by_text(shows).first
