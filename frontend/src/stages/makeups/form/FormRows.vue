@@ -81,8 +81,9 @@ function drop(at: number) {
           <NButton text :aria-label="`Take ${told(row)[0]} out`" @click="drop(at)">×</NButton>
         </template>
       </div>
-      <p v-if="wrong?.at === at" class="says" role="alert">{{ wrong.says }}</p>
       <div v-if="open === at" class="fields"><slot :row="row" :at="at" /></div>
+      <!-- Below the fields: what is said of them doesn’t move them. -->
+      <p v-if="wrong?.at === at" class="says" role="alert">{{ wrong.says }}</p>
     </section>
     <p v-if="!readonly" class="add">
       <NButton size="small" class="another" @click="another">{{ add }}</NButton>

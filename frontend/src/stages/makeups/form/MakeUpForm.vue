@@ -2,7 +2,7 @@
 // A make-up as a form: what it asks, what it works out, its tables, its results and its picture. The text
 // beside it is the same thing; what is put in here is written there at once.
 import { NButton, NTabPane, NTabs } from 'naive-ui'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../../../api/client'
 import { read, TABLES, write, type MakeUpDocument, type Table } from '../document'
 import BandTables from './BandTables.vue'
@@ -89,15 +89,13 @@ function asTablist(tabs: unknown) {
 }
 const rowsOf = (table: Table) =>
   (document.value[table] ?? []) as { key?: string; label?: string; says?: string }[]
-/** The row a refusal is about: it names its place, its words or its name. */
-const place = computed<Refused | null>(() => {
-  if (!props.wrong) return null
-  const { field, sentence: says } = props.wrong
+/** The row that a refusal names by its place, its words or its name. */
+function named(field: string): { table: Table; row: object } | null {
   const loc = /^(\w+) → (\d+)/.exec(field)
-  const table = loc && TABLES.find((each) => each === loc[1])
-  if (table) return { table, at: Number(loc[2]), says }
-  for (const each of TABLES) {
-    const row = rowsOf(each).findIndex((r) =>
+  for (const table of TABLES) {
+    const rows = rowsOf(table)
+    if (loc?.[1] === table) return rows[Number(loc[2])] ? { table, row: rows[Number(loc[2])] } : null
+    const row = rows.find((r) =>
       [
         r.label,
         r.key,
@@ -106,10 +104,22 @@ const place = computed<Refused | null>(() => {
         `the sketch of ${r.label}`,
       ].includes(field),
     )
-    if (row >= 0 && !(each !== 'sketch' && field.startsWith('the sketch')))
-      return { table: each, at: row, says }
+    if (row && (table === 'sketch' || !field.startsWith('the sketch'))) return { table, row }
   }
   return null
+}
+// It stays with its row while that gets other words or another place, until it is proved anew: nothing jumps.
+const about = shallowRef<ReturnType<typeof named>>(null)
+watch(
+  () => props.wrong,
+  (wrong) => (about.value = wrong && named(wrong.field)),
+  { immediate: true },
+)
+const place = computed<Refused | null>(() => {
+  if (!props.wrong || !about.value) return null
+  const { table, row } = about.value
+  const at = (rowsOf(table) as object[]).indexOf(row)
+  return at < 0 ? null : { table, at, says: props.wrong.sentence }
 })
 provideForm(document, props, place)
 const labelOf = ({ name, label }: (typeof tabs)[number]) => {
