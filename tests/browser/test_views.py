@@ -70,6 +70,12 @@ BOXES = """() => {
   return wrong
 }"""
 
+# How much of what one sees has moved since the page began, as the browser reckons it.
+SHIFTS = """() => { window.shifted = 0; new PerformanceObserver((list) => {
+  for (const each of list.getEntries()) if (!each.hadRecentInput) window.shifted += each.value
+}).observe({ type: 'layout-shift', buffered: true }) }"""
+MOST_SHIFTED = 0.03
+
 
 class Views(DemoCase):
     def addresses(self) -> dict[str, str]:
@@ -129,11 +135,14 @@ class Views(DemoCase):
         )  # fmt: skip
         # Contrast is of what stands, not of a colour on its way.
         self.page.emulate_media(reduced_motion="reduce")
+        self.page.add_init_script(f"({SHIFTS})()")
         for path, shows in {**self.addresses(), "/../": "Projects"}.items():
             page = self.go(path)
             shown = page.get_by_text(shows).first
             expect(shown).to_be_visible()
             page.wait_for_timeout(100)
+            # Nothing jumps from under a hand while the page fills.
+            self.assertLess(page.evaluate("window.shifted"), MOST_SHIFTED, path)
             found = page.evaluate(AXE + "; axe.run({resultTypes: ['violations']})")
             serious = [
                 f"{v['id']}: {v['nodes'][0]['html'][:160]}"

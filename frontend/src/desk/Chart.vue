@@ -1,36 +1,14 @@
 <script setup lang="ts">
-// A chart drawn by ECharts, as wide as its place; what it shows is told in words to those who can't see it.
+// A chart drawn by ECharts, as wide as its place; what it shows is told in words to those who can't see it. It
+// has its place before there is anything to draw with.
 import { useElementSize } from '@vueuse/core'
-import { BarChart, ScatterChart, type BarSeriesOption, type ScatterSeriesOption } from 'echarts/charts'
-import {
-  AriaComponent,
-  GridComponent,
-  MarkAreaComponent,
-  MarkLineComponent,
-  TooltipComponent,
-  type GridComponentOption,
-} from 'echarts/components'
-import { init, use, type ComposeOption, type ECharts } from 'echarts/core'
-import { SVGRenderer } from 'echarts/renderers'
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
-
-use([
-  AriaComponent,
-  BarChart,
-  GridComponent,
-  MarkAreaComponent,
-  MarkLineComponent,
-  ScatterChart,
-  SVGRenderer,
-  TooltipComponent,
-])
-
-export type ChartOption = ComposeOption<BarSeriesOption | ScatterSeriesOption | GridComponentOption>
+import type { ChartOption, chartIn } from './charts'
 
 const props = defineProps<{ option: ChartOption; label: string; height: number }>()
 const place = ref<HTMLElement>()
 const { width } = useElementSize(place)
-let chart: ECharts | undefined
+let chart: ReturnType<typeof chartIn> | undefined
 const common = {
   animation: false,
   textStyle: { fontFamily: "'IBM Plex Mono', monospace", fontSize: 11, color: '#6A645A' },
@@ -39,8 +17,10 @@ const common = {
 function draw() {
   chart?.setOption({ ...common, ...props.option }, { notMerge: true })
 }
-onMounted(() => {
-  chart = init(place.value, null, { renderer: 'svg' })
+onMounted(async () => {
+  const { chartIn } = await import('./charts')
+  if (!place.value) return
+  chart = chartIn(place.value)
   draw()
 })
 onBeforeUnmount(() => chart?.dispose())

@@ -26,6 +26,8 @@ export interface Group {
 const props = defineProps<{
   find: string
   groups: Group[]
+  /** Whether what it holds is still on its way: what stands below it comes with it, and stays in its place. */
+  waits?: boolean
   chosen: number | string | null
   /** Whether what is wanted is found elsewhere, as it is where only a window of the list is here. */
   elsewhere?: boolean
@@ -58,6 +60,7 @@ const list = ref<HTMLElement>()
 useInfiniteScroll(list, () => emit('more'), { distance: 300, interval: 200 })
 const found = computed(() => {
   const words = wanted.value.trim().toLowerCase()
+  if (props.waits) return []
   if (!words) return props.groups
   return props.groups
     .map((group) => ({
@@ -124,8 +127,10 @@ const found = computed(() => {
       </RouterLink>
       <p v-if="!group.entries.length" class="quiet nothing">{{ group.empty ?? 'nothing yet' }}</p>
     </section>
-    <p v-if="!found.length && wanted" class="quiet nothing">Nothing by that name.</p>
-    <slot />
+    <template v-if="!waits">
+      <p v-if="!found.length && wanted" class="quiet nothing">Nothing by that name.</p>
+      <slot />
+    </template>
   </div>
 </template>
 

@@ -8,9 +8,9 @@ import { precise, shown } from './numbers'
 import { useWalkStore } from './walk'
 import { useTying } from './tying'
 import NumberHistory from './NumberHistory.vue'
+import TryAnother from './TryAnother.vue'
 import WorkingPart from './WorkingPart.vue'
 
-const TryAnother = defineAsyncComponent(() => import('./TryAnother.vue'))
 const TieHere = defineAsyncComponent(() => import('./TieHere.vue'))
 const walk = useWalkStore()
 const tying = useTying()

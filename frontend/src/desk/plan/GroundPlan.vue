@@ -46,6 +46,8 @@ const props = defineProps<{
   tool: '' | 'ring' | 'line'
   /** What is told of the place under the pointer. */
   told?: string
+  /** Whether what it shows is from before, and being worked out anew. */
+  stale?: boolean
 }>()
 const emit = defineEmits<{
   drawn: [corners: number[][]]
@@ -309,6 +311,7 @@ const where = computed(() =>
     <div
       ref="box"
       class="ground-map"
+      :class="{ stale }"
       data-test="plan"
       :data-box="seenBox"
       tabindex="0"
@@ -326,6 +329,8 @@ const where = computed(() =>
       Backspace takes the last back, Esc leaves.
       <span v-if="length" class="num">{{ shown(lengthHere(length)) }} {{ unitHere('m') }}</span>
     </p>
+    <!-- Over the plan: it comes and goes while one works below. -->
+    <p v-if="stale" class="working-out" role="status">Being worked out; what stands here is from before.</p>
     <p v-if="where" class="where num" aria-hidden="true">
       {{ where }}<b v-if="told">&nbsp; {{ told }}</b>
     </p>
@@ -344,6 +349,18 @@ const where = computed(() =>
 .ground-map {
   position: absolute;
   inset: 0;
+}
+.stale {
+  opacity: 0.6;
+}
+.working-out {
+  position: absolute;
+  bottom: 6px;
+  left: 8px;
+  margin: 0;
+  padding: 3px 10px;
+  background: var(--accent-soft);
+  pointer-events: none;
 }
 .where {
   position: absolute;

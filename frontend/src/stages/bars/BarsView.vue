@@ -83,6 +83,7 @@ const whole = computed(() => (schedule.value?.sizes ?? []).reduce((sum, s) => su
         v-model:wanted="wanted"
         find="Find a member"
         :groups="groups"
+        :waits="!schedule || !locations"
         :chosen="chosen"
         elsewhere
         @more="listed < found.length && (listed += AT_ONCE)"

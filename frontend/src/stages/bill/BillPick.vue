@@ -3,7 +3,6 @@
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useBills } from '../../api/bill'
 import { ask, client, type Schemas } from '../../api/client'
 import { useProjectId, useSave } from '../../api/project'
 import ChoiceField from '../../desk/ChoiceField.vue'
@@ -16,11 +15,14 @@ const WorkbookIn = defineAsyncComponent(() => import('./WorkbookIn.vue'))
 const IssueBill = defineAsyncComponent(() => import('./IssueBill.vue'))
 const MergeBills = defineAsyncComponent(() => import('./MergeBills.vue'))
 
-const props = defineProps<{ bill: Schemas['BillOutline']; readonly: boolean }>()
+const props = defineProps<{
+  bill: Schemas['BillOutline']
+  bills: Schemas['BillBrief'][]
+  readonly: boolean
+}>()
 const router = useRouter()
 const projectId = useProjectId()
 const { save } = useSave()
-const { data: bills } = useBills()
 const asked = ref<'' | 'receive' | 'issue' | 'merge'>('')
 const home = computed(() => `/projects/${projectId.value}/bill`)
 const query = computed(() => (props.bill.kind === 'own' ? {} : { bill: String(props.bill.id) }))
@@ -28,16 +30,16 @@ const go = (what: string, more: Record<string, string> = {}) =>
   router.push({ path: what ? `${home.value}/${what}` : home.value, query: { ...query.value, ...more } })
 const WORDS: Record<string, string> = { received: 'received', issued: 'issued', own: '' }
 const choices = computed(() =>
-  (bills.value ?? []).map((b) => ({
+  props.bills.map((b) => ({
     value: b.id,
     label: [b.title, [WORDS[b.kind], day(b.dated)].filter(Boolean).join(' ')].filter(Boolean).join(', '),
   })),
 )
 const look = (id: number) => {
-  const own = bills.value?.find((b) => b.id === id)?.kind === 'own'
+  const own = props.bills.find((b) => b.id === id)?.kind === 'own'
   return router.push({ path: home.value, query: own ? {} : { bill: String(id) } })
 }
-const others = computed(() => (bills.value ?? []).filter((b) => b.id !== props.bill.id))
+const others = computed(() => props.bills.filter((b) => b.id !== props.bill.id))
 /** The bill that this one is held against first: our own, or of our own the one issued last. */
 function compare() {
   const own = others.value.find((b) => b.kind === 'own')
@@ -122,7 +124,7 @@ function made(id: number | null) {
     </label>
     <WorkbookIn v-if="asked === 'receive'" @done="made" />
     <IssueBill v-else-if="asked === 'issue'" @done="made" />
-    <MergeBills v-else-if="asked === 'merge'" :from="bill.id" :bills="bills ?? []" @done="made" />
+    <MergeBills v-else-if="asked === 'merge'" :from="bill.id" :bills="bills" @done="made" />
   </div>
 </template>
 

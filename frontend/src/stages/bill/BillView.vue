@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ask, client, type Schemas } from '../../api/client'
-import { useBillOf } from '../../api/bill'
+import { useBillOf, useBills } from '../../api/bill'
 import LedgerTable from '../../desk/LedgerTable.vue'
 import ListPane from '../../desk/ListPane.vue'
 import Stage from '../../desk/Stage.vue'
@@ -34,6 +34,7 @@ const tally = useTally()
 const which = computed(() => Number(route.query.bill) || null)
 const what = computed(() => String(route.params.what ?? ''))
 const { data: bill } = useBillOf(which)
+const { data: bills } = useBills()
 const section = ref<number | null>(null)
 const {
   table,
@@ -119,16 +120,17 @@ function select(cells: { row: Row<Item>; column: Column<Item> }[]) {
 <template>
   <Stage label="Sections">
     <template #list>
-      <BillPick v-if="bill" :bill="bill" :readonly="project?.role === 'viewer'" />
+      <BillPick v-if="bill && bills" :bill="bill" :bills="bills" :readonly="project?.role === 'viewer'" />
       <ListPane
+        v-if="bill && bills"
         find="Find a section"
         :groups="groups"
         :chosen="section"
         :arranges="!readonly"
         @put="putSection"
       >
-        <SectionTools v-if="bill && !readonly" v-model="section" :bill="which" :sections="bill.sections" />
-        <AdjustmentList v-if="bill" :adjustments="bill.adjustments" :bill="which" :readonly="readonly" />
+        <SectionTools v-if="!readonly" v-model="section" :bill="which" :sections="bill.sections" />
+        <AdjustmentList :adjustments="bill.adjustments" :bill="which" :readonly="readonly" />
       </ListPane>
     </template>
     <ComparedDesk v-if="what === 'compared'" />

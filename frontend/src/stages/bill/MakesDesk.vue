@@ -1,14 +1,14 @@
 <script setup lang="ts">
 // What makes up the bill, drawn: by section and kind of cost; and the few items that make most of the money.
 import { NButton } from 'naive-ui'
-import { computed, defineAsyncComponent } from 'vue'
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { useMost, useReport } from '../../api/bill'
 import type { Schemas } from '../../api/client'
-import type { ChartOption } from '../../desk/Chart.vue'
+import Chart from '../../desk/Chart.vue'
+import type { ChartOption } from '../../desk/charts'
 import { money, shown } from '../../desk/numbers'
 
-const Chart = defineAsyncComponent(() => import('../../desk/Chart.vue'))
 const props = defineProps<{ bill: Schemas['BillOutline']; projectId: number }>()
 const router = useRouter()
 const which = computed(() => (props.bill.kind === 'own' ? null : props.bill.id))
@@ -61,8 +61,8 @@ const go = (item: number) =>
   <div class="desk-head">
     <b>What makes up {{ bill.title }}</b>
   </div>
-  <div class="scroll" tabindex="0" role="region" aria-label="What makes up the bill">
-    <section v-if="most">
+  <div v-if="most && report" class="scroll" tabindex="0" role="region" aria-label="What makes up the bill">
+    <section>
       <h3>
         {{ most.items.length }} of {{ most.of }} items make {{ shown(most.share * 100, 0) }} % of the money
       </h3>

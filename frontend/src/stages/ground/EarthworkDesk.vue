@@ -266,11 +266,10 @@ onBeforeUnmount(() => (tally.selected = []))
         </template>
       </Menu>
     </div>
-    <p v-if="stale" class="desk-says" role="status">Being worked out; what stands here is from before.</p>
     <p v-for="says in work.says" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       ref="plan"
-      :class="{ stale }"
+      :stale="stale"
       :label="`Plan of ${work.mark}`"
       :relief="relief"
       :contours="contours"
@@ -354,9 +353,6 @@ onBeforeUnmount(() => (tally.selected = []))
 }
 .desk-head {
   gap: 10px;
-}
-.stale {
-  opacity: 0.6;
 }
 .strip {
   flex: 0 0 176px;

@@ -224,11 +224,10 @@ onBeforeUnmount(() => (tally.selected = []))
       @draw="drawing = drawing === 'line' ? '' : 'line'"
       @drop-sections="dropSections"
     />
-    <p v-if="stale" class="desk-says" role="status">Being worked out; what stands here is from before.</p>
     <p v-for="says in way.says" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       class="map"
-      :class="{ stale }"
+      :stale="stale"
       :label="`Plan of ${way.mark}`"
       :relief="relief"
       :contours="contours"
@@ -352,9 +351,6 @@ onBeforeUnmount(() => (tally.selected = []))
 <style scoped>
 .map {
   flex: 1 1 26%;
-}
-.stale {
-  opacity: 0.6;
 }
 .below {
   flex: 1 1 64%;

@@ -147,7 +147,7 @@ async function copy() {
     :hidden="hidden"
     :label="`Section at ${shown(lengthHere(drawn.chainage))} ${unitHere('m')}`"
   />
-  <p v-else class="quiet nothing">{{ error?.message ?? 'There is no section yet.' }}</p>
+  <p v-else-if="page || error" class="quiet nothing">{{ error?.message ?? 'There is no section yet.' }}</p>
   <p v-if="drawn" class="legend">
     <LegendEntry
       v-for="s in drawn.shapes"
@@ -193,6 +193,7 @@ async function copy() {
     </Menu>
   </p>
   <LedgerTable
+    v-if="page || error"
     ref="grid"
     v-memo="[columns, withTotals]"
     class="table"

@@ -228,11 +228,10 @@ const surfaces = computed(() => [
         </template>
       </Menu>
     </div>
-    <p v-if="stale" class="desk-says" role="status">Being worked out; what stands here is from before.</p>
     <p v-for="says in net.says" :key="says" class="desk-says">{{ says }}</p>
     <GroundPlan
       class="map"
-      :class="{ stale }"
+      :stale="stale"
       :label="`Plan of ${net.mark}`"
       :relief="relief"
       :contours="contours"
@@ -368,9 +367,6 @@ const surfaces = computed(() => [
 }
 .map {
   flex: 1 1 44%;
-}
-.stale {
-  opacity: 0.6;
 }
 .below {
   flex: 1 1 46%;

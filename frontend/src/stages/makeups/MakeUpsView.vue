@@ -238,7 +238,12 @@ async function remove() {
 <template>
   <Stage label="Make-ups">
     <template #list>
-      <ListPane find="Find a make-up" :groups="groups" :chosen="chosen?.key ?? null">
+      <ListPane
+        find="Find a make-up"
+        :groups="groups"
+        :waits="!makeups || !shelves"
+        :chosen="chosen?.key ?? null"
+      >
         <p v-if="project?.role !== 'viewer'" class="new">
           <NButton size="small" @click="empty">Start empty</NButton>
         </p>

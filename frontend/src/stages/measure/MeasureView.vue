@@ -261,6 +261,7 @@ const shareOut = (upper: number) => (share.value = Math.min(0.85, Math.max(0.12,
         v-model:wanted="wanted"
         find="Find an element"
         :groups="groups"
+        :waits="!locations || !pages"
         :chosen="chosen"
         elsewhere
         :renames="!readonly"

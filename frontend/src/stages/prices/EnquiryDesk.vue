@@ -200,7 +200,7 @@ watch(
 </script>
 
 <template>
-  <template v-if="enquiry">
+  <template v-if="enquiry && suppliers">
     <div class="desk-head">
       <b class="number">Enquiry {{ enquiry.number }}</b>
       <EntryField

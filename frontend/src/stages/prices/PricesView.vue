@@ -130,6 +130,7 @@ async function remove() {
       <ListPane
         find="Find a resource"
         :groups="groups"
+        :waits="!resources || !enquiries"
         :chosen="enquiry ? `enquiry:${enquiry}` : (chosen?.id ?? null)"
       >
         <p v-if="!readonly" class="new">

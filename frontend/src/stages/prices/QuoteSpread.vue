@@ -1,14 +1,14 @@
 <script setup lang="ts">
 // Where a price comes from: each quote over its time, from the day it was given to the day it lapses, as high as it
 // is; the price taken, the own norm, and the day prices hold on.
-import { computed, defineAsyncComponent } from 'vue'
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../api/project'
-import type { ChartOption } from '../../desk/Chart.vue'
+import Chart from '../../desk/Chart.vue'
+import type { ChartOption } from '../../desk/charts'
 import { day, shown } from '../../desk/numbers'
 
 // The table stands before the chart is there.
-const Chart = defineAsyncComponent(() => import('../../desk/Chart.vue'))
 const props = defineProps<{
   quotes: Schemas['QuoteView'][]
   price: string | null | undefined

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 // What makes up a rate: one bar in its groups' shares.
-import { computed, defineAsyncComponent } from 'vue'
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
-import type { ChartOption } from '../../desk/Chart.vue'
+import Chart from '../../desk/Chart.vue'
+import type { ChartOption } from '../../desk/charts'
 import { money } from '../../desk/numbers'
 
 // The table stands before the chart is there.
-const Chart = defineAsyncComponent(() => import('../../desk/Chart.vue'))
 const props = defineProps<{ groups: Schemas['GroupTotal'][]; rate: string | null | undefined }>()
 const colours: Record<string, string> = {
   labour: '#1D6670',

@@ -152,6 +152,7 @@ async function remove() {
       <ListPane
         find="Find a rate"
         :groups="listed"
+        :waits="!list || !allowances"
         :chosen="allowance === null ? chosen : `allowance-${allowance}`"
       >
         <p v-if="!readonly" class="new">

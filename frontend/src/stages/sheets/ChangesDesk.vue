@@ -201,6 +201,7 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
         >
       </div>
       <div
+        v-if="sheet && (changes || error)"
         ref="list"
         class="scroll places"
         tabindex="0"
@@ -290,7 +291,7 @@ const near = computed(() => [...(place.value?.figures ?? []), ...(changes.value?
       }}
     </p>
     <SheetViewer
-      v-if="seen"
+      v-if="seen && (changes || error)"
       :project="projectId"
       :sheet="seen"
       :tool="laying ? 'tie' : 'pick'"

@@ -182,7 +182,7 @@ async function remove() {
 <template>
   <Stage label="Sheets">
     <template #list>
-      <ListPane find="Find a sheet" :groups="groups" :chosen="chosen">
+      <ListPane find="Find a sheet" :groups="groups" :waits="!drawings" :chosen="chosen">
         <p class="bring">
           <JobProgress v-if="job" :job="job" @stop="stop" />
           <FileDrop v-else :accept="ACCEPTED" test="drawing-file" area @chosen="bringIn">
@@ -192,7 +192,7 @@ async function remove() {
         </p>
       </ListPane>
     </template>
-    <template v-if="sheet">
+    <template v-if="sheet && drawings">
       <div class="desk-head">
         <b :title="`${drawing?.file}, received ${day(drawing?.received ?? null)}`"
           >{{ sheet.number }} {{ sheet.letter }}, p. {{ sheet.page }}</b

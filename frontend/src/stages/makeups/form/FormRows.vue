@@ -22,6 +22,7 @@ watch(
   (at) => {
     if (at !== undefined && at >= 0 && open.value < 0) open.value = at
   },
+  { immediate: true },
 )
 async function show(at: number) {
   open.value = open.value === at ? -1 : at
