@@ -355,7 +355,7 @@ const where = computed(() =>
 }
 .working-out {
   position: absolute;
-  bottom: 6px;
+  top: 8px;
   left: 8px;
   margin: 0;
   padding: 3px 10px;

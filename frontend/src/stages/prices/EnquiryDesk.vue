@@ -134,7 +134,7 @@ const columns = computed<Column<Answer>[]>(() => [
     show: (a) => money(a.price),
     ref: (a) => `answer:${a.id}`,
   },
-  { key: 'unit', label: 'for one', width: '104px', show: (a) => a.unit, wrap: true },
+  { key: 'unit', label: 'for one', width: '92px', show: (a) => a.unit, wrap: true },
   {
     key: 'per_unit',
     label: 'per unit',
@@ -154,7 +154,7 @@ const columns = computed<Column<Answer>[]>(() => [
   {
     key: 'says',
     label: 'What is known',
-    width: '128px',
+    width: '116px',
     show: (a) => [state(a), a.says].filter(Boolean).join('; '),
     wrap: true,
   },
@@ -344,6 +344,9 @@ watch(
   margin: 0;
   padding: 6px 12px;
   border-bottom: 1px solid var(--rule);
+}
+.whom > span {
+  flex: none;
 }
 .whom ul {
   display: flex;
