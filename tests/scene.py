@@ -23,6 +23,7 @@ from sandscale.services.people import invitations
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
+from sandscale.services.rates import lines as rate_lines
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in
 from sandscale.store.database import connect, database, migrate
@@ -199,7 +200,7 @@ def build_up(
         )
     )
     for fields in lines:
-        rates.add_build_up_line(actor, made, {"quantity": "1", **fields})
+        rate_lines.add_build_up_line(actor, made, {"quantity": "1", **fields})
     return made
 
 

@@ -33,6 +33,8 @@ from ..services.prices import enquiries, needs, working_out
 from ..services.prices import reading as prices_reading
 from ..services.projects import actions as projects
 from ..services.rates import actions as rates
+from ..services.rates import lines as rate_lines
+from ..services.rates import sizes as reference_sizes
 from ..services.sheets import actions as sheets
 from ..services.sheets import bringing_in
 from ..services.sheets.pages import pages_of
@@ -402,7 +404,7 @@ def _rates(actor: Actor) -> None:
     for name, members in GANGS:
         made[name] = rates.add_build_up(actor, {"name": name, "heading": "Gangs", "kind": "gang"}).id or 0
         for member, number in members:
-            rates.add_build_up_line(
+            rate_lines.add_build_up_line(
                 actor, made[name], {"resource": resources[member], "quantity": number, "basis": "unit"}
             )
     for name, unit, heading, output, hours, lines in BUILD_UPS:
@@ -414,14 +416,14 @@ def _rates(actor: Actor) -> None:
         )
         for source, quantity, allowance in lines:
             if source.startswith("%"):
-                rates.add_build_up_line(
+                rate_lines.add_build_up_line(
                     actor, made[name], {"basis": "percent", "percent_of": source[1:], "quantity": quantity}
                 )
                 continue
             drawn = (
                 {"nested": made[source[1:]]} if source.startswith("=") else {"resource": resources[source]}
             )
-            rates.add_build_up_line(
+            rate_lines.add_build_up_line(
                 actor, made[name], {**drawn, "quantity": quantity, "allowance": Decimal(allowance)}
             )
     for name, per, by, sized_in, source, year, sizes in REFERENCES:
@@ -430,10 +432,10 @@ def _rates(actor: Actor) -> None:
         made[name] = rates.add_build_up(actor, told).id or 0
         for size, *costs in sizes:
             parts = dict(zip(PARTS, map(Decimal, costs), strict=True))
-            rates.add_size(actor, made[name], {"size": size, **parts})
+            reference_sizes.add_size(actor, made[name], {"size": size, **parts})
     for name, per, heading, reference, size in READ:
         rate = rates.add_build_up(actor, {"name": name, "unit": per, "heading": heading}).id or 0
-        rates.add_build_up_line(actor, rate, {"nested": made[reference], "basis": "unit", "size": size})
+        rate_lines.add_build_up_line(actor, rate, {"nested": made[reference], "basis": "unit", "size": size})
 
 
 def _bill(actor: Actor, ground: int) -> None:

@@ -15,8 +15,10 @@ from ..services.measure import reading as measure_reading
 from ..services.measure.actions import allowances
 from ..services.measure.views import ElementBrief
 from ..services.rates import actions as rates
-from ..services.rates import bands, shelved, sizes, taking
+from ..services.rates import bands, shelved, size_tables, taking
+from ..services.rates import lines as rate_lines
 from ..services.rates import reading as rates_reading
+from ..services.rates import sizes as reference_sizes
 from ..services.rates.views import BuildUpBrief, BuildUpView, ReadingView
 from .api import answers, api, stage, writes
 from .issue import MEDIA_TYPES, download
@@ -97,42 +99,42 @@ def copy_build_up(build_up: int) -> Saved:
 @writes
 def move_line(line: int, json: MovedBy) -> Saved:
     """Put a line earlier or later in its group."""
-    return rates.move_build_up_line(g.actor, line, json.by)
+    return rate_lines.move_build_up_line(g.actor, line, json.by)
 
 
 @blueprint.post("/build-ups/<int:build_up>/lines")
 @writes
 def add_line(build_up: int, json: NewBuildUpLine) -> Saved:
     """Add a line."""
-    return rates.add_build_up_line(g.actor, build_up, {"quantity": "1", **json.given()})
+    return rate_lines.add_build_up_line(g.actor, build_up, {"quantity": "1", **json.given()})
 
 
 @blueprint.patch("/build-up-lines/<int:line>")
 @writes
 def change_line(line: int, json: BuildUpLineChange) -> Saved:
     """Change a line."""
-    return rates.change_build_up_line(g.actor, line, json.version, json.given())
+    return rate_lines.change_build_up_line(g.actor, line, json.version, json.given())
 
 
 @blueprint.delete("/build-up-lines/<int:line>")
 @writes
 def delete_line(line: int) -> Saved:
     """Delete a line."""
-    return rates.delete_build_up_line(g.actor, line)
+    return rate_lines.delete_build_up_line(g.actor, line)
 
 
 @blueprint.post("/build-ups/<int:build_up>/sizes")
 @writes
 def add_size(build_up: int, json: NewReferenceSize) -> Saved:
     """Add a size to a reference."""
-    return rates.add_size(g.actor, build_up, json.model_dump())
+    return reference_sizes.add_size(g.actor, build_up, json.model_dump())
 
 
 @blueprint.post("/build-ups/<int:build_up>/sizes/read")
 @api.validate(resp=answers(TableRead))
 def read_sizes(build_up: int, json: SizesPasted) -> TableRead:
     """What a pasted table would become; nothing is kept."""
-    return sizes.read_sizes(g.actor, build_up, json.text.encode(), "what was pasted", json.columns)
+    return size_tables.read_sizes(g.actor, build_up, json.text.encode(), "what was pasted", json.columns)
 
 
 @blueprint.post("/build-ups/<int:build_up>/sizes/read-file")
@@ -144,14 +146,14 @@ def read_sizes_file(build_up: int) -> TableRead:
         raise BadEntry("No file was sent.", field="file")
     told = request.form.get("columns")
     said = [each if each in COLUMNS else "" for each in told.split(",")] if told else None
-    return sizes.read_sizes(g.actor, build_up, file.read(), file.filename or "the file", said)  # type: ignore[arg-type]
+    return size_tables.read_sizes(g.actor, build_up, file.read(), file.filename or "the file", said)  # type: ignore[arg-type]
 
 
 @blueprint.post("/build-ups/<int:build_up>/sizes/taken")
 @writes
 def add_sizes(build_up: int, json: SizesTaken) -> Saved:
     """Take sizes of a table in, as one change."""
-    return sizes.add_sizes(g.actor, build_up, json.rows)
+    return size_tables.add_sizes(g.actor, build_up, json.rows)
 
 
 @blueprint.get("/build-ups/<int:build_up>/sizes.<form>")
@@ -159,7 +161,7 @@ def sizes_file(build_up: int, form: str) -> Response:
     """A reference as CSV or XLSX."""
     if form not in ("csv", "xlsx"):
         raise Missing("There is no such file.")
-    name, content = sizes.sizes_file(g.actor, build_up, form)  # type: ignore[arg-type]
+    name, content = size_tables.sizes_file(g.actor, build_up, form)  # type: ignore[arg-type]
     return download(name, content, MEDIA_TYPES[form])
 
 
@@ -231,14 +233,14 @@ def read_reference(build_up: int, query: SizeAsked) -> ReadingView:
 @writes
 def change_size(reference_size: int, json: ReferenceSizeChange) -> Saved:
     """Change a size of a reference."""
-    return rates.change_size(g.actor, reference_size, json.version, json.given())
+    return reference_sizes.change_size(g.actor, reference_size, json.version, json.given())
 
 
 @blueprint.delete("/reference-sizes/<int:reference_size>")
 @writes
 def delete_size(reference_size: int) -> Saved:
     """Delete a size of a reference."""
-    return rates.delete_size(g.actor, reference_size)
+    return reference_sizes.delete_size(g.actor, reference_size)
 
 
 @blueprint.post("/build-ups/<int:build_up>/shelf")

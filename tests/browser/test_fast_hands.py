@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from sandscale.services.measure.actions import dimension_lines, elements
 from sandscale.services.projects import actions as projects
-from sandscale.services.rates import actions as rates
+from sandscale.services.rates import lines as rate_lines
 from sandscale.services.rates.reading import build_up_view
 from sandscale.services.sheets import bringing_in
 from sandscale.store.models import (
@@ -87,11 +87,11 @@ class Tables(DemoCase):
         )
         group = [a for a in twin.lines.order_by(BuildUpLine.position) if a.group == "labour"]
         if len(group) == 1:
-            rates.add_build_up_line(
+            rate_lines.add_build_up_line(
                 self.actor, twin.id, {"resource": group[0].resource_id or line.resource_id, "group": "labour"}
             )
             group = [a for a in twin.lines.order_by(BuildUpLine.position) if a.group == "labour"]
-        rates.move_build_up_line(self.actor, group[1].id, -1)
+        rate_lines.move_build_up_line(self.actor, group[1].id, -1)
         self.assertEqual(
             [a.id for a in twin.lines.order_by(BuildUpLine.position) if a.group == "labour"][:2],
             [group[1].id, group[0].id],

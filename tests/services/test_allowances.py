@@ -22,6 +22,7 @@ from sandscale.services.measure.actions.allowances import Draw
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions, bands, reading, shelved, taking
+from sandscale.services.rates import lines as rate_lines
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import (
     BuildUp,
@@ -116,7 +117,7 @@ class Haulage(scene.DatabaseCase):
         self.both_drawn()
         own = self.rates[self.truck]
         line = scene.id_of(
-            actions.add_build_up_line(self.actor, own, {"resource": self.sweeper, "basis": "fixed"})
+            rate_lines.add_build_up_line(self.actor, own, {"resource": self.sweeper, "basis": "fixed"})
         )
         row = BuildUpLine.get_by_id(line)
         taking.take_for_line(self.actor, line, row.version, self.cleaning, "cleaning")
@@ -148,7 +149,7 @@ class Haulage(scene.DatabaseCase):
             with self.assertRaises(InUse):
                 gone()
         row = BuildUpLine.get_by_id(line)
-        actions.change_build_up_line(self.actor, line, row.version, {"quantity": "40"})
+        rate_lines.change_build_up_line(self.actor, line, row.version, {"quantity": "40"})
         self.assertIsNone(BuildUpLine.get_by_id(line).taken_id)
         self.assertEqual(BuildUp.get_by_id(own).cost, D("6.5"))
         elements.delete_element(self.actor, self.cleaning)
@@ -186,7 +187,7 @@ class Haulage(scene.DatabaseCase):
         self.assertEqual(self.checked("no output"), [])
         # So is a line that takes nothing.
         sand = scene.resource(self.actor, "Sand", "material", "m³", "30")
-        line = scene.id_of(actions.add_build_up_line(self.actor, rate.id, {"resource": sand}))
+        line = scene.id_of(rate_lines.add_build_up_line(self.actor, rate.id, {"resource": sand}))
         self.assertEqual(self.checked("taken quantity"), [])
         taking.take_for_line(self.actor, line, 1, sump, "net")
         says = f"Haul {self.truck}: Sand takes a quantity that comes to nothing, so it counts nothing."
@@ -247,7 +248,7 @@ class Haulage(scene.DatabaseCase):
         self.assertEqual(BuildUp.get_by_id(outer).cost, D("42.5"))
         self.assertEqual(self.checked("banded rate"), [])
         row = BuildUpLine.get(BuildUpLine.build_up == outer)
-        actions.change_build_up_line(self.actor, row.id, row.version, {"size": "3.5"})
+        rate_lines.change_build_up_line(self.actor, row.id, row.version, {"size": "3.5"})
         (says,) = self.checked("banded rate")
         self.assertIn("Wall, faced: Walls: 3.5 m lies outside every band", says)
         with self.assertRaises(InUse):

@@ -47,6 +47,8 @@ from sandscale.services.prices import enquiries, working_out
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands, taking
+from sandscale.services.rates import lines as rate_lines
+from sandscale.services.rates import sizes as reference_sizes
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in, revisions
 from sandscale.services.trials import actions as trials
@@ -192,7 +194,9 @@ class Walk:
         scene.sheet(self.actor)
         labourer = scene.resource(self.actor, "Labourer", "labour", "h", "27.20")
         gang = scene.id_of(rates.add_build_up(self.actor, {"name": "Gang", "kind": "gang"}))
-        rates.add_build_up_line(self.actor, gang, {"resource": labourer, "quantity": "2", "basis": "unit"})
+        rate_lines.add_build_up_line(
+            self.actor, gang, {"resource": labourer, "quantity": "2", "basis": "unit"}
+        )
         for name, unit in (("Laid", "m²"), ("Fixed", "kg"), ("Cast", "m³"), ("Set", "nr")):
             scene.build_up(
                 self.actor, name, unit, [{"nested": gang}], output=self.dice.choice(("1.9", "0.6", "14"))
@@ -744,7 +748,9 @@ class Walk:
             )
         )
         for size in ("150", "200"):
-            rates.add_size(self.actor, made, {"size": size, "labour": Decimal(self.dice.randrange(20, 40))})
+            reference_sizes.add_size(
+                self.actor, made, {"size": size, "labour": Decimal(self.dice.randrange(20, 40))}
+            )
         outer = self.any(BuildUp, BuildUp.kind == "rate").id
         fields = {
             "nested": made,
@@ -752,13 +758,13 @@ class Walk:
             "basis": "unit",
             "size": self.dice.choice(("175", "240", "")),
         }
-        rates.add_build_up_line(self.actor, outer, fields)
+        rate_lines.add_build_up_line(self.actor, outer, fields)
 
     def reference_size(self) -> None:
         size = self.any(ReferenceSize)
         if self.dice.random() < 0.3:
-            return rates.delete_size(self.actor, size.id) and None
-        rates.change_size(
+            return reference_sizes.delete_size(self.actor, size.id) and None
+        reference_sizes.change_size(
             self.actor, size.id, size.version, {"material": Decimal(self.dice.randrange(9, 30))}
         )
 
@@ -849,7 +855,7 @@ class Walk:
         )
 
     def build_up_line(self) -> None:
-        rates.add_build_up_line(
+        rate_lines.add_build_up_line(
             self.actor,
             self.any(BuildUp).id,
             {
@@ -859,21 +865,21 @@ class Walk:
         )  # fmt: skip
 
     def percentage(self) -> None:
-        rates.add_build_up_line(
+        rate_lines.add_build_up_line(
             self.actor,
             self.any(BuildUp, BuildUp.kind == "rate").id,
             {"basis": "percent", "percent_of": "labour", "quantity": "4"},
         )
 
     def nest(self) -> None:
-        rates.add_build_up_line(
+        rate_lines.add_build_up_line(
             self.actor,
             self.any(BuildUp, BuildUp.kind == "rate").id,
             {"nested": self.any(BuildUp).id, "quantity": "0.5"},
         )
 
     def delete_build_up_line(self) -> None:
-        rates.delete_build_up_line(self.actor, self.any(BuildUpLine).id)
+        rate_lines.delete_build_up_line(self.actor, self.any(BuildUpLine).id)
 
     def output(self) -> None:
         build_up = self.any(BuildUp, BuildUp.kind == "rate")

@@ -20,6 +20,7 @@ from sandscale.services.measure import reading as measure_reading
 from sandscale.services.measure.actions import dimension_lines, elements, figures, makeups
 from sandscale.services.measure.actions.dimension_lines import LineEdit
 from sandscale.services.rates import actions as rates
+from sandscale.services.rates import lines as rate_lines
 from sandscale.services.rates import reading as rates_reading
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in
@@ -245,12 +246,16 @@ class RatesAndBill(scene.DatabaseCase):
         mixer = scene.resource(actor, "Mixer", "plant", "h", "5.00")
         gang = scene.id_of(rates.add_build_up(actor, {"name": "Masons", "kind": "gang"}))
         for resource, number in ((mason, "2"), (helper, "1"), (mixer, "1")):
-            rates.add_build_up_line(actor, gang, {"resource": resource, "quantity": number, "basis": "unit"})
+            rate_lines.add_build_up_line(
+                actor, gang, {"resource": resource, "quantity": number, "basis": "unit"}
+            )
         wall = scene.id_of(
             rates.add_build_up(actor, {"name": "Wall", "unit": "m²", "output": "1.9", "hours": "1"})
         )
-        rates.add_build_up_line(actor, wall, {"nested": gang})
-        rates.add_build_up_line(actor, wall, {"basis": "percent", "percent_of": "labour", "quantity": "4"})
+        rate_lines.add_build_up_line(actor, wall, {"nested": gang})
+        rate_lines.add_build_up_line(
+            actor, wall, {"basis": "percent", "percent_of": "labour", "quantity": "4"}
+        )
         view = rates_reading.build_up_view(actor, wall)
         groups = {group.group: group.unit_price for group in view.groups}
         # (2 × 34.50 + 27.20) / 1.9 = 50.63; 5 / 1.9 = 2.63; 4 % of labour 2.03.
@@ -446,7 +451,7 @@ class Checks(scene.DatabaseCase):
             )
         )
         self.assertEqual(severities("Sharp sand: has no quote"), ["look"])
-        rates.add_build_up_line(actor, ids["rate"], {"resource": bare})
+        rate_lines.add_build_up_line(actor, ids["rate"], {"resource": bare})
         self.assertEqual(severities("Sharp sand: has no quote"), ["stop"])
 
 

@@ -18,7 +18,7 @@ from sandscale.services.measure.actions import dimension_lines, elements, figure
 from sandscale.services.prices import actions as prices
 from sandscale.services.prices import reading as prices_reading
 from sandscale.services.projects import actions as projects
-from sandscale.services.rates import actions as rates
+from sandscale.services.rates import lines as rate_lines
 from sandscale.services.sheets import actions as sheets
 from sandscale.store.models import BuildUp, Figure, Item, ItemLink, Project, QuantityLine, Resource, Sheet
 from tests import scene
@@ -262,7 +262,7 @@ class IntoTheBill(scene.DatabaseCase):
             (BuildUp.get_by_id(placed).rate, scene.total(actor)), (Decimal("78.75"), Decimal("510.30"))
         )
         with self.assertRaisesRegex(BadEntry, "Mix → Placed → Mix"):
-            rates.add_build_up_line(actor, mix, {"nested": placed, "quantity": "1"})
+            rate_lines.add_build_up_line(actor, mix, {"nested": placed, "quantity": "1"})
 
     def test_the_price_date_and_the_rounding_are_the_projects(self) -> None:
         actor = scene.project()

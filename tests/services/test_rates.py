@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 from decimal import Decimal
 from typing import Any
 
@@ -18,7 +19,9 @@ from sandscale.services.keeping.recording import as_one
 from sandscale.services.measure.actions import dimension_lines
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
-from sandscale.services.rates import actions, reading
+from sandscale.services.rates import actions, reading, taking
+from sandscale.services.rates import lines as rate_lines
+from sandscale.services.rates import sizes as reference_sizes
 from sandscale.store.changes import moved_by
 from sandscale.store.models import BuildUp, BuildUpLine, Change, Item, Project, Quote
 from tests import scene
@@ -37,7 +40,7 @@ class RateCase(scene.DatabaseCase):
         return scene.id_of(actions.add_build_up(self.actor, {"name": name, "unit": unit, **fields}))
 
     def line(self, rate: int, **fields: Any) -> int:
-        return scene.id_of(actions.add_build_up_line(self.actor, rate, fields))
+        return scene.id_of(rate_lines.add_build_up_line(self.actor, rate, fields))
 
     def seen(self, rate: int) -> reading.BuildUpView:
         return reading.build_up_view(self.actor, rate)
@@ -62,10 +65,10 @@ class Lines(RateCase):
             )
             for wrong in ("160 m/day", "x l/day", "-3"):
                 with self.assertRaises(BadEntry):
-                    actions.change_build_up_line(self.actor, line, 1, {"quantity": wrong})
+                    rate_lines.change_build_up_line(self.actor, line, 1, {"quantity": wrong})
             # Per day it is none any more once it is per unit.
             with self.assertRaises(BadEntry):
-                actions.change_build_up_line(self.actor, line, 1, {"basis": "unit"})
+                rate_lines.change_build_up_line(self.actor, line, 1, {"basis": "unit"})
             copy = actions.copy_build_up(self.actor, dig).id or 0
             self.assertEqual(self.seen(copy).rate, D("4.75"))
         self.changed(working_day=10)
@@ -89,7 +92,7 @@ class Lines(RateCase):
         self.line(gang, resource=driver)
         for add in (
             lambda: self.line(small, resource=fuel, basis="fixed"),
-            lambda: actions.change_build_up_line(self.actor, own, 1, {"basis": "fixed"}),
+            lambda: rate_lines.change_build_up_line(self.actor, own, 1, {"basis": "fixed"}),
         ):
             with self.assertRaisesRegex(BadEntry, "Nothing is billed by a gang"):
                 add()
@@ -131,11 +134,13 @@ class Lines(RateCase):
         self.assertEqual((BuildUp.get_by_id(small).cost, BuildUp.get_by_id(tidy).cost), (was, was + 6))
         history.undo(self.actor)
         self.assertEqual(BuildUp.get_by_id(tidy).cost, was + 4)
-        actions.change_build_up_line(self.actor, own, 1, {"quantity": "2"})
+        rate_lines.change_build_up_line(self.actor, own, 1, {"quantity": "2"})
         self.assertEqual(BuildUp.get_by_id(dig).cost, (160 + 3 * D(40) + 36 + D(4)) / 10)
         self.assertIsNotNone(BuildUp.get_by_id(small).takes)
         prices.change_quote(self.actor, quote.id, Quote.get_by_id(quote.id).version, {"price": D("30")})
-        actions.change_build_up_line(self.actor, own, BuildUpLine.get_by_id(own).version, {"quantity": "1"})
+        rate_lines.change_build_up_line(
+            self.actor, own, BuildUpLine.get_by_id(own).version, {"quantity": "1"}
+        )
         actions.change_build_up(self.actor, dig, 1, {"note": "  measured at the last job "})
         copy = actions.copy_build_up(self.actor, dig).id or 0
         self.assertEqual(
@@ -147,7 +152,7 @@ class Lines(RateCase):
         lined, empty = self.rate("Lined", unit="h"), self.rate("Empty", unit="m²")
         once = self.line(lined, resource=mason, basis="fixed")
         known = self.rate("Known", unit="m²", kind="reference", sized_in="mm")
-        actions.add_size(self.actor, known, {"size": "150", "labour": D(5)})
+        reference_sizes.add_size(self.actor, known, {"size": "150", "labour": D(5)})
         for rate, kind, says in (
             (lined, "reference", "“Lined” has lines"), (lined, "banded", "“Lined” has lines"),
             (lined, "gang", "Nothing is billed by a gang"), (known, "rate", "“Known” has sizes"),
@@ -155,7 +160,7 @@ class Lines(RateCase):
         ):  # fmt: skip
             with self.subTest(says=says, kind=kind), self.assertRaisesRegex(BadEntry, says):
                 actions.change_build_up(self.actor, rate, BuildUp.get_by_id(rate).version, {"kind": kind})
-        actions.delete_build_up_line(self.actor, once)
+        rate_lines.delete_build_up_line(self.actor, once)
         for kind in ("gang", "rate", "banded"):
             actions.change_build_up(self.actor, lined, BuildUp.get_by_id(lined).version, {"kind": kind})
         self.line(self.rate("Drawing", unit="m²"), nested=empty)
@@ -163,6 +168,47 @@ class Lines(RateCase):
             actions.change_build_up(
                 self.actor, empty, BuildUp.get_by_id(empty).version, {"kind": "reference"}
             )
+
+    def test_a_percentage_is_a_line_of_its_own(self) -> None:
+        mason = scene.resource(self.actor, "Mason", "labour", "h", "40")
+        rate = self.rate("Wall", unit="m²")
+        drawn, share = self.line(rate, resource=mason), self.line(rate, basis="percent", quantity="5")
+        with self.assertRaisesRegex(BadEntry, "Only a percentage is taken of a group"):
+            self.line(rate, resource=mason, percent_of="labour")
+        for line, fields, says in (
+            (drawn, {"percent_of": "labour"}, "Only a percentage is taken of a group"),
+            (drawn, {"basis": "percent", "percent_of": "labour"}, "a line of its own"),
+            (share, {"basis": "unit"}, "a line of its own"),
+            (share, {"percent_of": ""}, "taken of one of the groups"),
+        ):
+            with self.subTest(fields=fields), self.assertRaisesRegex(BadEntry, says):
+                version = BuildUpLine.get_by_id(line).version
+                rate_lines.change_build_up_line(self.actor, line, version, fields)
+        self.assertEqual([line.percent_of for line in self.seen(rate).lines], ["", "labour"])
+
+    def test_a_gang_works_by_the_hour(self) -> None:
+        slab = scene.element(self.actor, "GS1", "plain-area")
+        gang = self.rate("Gang", kind="gang")
+        for fields in ({"unit": "m²"}, {"output": "2"}, {"hours": "8"}):
+            with self.subTest(fields=fields), self.assertRaisesRegex(BadEntry, "A gang works by the hour"):
+                actions.change_build_up(self.actor, gang, 1, fields)
+        with self.assertRaisesRegex(BadEntry, "“Gang” has no output of its own"):
+            taking.take_for_rate(self.actor, gang, 1, "output", slab, "net")
+        actions.change_build_up(self.actor, gang, 1, {"unit": "h", "name": "Earth gang"})
+
+    def test_of_a_file_no_kind_of_rate_holds_what_it_cant(self) -> None:
+        mason = scene.resource(self.actor, "Mason", "labour", "h", "40")
+        self.line(self.rate("Setting up", unit="h"), resource=mason, basis="fixed")
+        document = json.loads(scene.file_of(self.actor))
+        (head,) = document["tables"]["build_up"]
+        for kind, more, says in (
+            ("gang", {}, "Nothing is billed by a gang"),
+            ("reference", {"sized_in": "mm"}, "A rate by size has lines"),
+            ("banded", {"sized_in": "mm"}, "A rate by size has lines"),
+        ):
+            told = {**document["tables"], "build_up": [{**head, "kind": kind, **more}]}
+            with self.subTest(kind), self.assertRaisesRegex(Refusal, says):
+                scene.taken_in(scene.person(), json.dumps({**document, "tables": told}).encode())
 
     def test_marked_up_to_the_projects_places(self) -> None:
         stone = scene.resource(self.actor, "Stone", "material", "t", "10.00")
@@ -214,7 +260,7 @@ class Lines(RateCase):
                     self.line(each, resource=stone, quantity="1")
                 self.line(first, nested=second, quantity="1")
                 history.undo(self.actor)
-                actions.add_build_up_line(other, second, {"nested": first, "quantity": "1"})
+                rate_lines.add_build_up_line(other, second, {"nested": first, "quantity": "1"})
                 cost = BuildUp.get_by_id(second).cost
                 with self.assertRaisesRegex(Refusal, f"{kind} [12].*{kind} [12]"):
                     history.redo(self.actor)

@@ -13,7 +13,9 @@ from sandscale.core.refusals import BadEntry, Refusal
 from sandscale.services.bill import actions as bill
 from sandscale.services.issue import documents
 from sandscale.services.keeping import checking, history, walking
-from sandscale.services.rates import actions, reading, sizes
+from sandscale.services.rates import actions, reading, size_tables
+from sandscale.services.rates import lines as rate_lines
+from sandscale.services.rates import sizes as reference_sizes
 from sandscale.store.models import BuildUp, BuildUpLine, Item, ReferenceSize
 from tests import scene
 
@@ -38,12 +40,12 @@ class References(scene.DatabaseCase):
             self.size(size, labour=D(labour), material=D(material))
 
     def size(self, size: str, **costs: Any) -> int:
-        return scene.id_of(actions.add_size(self.actor, self.table, {"size": size, **costs}))
+        return scene.id_of(reference_sizes.add_size(self.actor, self.table, {"size": size, **costs}))
 
     def rated(self, size: str, **fields: Any) -> tuple[int, int]:
         rate = scene.id_of(actions.add_build_up(self.actor, {"name": f"Wall {size}", "unit": "m²"}))
         line = {"nested": self.table, "basis": "unit", "size": size, **fields}
-        return rate, scene.id_of(actions.add_build_up_line(self.actor, rate, line))
+        return rate, scene.id_of(rate_lines.add_build_up_line(self.actor, rate, line))
 
     def seen(self, rate: int) -> reading.BuildUpView:
         return reading.build_up_view(self.actor, rate)
@@ -77,13 +79,13 @@ class References(scene.DatabaseCase):
         # What it tells moves what rests on it, and a rate in a rate.
         outer = scene.build_up(self.actor, "Wall, faced", "m²", [{"nested": rate, "basis": "unit"}])
         size = ReferenceSize.get((ReferenceSize.build_up == self.table) & (ReferenceSize.size == "200"))
-        actions.change_size(self.actor, size.id, size.version, {"labour": D("48.90")})
+        reference_sizes.change_size(self.actor, size.id, size.version, {"labour": D("48.90")})
         self.assertEqual((self.seen(rate).rate, self.seen(outer).rate), (D("58.55"), D("58.55")))
         history.undo(self.actor)
         self.assertEqual(self.seen(outer).rate, D("53.55"))
         # Another size, an allowance, a part of it.
         row = BuildUpLine.get_by_id(line)
-        actions.change_build_up_line(
+        rate_lines.change_build_up_line(
             self.actor, line, row.version, {"size": "200", "quantity": "0.5", "allowance": D(10)}
         )
         self.assertEqual(self.seen(rate).rate, D("31.68"))
@@ -104,7 +106,7 @@ class References(scene.DatabaseCase):
 
     def test_a_table_comes_in_is_put_right_and_goes_out_to_come_in_again(self) -> None:
         pasted = "Thickness [cm]\tLabour\tMaterial\tTotal\n25\t45,10\t19.20\t64.30\n20\t1\t1\t2\n30\t\t\t\nx\t1\t1\t2"
-        seen = sizes.read_sizes(self.actor, self.table, pasted.encode(), "the list")
+        seen = size_tables.read_sizes(self.actor, self.table, pasted.encode(), "the list")
         self.assertEqual(seen.columns, ["size", "labour", "material", "whole"])
         self.assertEqual(
             [(row.fields.get("size"), row.says) for row in seen.rows],
@@ -114,30 +116,30 @@ class References(scene.DatabaseCase):
             ],
         )  # fmt: skip
         with self.assertRaisesRegex(BadEntry, "Row 2: The reference tells of that size already"):
-            sizes.add_sizes(self.actor, self.table, [row.fields for row in seen.rows])
-        saved = sizes.add_sizes(self.actor, self.table, [seen.rows[0].fields])
+            size_tables.add_sizes(self.actor, self.table, [row.fields for row in seen.rows])
+        saved = size_tables.add_sizes(self.actor, self.table, [seen.rows[0].fields])
         self.assertEqual(saved.id, 1)
         self.assertEqual([(s.at, s.labour) for s in self.seen(self.table).sizes][-1], (D(250), D("45.1")))
-        otherwise = sizes.read_sizes(
+        otherwise = size_tables.read_sizes(
             self.actor, self.table, pasted.encode(), "the list", ["size", "whole", "", ""]
         )
         self.assertEqual(otherwise.rows[0].fields, {"size": "25 cm", "whole": "45,10"})
         # Out as CSV and as a workbook, and into another reference: the same costs.
         for form in ("csv", "xlsx"):
-            name, content = sizes.sizes_file(self.actor, self.table, form)
+            name, content = size_tables.sizes_file(self.actor, self.table, form)
             self.assertEqual(name, f"Walls, in situ.{form}".replace(",", "_"))
             head = {"name": f"Again {form}", "unit": "m²", "kind": "reference", "sized_in": "mm"}
             twin = scene.id_of(actions.add_build_up(self.actor, head))
-            back = sizes.read_sizes(self.actor, twin, content, name)
+            back = size_tables.read_sizes(self.actor, twin, content, name)
             self.assertEqual(back.wrong, 0)
-            sizes.add_sizes(self.actor, twin, [row.fields for row in back.rows])
+            size_tables.add_sizes(self.actor, twin, [row.fields for row in back.rows])
             self.assertEqual(
                 [(s.at, s.labour, s.material) for s in self.seen(twin).sizes],
                 [(s.at, s.labour, s.material) for s in self.seen(self.table).sizes],
             )
         rate, _ = self.rated("175")
         with self.assertRaisesRegex(BadEntry, "is no reference"):
-            sizes.sizes_file(self.actor, rate, "csv")
+            size_tables.sizes_file(self.actor, rate, "csv")
 
     def test_what_is_read_beyond_or_not_at_all_is_told(self) -> None:
         beyond, _ = self.rated("250")
@@ -167,8 +169,8 @@ class References(scene.DatabaseCase):
             (lambda: self.size(""), "A size is a number"), (lambda: self.size("2 kg"), "length"),
             (lambda: self.size("300", labour=D(-1)), "can't be a cost"),
             (lambda: self.rated("thick"), "thick"), (lambda: reading.read_at(self.actor, self.table, "-9"), "below zero|not below"),
-            (lambda: actions.add_build_up_line(self.actor, self.table, {"nested": beyond}), "holds sizes, not lines"),
-            (lambda: actions.add_size(self.actor, beyond, {"size": "1"}), "is no reference"),
+            (lambda: rate_lines.add_build_up_line(self.actor, self.table, {"nested": beyond}), "holds sizes, not lines"),
+            (lambda: reference_sizes.add_size(self.actor, beyond, {"size": "1"}), "is no reference"),
             (lambda: actions.add_build_up(self.actor, {"name": "X", "unit": "m²", "kind": "reference", "year": "last"}), "is no year"),
         ):  # fmt: skip
             with self.subTest(says), self.assertRaisesRegex(Refusal, says):

@@ -14,6 +14,7 @@ from sandscale.services.people import accounts as people
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
+from sandscale.services.rates import lines as rate_lines
 from sandscale.store.models import BuildUpLine, Change, Element, Item, Project, Quote, Resource
 from tests import scene
 
@@ -50,8 +51,8 @@ class Refused(scene.DatabaseCase):
             ("prices 1 item of the bill. Give them another rate", lambda: rates.delete_build_up(actor, made["rate"])),
             ("There is a rate “concrete in footings” already", lambda: rates.change_build_up(actor, outer, 1, {"name": "concrete in footings"})),
             ("Output must be above zero", lambda: rates.change_build_up(actor, outer, 1, {"output": "0"})),
-            ("An allowance of 1001 % is out of range. Type a percentage between −100 and 1000", lambda: rates.change_build_up_line(actor, line.id, 1, {"allowance": Decimal(1001)})),
-            ("A line is of one of the groups", lambda: rates.change_build_up_line(actor, line.id, 1, {"group": "food"})),
+            ("An allowance of 1001 % is out of range. Type a percentage between −100 and 1000", lambda: rate_lines.change_build_up_line(actor, line.id, 1, {"allowance": Decimal(1001)})),
+            ("A line is of one of the groups", lambda: rate_lines.change_build_up_line(actor, line.id, 1, {"group": "food"})),
             ("An item needs a description", lambda: bill.change_item(actor, item.id, item.version, {"description": " "})),
             ("“gift” is no kind of item", lambda: bill.change_item(actor, item.id, item.version, {"kind": "gift"})),
             ("Only a sum has its amount typed. Make it a lump", lambda: bill.change_item(actor, item.id, item.version, {"typed_amount": "500"})),

@@ -12,6 +12,8 @@ from sandscale.services.keeping.acting import Actor, Missing
 from sandscale.services.prices import actions as prices
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions, reading, shelved
+from sandscale.services.rates import lines as rate_lines
+from sandscale.services.rates import sizes as reference_sizes
 from sandscale.services.shelves import actions as shelves
 from sandscale.store.models import BuildUp, Resource
 from tests import scene
@@ -26,7 +28,7 @@ class Shelved(scene.DatabaseCase):
         mason = scene.resource(self.actor, "Mason", "labour", "h", "34.50")
         lime = scene.resource(self.actor, "Lime", "material", "kg", "0.30")
         self.gang = scene.id_of(actions.add_build_up(self.actor, {"name": "Masons", "kind": "gang"}))
-        actions.add_build_up_line(
+        rate_lines.add_build_up_line(
             self.actor, self.gang, {"resource": mason, "quantity": "2", "basis": "unit"}
         )
         mortar = scene.build_up(
@@ -34,7 +36,9 @@ class Shelved(scene.DatabaseCase):
         )
         walls = {"name": "Known walls", "unit": "m²", "kind": "reference", "sized_in": "mm", "source": "Jobs"}
         table = scene.id_of(actions.add_build_up(self.actor, walls))
-        actions.add_size(self.actor, table, {"size": "150", "labour": D("31.40"), "material": D("18.10")})
+        reference_sizes.add_size(
+            self.actor, table, {"size": "150", "labour": D("31.40"), "material": D("18.10")}
+        )
         self.rate = scene.build_up(
             self.actor, "Wall", "m²",
             [

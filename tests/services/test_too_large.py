@@ -18,7 +18,7 @@ from sandscale.services.issue import documents as issue
 from sandscale.services.keeping import walking
 from sandscale.services.measure import reading as measure_reading
 from sandscale.services.prices import actions as prices
-from sandscale.services.rates import actions as rates
+from sandscale.services.rates import lines as rate_lines
 from sandscale.services.rates import reading as rates_reading
 from sandscale.store.models import (
     BuildUpLine,
@@ -93,7 +93,7 @@ class TooLarge(scene.DatabaseCase):
                 self.actor, item.id, item.version, {"typed_quantity": "1e12", "typed_reason": "as ordered"}
             ),
             lambda: bill.add_link(self.actor, item.id, self.made["element"], other, "1e12"),
-            lambda: rates.change_build_up_line(self.actor, line.id, line.version, {"quantity": "1e12"}),
+            lambda: rate_lines.change_build_up_line(self.actor, line.id, line.version, {"quantity": "1e12"}),
             lambda: prices.change_quote(
                 self.actor, quote.id, quote.version, {"price": Decimal("99999999999999")}
             ),

@@ -30,7 +30,8 @@ from sandscale.services.measure.actions import dimension_lines
 from sandscale.services.prices import taking_in
 from sandscale.services.projects import actions as projects
 from sandscale.services.rates import actions as rates
-from sandscale.services.rates import sizes
+from sandscale.services.rates import size_tables
+from sandscale.services.rates import sizes as reference_sizes
 from sandscale.store.models import DimensionLine, Element, Project, Quote, ReferenceSize, TypedBar
 from tests import scene
 from tests.services.test_issue import bill_rows, recalculated
@@ -193,18 +194,20 @@ class Ways(scene.DatabaseCase):
         table, twin = (
             scene.id_of(rates.add_build_up(self.actor, {**head, "name": name})) for name in ("Walls", "Twin")
         )
-        rates.add_size(self.actor, table, {"size": "150", "labour": D("1.125"), "whole": D("1234.567")})
+        reference_sizes.add_size(
+            self.actor, table, {"size": "150", "labour": D("1.125"), "whole": D("1234.567")}
+        )
         with held("metric", "1.234,5"):
             for form in ("csv", "xlsx"):
-                name, content = sizes.sizes_file(self.actor, table, form)  # type: ignore[arg-type]
+                name, content = size_tables.sizes_file(self.actor, table, form)  # type: ignore[arg-type]
                 if form == "csv":
                     self.assertEqual(content.decode("utf-8-sig").splitlines()[1], "150;1,125;;;1234,567")
-                back = sizes.read_sizes(self.actor, twin, content, name)
+                back = size_tables.read_sizes(self.actor, twin, content, name)
                 self.assertEqual((back.wrong, back.rows[0].fields["labour"]), (0, "1,125"))
-                sizes.add_sizes(self.actor, twin, [row.fields for row in back.rows])
+                size_tables.add_sizes(self.actor, twin, [row.fields for row in back.rows])
                 (kept,) = ReferenceSize.select().where(ReferenceSize.build_up == twin)
                 self.assertEqual((kept.labour, kept.whole), (D("1.125"), D("1234.567")))
-                rates.delete_size(self.actor, kept.id)
+                reference_sizes.delete_size(self.actor, kept.id)
             book = workbook(
                 ["Resource", "Supplier", "Price", "Unit", "Date"], ["Grit", "Tern", 1.125, "m³", "2026-11-02"]
             )

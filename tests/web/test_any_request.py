@@ -32,6 +32,7 @@ from sandscale.services.order import actions as ordering
 from sandscale.services.prices import enquiries
 from sandscale.services.rates import actions as rates
 from sandscale.services.rates import bands
+from sandscale.services.rates import sizes as reference_sizes
 from sandscale.services.sheets import actions as sheets
 from sandscale.services.sheets import bringing_in
 from sandscale.services.shelves import actions as shelves
@@ -167,7 +168,7 @@ class AnyRequest(WebCase):
         ground["change"] = Change.select(Change.id).where(Change.project == actor.project_id).first().id
         ground["band"] = scene.id_of(bands.add_band(actor, heights, {"below": "2", "price": Decimal(9)}))
         ground["reference_size"] = scene.id_of(
-            rates.add_size(actor, table, {"size": "150", "labour": Decimal(3)})
+            reference_sizes.add_size(actor, table, {"size": "150", "labour": Decimal(3)})
         )
         theirs = scene.id_of(bills.receive_bill(actor, "Theirs", scene.PRICE_DATE))
         part_of = scene.id_of(bill.add_section(actor, "Walls", bill_id=theirs))

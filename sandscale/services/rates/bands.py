@@ -11,8 +11,8 @@ from ...store.models import BuildUp, RateBand
 from ..keeping.acting import Actor, check_version, find
 from ..keeping.recording import action, recording
 from ..keeping.views import Saved
-from .actions import refuse_loop
 from .banded import Banded, kept_limit, limit_in
+from .lines import refuse_loop
 
 
 @action

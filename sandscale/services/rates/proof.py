@@ -10,11 +10,13 @@ from ...core.refusals import Refusal
 from ...core.words import RateKind
 from ...store.models import BuildUp, BuildUpLine, RateBand, ReferenceSize, Resource
 from ..keeping.proving import refuse_twins
-from .actions import check_line, check_size, checked_build_up, refuse_once_in_gang
+from .actions import checked_build_up
 from .banded import limit_in
 from .bands import check_band, refuse_overlaps
+from .lines import check_line, refuse_once_in_gang
 from .reading import MOST_NESTED, nesting
 from .references import size_in
+from .sizes import check_size
 
 
 def _build_up(row: dict[str, Any]) -> None:
@@ -34,8 +36,7 @@ def _line(row: dict[str, Any]) -> None:
     if len(draws_on) != (row["basis"] != "percent"):
         raise Refusal("It draws on one resource or rate, or is a percentage.")
     _refuse_half(row, "taken", "taken_key")
-    left_out = {"quantity"} if row["percent_of"] else {"quantity", "percent_of"}
-    check_line({name: value for name, value in row.items() if name not in left_out}, "")
+    check_line({name: value for name, value in row.items() if name != "quantity"}, "")
 
 
 def _size(row: dict[str, Any]) -> None:
@@ -71,11 +72,13 @@ def prove(project_id: int) -> None:
             raise Refusal(f"A band of “{head.name[:60]}” takes a rate in another unit.")
     for head in banded.values():
         refuse_overlaps(head)
-    gangs = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="gang")}
+    gangs = {row.id for row in BuildUp.those(BuildUp.project, [project_id], kind="gang")}
     references = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="reference")}
     for line in BuildUpLine.those(BuildUpLine.project, [project_id]):
         if line.build_up_id in gangs:
-            refuse_once_in_gang(gangs[line.build_up_id], line.basis)
+            refuse_once_in_gang("gang", line.basis)
+        if line.build_up_id in banded or line.build_up_id in references:
+            raise Refusal("A rate by size has lines, which only one by what it takes has.")
         symbol = units[Resource].get(line.resource_id) or units[BuildUp].get(line.nested_id, "")
         check_line({"quantity": line.quantity, "basis": line.basis}, symbol)
         if line.size and line.nested_id in references:

@@ -22,9 +22,11 @@ from ..keeping.recording import Recording, action, recording
 from ..keeping.views import Saved
 from ..prices.actions import checked_resource
 from ..shelves import actions as shelves
-from .actions import HEAD_FIELDS, check_line, check_size, checked_build_up, refuse_once_in_gang
+from .actions import HEAD_FIELDS, checked_build_up
 from .bands import check_band, refuse_overlaps
+from .lines import check_line, refuse_once_in_gang
 from .reading import core_line, lines_of, taken_by
+from .sizes import check_size
 
 _OF_LINES = ("group", "basis", "percent_of", "quantity", "allowance", "escalation", "size", "note")
 _OF_SIZES = ("size", "labour", "plant", "material", "whole")
@@ -168,8 +170,7 @@ def _made(
         resource = _resource(log, line.resource, resources) if line.resource else None
         fields = {name: getattr(line, name) for name in _OF_LINES}
         symbol = resource.unit if resource else drawn.unit if drawn else "%"
-        checked = dict(fields) if line.percent_of else {k: v for k, v in fields.items() if k != "percent_of"}
-        check_line(checked, symbol)
+        check_line(fields, symbol)
         refuse_once_in_gang(row.kind, line.basis)
         log.insert(
             BuildUpLine, build_up=row.id, position=position, resource=resource and resource.id,

@@ -52,6 +52,8 @@ def take_for_rate(
         Stale: someone else changed it meanwhile.
     """
     row = find(BuildUp, actor, build_up_id)
+    if row.kind != "rate" and element_id is not None:
+        raise BadEntry(f"“{row.name}” has no {figure} of its own.", field="element")
     symbol = row.unit if figure == "output" else "h"
     taken, told = _taken(actor, element_id, output, symbol)
     fields: dict[str, Any] = {f"{figure}_taken": taken[0], f"{figure}_key": taken[1]}

@@ -7,7 +7,8 @@ from ...store.models import BuildUp, BuildUpLine
 from ..bill.bills import text
 from ..keeping.acting import Actor
 from ..keeping.trying import Field, Offers, Tries
-from .actions import change_build_up, change_build_up_line
+from .actions import change_build_up
+from .lines import change_build_up_line
 
 
 def _of_line(line: BuildUpLine) -> list[Field]:
