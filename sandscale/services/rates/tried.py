@@ -1,4 +1,4 @@
-"""What of rates can be tried: what a line takes, loses and is escalated by; what is done in which time."""
+"""What of rates can be tried: what a line takes, loses and is escalated by; what a rate does in which time."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ def _change_line(actor: Actor, line: BuildUpLine, field: str, value: str) -> obj
 
 
 def _of_rate(row: BuildUp) -> list[Field]:
-    if row.kind not in ("rate", "gang"):
+    if row.kind != "rate":
         return []
     output = [] if row.output_taken_id else [Field("output", "output", row.unit, row.output)]
     hours = [] if row.hours_taken_id else [Field("hours", "hours", "h", row.hours)]
