@@ -1,4 +1,4 @@
-"""What of rates can be tried: what a line takes, loses and is escalated by; what a rate does in which time."""
+"""What of rates can be tried: what a line takes, loses and is escalated by; what is done in which time."""
 
 from __future__ import annotations
 
