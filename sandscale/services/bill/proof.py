@@ -92,12 +92,14 @@ def prove(project_id: int) -> None:
     )  # fmt: skip
     if astray.exists():
         raise Refusal("A section lies in one of another bill.")
-    depth: dict[int | None, int] = {None: -1}
     nested = Section.select(Section.id, Section.parent).where(Section.project == project_id)
-    for section, parent in nested.order_by(Section.id).tuples():
-        depth[section] = depth[parent] + 1
-        if depth[section] > MOST_DEEP:
-            raise Refusal(f"A section lies more than {MOST_DEEP} deep.")
+    parents = dict(nested.tuples())
+    for parent in parents.values():
+        depth = 0
+        while parent is not None:
+            parent, depth = parents[parent], depth + 1
+            if depth > MOST_DEEP:
+                raise Refusal(f"A section lies more than {MOST_DEEP} deep.")
     askew = Item.select(Item.description).join(BuildUp).where(
         (Item.project == project_id) & (Item.unit != BuildUp.unit)
     )  # fmt: skip

@@ -11,6 +11,7 @@ from ...core.refusals import Refusal
 from ...store.changes import Conflict, Entry, entries_of
 from ...store.models import Change, ChangeEntry, DimensionLine, Person, PriceDraw, ReferenceSize
 from .acting import Actor, Missing
+from .proving import proofs, prove_worked_out
 from .recording import action, recording
 from .views import ChangeView, HistoryStep, Saved
 
@@ -175,8 +176,29 @@ def _step(actor: Actor, kind: str, state: str, order: object) -> Saved:
                 Change.id == change.id
             ).execute()
     except (Conflict, IntegrityError):
-        raise Refusal(
-            f"“{change.label}” can't be {'undone' if kind == 'undo' else 'done again'}: "
-            "something it touched was changed since."
-        ) from None
+        raise Refusal(f"{_cant(kind, change)}: something it touched was changed since.") from None
+    try:
+        _prove_beside(change, {entry.table for entry in entries})
+    except Refusal as odd:
+        raise Refusal(f"{_cant(kind, change)} beside what was changed since: {odd.sentence}") from None
     return log.saved()
+
+
+def _cant(kind: str, change: Change) -> str:
+    return f"“{change.label}” can't be {'undone' if kind == 'undo' else 'done again'}"
+
+
+def _prove_beside(change: Change, tables: set[str]) -> None:
+    """Refuse rows that held as they were and don't beside what colleagues wrote since, such as one of their
+    name.
+
+    Raises:
+        Refusal: something doesn't hold.
+    """
+    colleagues = Change.person.is_null() | (Change.person != change.person_id)
+    since = (Change.project == change.project_id) & (Change.id > change.id) & (Change.kind != "worked")
+    beside = ChangeEntry.select(ChangeEntry.table_name).join(Change).where(since & colleagues).distinct()
+    if written := {name for (name,) in beside.tuples()}:
+        for module in proofs(tables | written):
+            module.prove(change.project_id)
+        prove_worked_out(change.project_id, tables | written)

@@ -41,7 +41,7 @@ from .acting import Actor
 from .file_rows import check_row
 from .files import take_what_is_known
 from .graph import settle_afresh
-from .stages import parts
+from .proving import proofs, prove_worked_out
 from .trying import renumbered as renumbered_try
 from .walking import renumbered
 
@@ -285,7 +285,7 @@ class _Arriving:
 
 @lru_cache(maxsize=1)
 def _rules() -> dict[str, Callable[[Row], None]]:
-    return {table: rule for module in parts("proof") for table, rule in getattr(module, "RULES", {}).items()}
+    return {table: rule for module in proofs() for table, rule in getattr(module, "RULES", {}).items()}
 
 
 def _row_refused(table: str, number: int, why: str) -> UnreadableProject:
@@ -299,12 +299,10 @@ def _prove(project_id: int) -> None:
         UnreadableProject: something doesn't hold.
     """
     try:
-        for module in parts("proof"):
+        for module in proofs():
             module.prove(project_id)
         settle_afresh(project_id)
-        for module in parts("proof"):
-            if prove_worked_out := getattr(module, "prove_worked_out", None):
-                prove_worked_out(project_id)
+        prove_worked_out(project_id)
     except Refusal as error:
         raise UnreadableProject(f"The project file doesn't hold: {error.sentence}", field="file") from None
     except (LookupError, TypeError, ValueError, AttributeError):

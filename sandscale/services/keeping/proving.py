@@ -1,12 +1,31 @@
-"""What the proofs of several stages look for in a project file."""
+"""What must hold between rows, as each stage says in its ``proof``; and what several of these look for."""
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
+from types import ModuleType
 from typing import Any
 
 from peewee import Field, fn
 
 from ...core.refusals import Refusal
+from .stages import parts
+
+
+def proofs(tables: Collection[str] | None = None) -> Sequence[ModuleType]:
+    """The proofs of the stages; those only that rows of some tables concern, where these are told."""
+    return [each for each in parts("proof") if tables is None or not each.RULES.keys().isdisjoint(tables)]
+
+
+def prove_worked_out(project_id: int, tables: Collection[str] | None = None) -> None:
+    """Check what must hold once a project is worked out.
+
+    Raises:
+        Refusal: something doesn't.
+    """
+    for module in proofs(tables):
+        if prove := getattr(module, "prove_worked_out", None):
+            prove(project_id)
 
 
 def refuse_twins(model: Any, project_id: int, name: Field, within: Field | None = None) -> None:

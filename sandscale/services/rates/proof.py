@@ -64,16 +64,15 @@ def prove(project_id: int) -> None:
     }
     for symbol in set(units[BuildUp].values()):
         unit(symbol)
-    banded = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="banded")}
+    banded = _of_kind(project_id, "banded")
     for band in RateBand.those(RateBand.project, [project_id]):
-        head = banded[band.build_up_id]
+        head = _only(banded, band.build_up_id, "bands")
         check_band({"low": band.low, "below": band.below}, head.sized_in)
         if band.nested_id and units[BuildUp][band.nested_id] != head.unit:
             raise Refusal(f"A band of “{head.name[:60]}” takes a rate in another unit.")
     for head in banded.values():
         refuse_overlaps(head)
-    gangs = {row.id for row in BuildUp.those(BuildUp.project, [project_id], kind="gang")}
-    references = {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind="reference")}
+    gangs, references = _of_kind(project_id, "gang"), _of_kind(project_id, "reference")
     for line in BuildUpLine.those(BuildUpLine.project, [project_id]):
         if line.build_up_id in gangs:
             refuse_once_in_gang("gang", line.basis)
@@ -84,6 +83,17 @@ def prove(project_id: int) -> None:
         if line.size and line.nested_id in references:
             size_in(line.size, references[line.nested_id].sized_in)
         elif line.size:
-            limit_in(line.size, banded[line.nested_id].sized_in)
+            limit_in(line.size, _only(banded, line.nested_id, "sizes").sized_in)
     for size in ReferenceSize.those(ReferenceSize.project, [project_id]):
-        size_in(size.size, references[size.build_up_id].sized_in)
+        size_in(size.size, _only(references, size.build_up_id, "sizes").sized_in)
+
+
+def _of_kind(project_id: int, kind: RateKind) -> dict[int, BuildUp]:
+    return {row.id: row for row in BuildUp.those(BuildUp.project, [project_id], kind=kind)}
+
+
+def _only(heads: dict[int, BuildUp], build_up_id: int | None, what: str) -> BuildUp:
+    """The rate of a kind that something is of, which no other kind has."""
+    if build_up_id not in heads:
+        raise Refusal(f"A rate of another kind has {what}.")
+    return heads[build_up_id]

@@ -202,9 +202,11 @@ def checked_mark(fields: dict[str, Any], location_id: int, element_id: int = 0) 
         fields["mark"] = fields["mark"].strip()[:40].strip()
         if not fields["mark"]:
             raise BadEntry("An element needs a mark, such as PF2.", field="mark")
-        same = (Element.location == location_id) & (fn.LOWER(Element.mark) == fields["mark"].lower())
+    if "mark" in fields or "location" in fields:
+        mark = fields["mark"] if "mark" in fields else Element.get_by_id(element_id).mark
+        same = (Element.location == location_id) & (fn.LOWER(Element.mark) == mark.lower())
         if Element.select().where(same & (Element.id != element_id)).exists():
-            says = f"This location already has an element {fields['mark']}."
+            says = f"This location already has an element {mark}."
             raise BadEntry(says, field="mark", remedy="Give it another mark.")
     return fields
 
