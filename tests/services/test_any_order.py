@@ -1012,6 +1012,24 @@ class AnyOrder(scene.DatabaseCase):
         copy = scene.taken_in(scene.person(), scene.file_of(first.actor))
         self.assertEqual(worked_out(first.actor.project_id), worked_out(copy.id))
 
+    def test_what_two_people_take_back_by_turns_leaves_a_project_that_holds(self) -> None:
+        first, second = Walk(2), Walk(1002)
+        second.actor = scene.member(first.actor, "editor")
+        stepped = 0
+        for n in range(self.STEPS):
+            walk = first if first.dice.random() < 0.5 else second
+            walk.step()
+            if (chance := first.dice.random()) < 0.3:
+                try:
+                    (history.undo if chance < 0.2 else history.redo)(walk.actor)
+                    stepped += 1
+                except Refusal as refusal:  # never for what was so before
+                    self.assertNotIn("beside what was changed since", refusal.sentence)
+            if n % 30 == 29:
+                copy = scene.taken_in(scene.person(), scene.file_of(first.actor))
+                self.assertEqual(worked_out(first.actor.project_id), worked_out(copy.id))
+        self.assertGreater(stepped, self.STEPS / 10)
+
     def test_another_program_works_the_workbook_of_it_out_to_the_same_bill(self) -> None:
         for seed in (5, 6):
             with self.subTest(seed=seed):

@@ -13,9 +13,9 @@ from ...core.refusals import Refusal
 from ...formats.bill_workbook import MEDIA_TYPE, refuse_unsafe
 from ...store.models import (
     Adjustment,
-    BeingWorkedOut,
     Bill,
     BuildUp,
+    Element,
     Item,
     ItemLink,
     QuantityLine,
@@ -23,6 +23,7 @@ from ...store.models import (
     Section,
 )
 from ..keeping.proving import refuse_empty, refuse_other, refuse_twins
+from ..measure.measurers import at_once
 from ..rates.priced import SIZED, kept_size_of
 from .actions import checked_item
 from .adjustments import checked_percent, refuse_many
@@ -131,7 +132,6 @@ def prove_worked_out(project_id: int) -> None:
     there = QuantityLine.select(QuantityLine.id).where(
         (QuantityLine.element == ItemLink.element) & (QuantityLine.output == ItemLink.output)
     )
-    late = BeingWorkedOut.select(BeingWorkedOut.row_id).where(BeingWorkedOut.node == "quantities")
-    mine = (ItemLink.project == project_id) & ~(ItemLink.element << late)
-    for link in ItemLink.select().where(mine & ~fn.EXISTS(there)).limit(1):
+    mine = (ItemLink.project == project_id) & (Element.measurer << at_once())
+    for link in ItemLink.select().join(Element).where(mine & ~fn.EXISTS(there)).limit(1):
         raise Refusal(f"An item draws on “{link.output}” of {link.element.mark}, which doesn't give that.")

@@ -43,6 +43,12 @@ def known() -> dict[str, Entry]:
     return {entry.measurer.key: entry for module in parts("measured") for entry in module.MEASURERS}
 
 
+def at_once() -> list[str]:
+    """Measurers whose elements give what they give as soon as something is entered; a job works others out,
+    which may no longer give what is drawn on."""
+    return [key for key, entry in known().items() if not entry.measurer.slow]
+
+
 def entered_edges() -> tuple[Written | After, ...]:
     """Where a change of what the stages' measurers read makes an element dirty."""
     return tuple(edge for module in parts("measured") for edge in getattr(module, "EDGES", ()))

@@ -9,13 +9,13 @@ from peewee import fn
 from ...core.makeups.makeup import built_in_keys
 from ...core.numbers.formula import refuse_deeper
 from ...core.refusals import Refusal
-from ...store.models import BeingWorkedOut, DimensionLine, Element, Figure, Project, QuantityLine, Sheet
+from ...store.models import DimensionLine, Element, Figure, Project, QuantityLine, Sheet
 from ..bars.detailing import checked_detailing
 from ..keeping.proving import refuse_empty, refuse_other, refuse_twins
 from .actions.dimension_lines import MOST_TAKEN, checked_line
 from .actions.figures import moved_by
 from .entered import read_source
-from .measurers import known
+from .measurers import at_once, known
 
 MOST_INPUTS = 200
 
@@ -97,9 +97,10 @@ def prove_worked_out(project_id: int) -> None:
         (QuantityLine.element == DimensionLine.taken_from)
         & (QuantityLine.output == DimensionLine.taken_output)
     )
-    late = BeingWorkedOut.select(BeingWorkedOut.row_id).where(BeingWorkedOut.node == "quantities")
-    taking = DimensionLine.taken_from.is_null(False) & ~(DimensionLine.taken_from << late)
-    mine = (DimensionLine.project == project_id) & taking
+    source = Element.select(Element.id).where(
+        (Element.project == project_id) & (Element.measurer << at_once())
+    )
+    mine = (DimensionLine.project == project_id) & (DimensionLine.taken_from << source)
     for line in DimensionLine.select().where(mine & ~fn.EXISTS(there)).limit(1):
         raise Refusal(f"A line is taken from “{line.taken_output[:40]}”, which its element doesn't give.")
 
