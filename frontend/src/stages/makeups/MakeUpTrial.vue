@@ -57,7 +57,14 @@ const run = useDebounceFn(async () => {
     else sample.value = sentence
   }
 }, 350)
-watch(() => props.source, run, { immediate: true })
+watch(
+  () => props.source,
+  () => {
+    asked++ // what is answered of the text before is of rows that may be called otherwise by now
+    void run()
+  },
+  { immediate: true },
+)
 watch([line, inputs], run, { deep: true })
 const questions = computed(() => trial.value?.inputs.filter((i) => !/^(waste|pack|hand)_/.test(i.key)) ?? [])
 const set = (key: string, entry: string) => (inputs.value = { ...inputs.value, [key]: entry })
