@@ -146,7 +146,8 @@ def read_sizes_file(build_up: int) -> TableRead:
         raise BadEntry("No file was sent.", field="file")
     told = request.form.get("columns")
     said = [each if each in COLUMNS else "" for each in told.split(",")] if told else None
-    return size_tables.read_sizes(g.actor, build_up, file.read(), file.filename or "the file", said)  # type: ignore[arg-type]
+    name = file.filename or "the file"
+    return size_tables.read_sizes(g.actor, build_up, file.read(), name, said)  # type: ignore[arg-type]
 
 
 @blueprint.post("/build-ups/<int:build_up>/sizes/taken")

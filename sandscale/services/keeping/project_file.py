@@ -285,7 +285,7 @@ class _Arriving:
 
 @lru_cache(maxsize=1)
 def _rules() -> dict[str, Callable[[Row], None]]:
-    return {table: rule for module in proofs() for table, rule in getattr(module, "RULES", {}).items()}
+    return {table: rule for module in proofs() for table, rule in module.RULES.items()}
 
 
 def _row_refused(table: str, number: int, why: str) -> UnreadableProject:
